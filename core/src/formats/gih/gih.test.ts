@@ -1,0 +1,105 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { FormatError } from '../../errors.ts'
+import { anyPixels, roundTip } from '../../testing.ts'
+import { joinBytes } from '../bytes.ts'
+import type { Gbr } from '../gbr/layout.ts'
+import { writeGbr } from '../gbr/write.ts'
+import { sniffKind } from '../sniff.ts'
+import { fromUtf8, toUtf8 } from '../text.ts'
+import type { Gih, GihRule } from './layout.ts'
+import { readGih } from './read.ts'
+import { writeGih } from './write.ts'
+
+const frame = (side: number): Gbr => ({ version: 2, name: `f${side}`, spacingPct: 30, ...roundTip(side) })
+const brush: Gih = {
+  name: 'Kelp',
+  spacingPct: 30,
+  dimensions: [
+    { rank: 2, rule: 'direction' },
+    { rank: 3, rule: 'random' },
+  ],
+  frames: [5, 6, 7, 5, 6, 7].map(frame),
+  extra: [['mood', 'wet']],
+}
+const headOf = (bytes: Uint8Array) => fromUtf8(bytes.subarray(0, bytes.indexOf(10, bytes.indexOf(10) + 1)), 'test', 0)
+
+describe('GIH', () => {
+  it('reads back what it wrote: frames of any size, rules, unknown keys', () => {
+    fc.assert(
+      fc.property(
+        fc.array(anyPixels(6), { minLength: 1, maxLength: 5 }),
+        fc.constantFrom<GihRule>('inOrder', 'speed', 'tiltX'),
+        (pictures, rule) => {
+          const frames = pictures.map((pixels): Gbr => ({ version: 2, name: 'n', spacingPct: 44, ...pixels }))
+          const gih: Gih = {
+            name: 'n',
+            spacingPct: 44,
+            dimensions: [{ rank: frames.length, rule }],
+            frames,
+            extra: [['k', 'v:w']],
+          }
+          expect(readGih(writeGih(gih))).toEqual({ brush: gih, warnings: [] })
+        },
+      ),
+    )
+  })
+
+  it('writes counts that come from the frames themselves', () => {
+    expect(headOf(writeGih(brush))).toBe(
+      'Kelp\n6 ncells:6 cellwidth:7 cellheight:7 step:30 dim:2 cols:1 rows:1 placement:constant rank0:2 sel0:angular rank1:3 sel1:random mood:wet',
+    )
+  })
+
+  it('takes CRLF, and puts a wrong ncells and wrong ranks right with a word about it', () => {
+    const text = toUtf8('Odd\r\n2 ncells:9 dim:1 rank0:5 sel0:sideways\r\n')
+    const { brush: back, warnings } = readGih(joinBytes([text, writeGbr(frame(3)), writeGbr(frame(4))]))
+    expect(back.frames.length).toBe(2)
+    expect(back.dimensions).toEqual([{ rank: 2, rule: 'inOrder' }])
+    expect(warnings).toEqual([
+      'The file says ncells:9 but holds 2 frames; the frames count.',
+      'The rule "sideways" is not known; the frames come in order.',
+      'The ranks make 5 frames but the file holds 2; they are taken as one row.',
+    ])
+  })
+
+  it('refuses every truncation, and a count that the frames do not reach', () => {
+    const bytes = writeGih(brush)
+    for (let length = 0; length < bytes.length; length += 3) {
+      expect(() => readGih(bytes.subarray(0, length)), `${length} bytes`).toThrow(FormatError)
+    }
+    const short = joinBytes([toUtf8('x\n3 ncells:3\n'), writeGbr(frame(3)), writeGbr(frame(3))])
+    expect(() => readGih(short)).toThrow('expected 3 frames as line 2 says, found 2')
+    expect(() => readGih(toUtf8('x\n999 ncells:999\n'))).toThrow(
+      'Too large: the frame count is 999, at most 256 is taken',
+    )
+    expect(() => writeGih({ ...brush, frames: brush.frames.slice(1) })).toThrow('ranks that make 5 frames, got 6')
+  })
+
+  it('holds GBRs that python3-pil reads, cut out by their own header lengths', () => {
+    const path = join(mkdtempSync(join(tmpdir(), 'gih-')), 'tip.gih')
+    writeFileSync(path, writeGih(brush))
+    const script = `
+import sys, io, struct
+from PIL import Image
+data = open(sys.argv[1], 'rb').read()
+at = data.index(b'\\n', data.index(b'\\n') + 1) + 1
+while at < len(data):
+    head, _, w, h, depth = struct.unpack('>5I', data[at:at+20])
+    size = head + w * h * depth
+    im = Image.open(io.BytesIO(data[at:at+size]))
+    print(im.size[0], im.tobytes().hex())
+    at += size`
+    const lines = execFileSync('/usr/bin/python3', ['-c', script, path], { encoding: 'utf8' }).trim().split('\n')
+    expect(lines).toEqual(brush.frames.map((f) => `${f.width} ${Buffer.from(f.data).toString('hex')}`))
+  })
+
+  it('is recognised by its content', () => {
+    expect(sniffKind(writeGih(brush))).toBe('gih')
+    expect(sniffKind(toUtf8('shopping\n3 apples\n'))).toBe('foreign')
+  })
+})

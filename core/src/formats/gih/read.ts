@@ -1,0 +1,120 @@
+import { FormatError, LimitError } from '../../errors.ts'
+import { FRAMES_MAX } from '../../limits.ts'
+import type { Gbr } from '../gbr/layout.ts'
+import { readGbrAt } from '../gbr/read.ts'
+import { fromUtf8OrLatin1 } from '../text.ts'
+import {
+  DIMENSIONS_MAX,
+  GIH,
+  type Gih,
+  type GihDimension,
+  type GihRule,
+  LINE_MAX_BYTES,
+  RULE_KEYWORD,
+} from './layout.ts'
+
+/** Keys that the writer makes anew from the brush itself. */
+const OWN_KEY = /^(ncells|cellwidth|cellheight|step|dim|cols|rows|placement|rank[0-3]|sel[0-3])$/
+
+const RULE_OF_KEYWORD = new Map<string, GihRule>(
+  Object.entries(RULE_KEYWORD).map(([rule, keyword]) => [keyword, rule as GihRule]),
+)
+
+/** What `readGih` gives: the brush, and plain sentences about oddities that were put right. */
+export type GihReading = { brush: Gih; warnings: string[] }
+
+/**
+ * Reads a whole GIH file. The number of frames is what is really there: a wrong count in `ncells` or the ranks is
+ * put right and reported, but fewer frames than line 2 counts, or bytes left over, are refused.
+ * @throws {FormatError} If a line, a pair or a frame is malformed.
+ * @throws {LimitError} If there are more frames than are taken.
+ */
+export function readGih(bytes: Uint8Array): GihReading {
+  const nameLine = readLine(bytes, 0)
+  const paramLine = readLine(bytes, nameLine.next)
+  const [countText = '', ...pairs] = paramLine.text.trim().split(/\s+/)
+  if (!/^\d{1,9}$/.test(countText)) throw new FormatError(GIH, nameLine.next, 'a frame count')
+  const count = Number(countText)
+  if (count < 1) throw new FormatError(GIH, nameLine.next, 'at least one frame')
+  if (count > FRAMES_MAX) throw new LimitError('the frame count', count, FRAMES_MAX)
+  const params = readPairs(pairs, nameLine.next)
+  const frames = readFrames(bytes, paramLine.next, count)
+  const warnings: string[] = []
+  const stated = params.get('ncells')
+  if (stated !== undefined && stated !== String(count)) {
+    warnings.push(`The file says ncells:${stated} but holds ${count} frames; the frames count.`)
+  }
+  return {
+    brush: {
+      name: nameLine.text.trim(),
+      spacingPct: readSpacing(params, frames[0]),
+      dimensions: readDimensions(params, { count, offset: nameLine.next, warnings }),
+      frames,
+      extra: [...params].filter(([key]) => !OWN_KEY.test(key)),
+    },
+    warnings,
+  }
+}
+
+function readLine(bytes: Uint8Array, start: number): { text: string; next: number } {
+  const end = bytes.indexOf(10, start)
+  if (end < 0 || end - start > LINE_MAX_BYTES) throw new FormatError(GIH, start, 'a line of text')
+  const stop = end > start && bytes[end - 1] === 13 ? end - 1 : end
+  return { text: fromUtf8OrLatin1(bytes.subarray(start, stop)), next: end + 1 }
+}
+
+function readPairs(pairs: string[], offset: number): Map<string, string> {
+  const params = new Map<string, string>()
+  for (const pair of pairs) {
+    const colon = pair.indexOf(':')
+    if (colon < 1) throw new FormatError(GIH, offset, `key:value pairs, found "${pair.slice(0, 40)}"`)
+    params.set(pair.slice(0, colon), pair.slice(colon + 1))
+  }
+  return params
+}
+
+function readFrames(bytes: Uint8Array, start: number, count: number): Gbr[] {
+  const frames: Gbr[] = []
+  let at = start
+  while (frames.length < count) {
+    if (at === bytes.length) {
+      throw new FormatError(GIH, at, `${count} frames as line 2 says, found ${frames.length}`)
+    }
+    const { brush, end } = readGbrAt(bytes, at)
+    frames.push(brush)
+    at = end
+  }
+  if (at !== bytes.length) {
+    throw new FormatError(GIH, at, `the end after ${count} frames, found ${bytes.length - at} more bytes`)
+  }
+  return frames
+}
+
+function readSpacing(params: Map<string, string>, first: Gbr): number {
+  const step = Number(params.get('step'))
+  return Number.isFinite(step) && step > 0 ? step : first.spacingPct
+}
+
+type DimensionContext = { count: number; offset: number; warnings: string[] }
+
+function readDimensions(params: Map<string, string>, { count, offset, warnings }: DimensionContext): GihDimension[] {
+  const dim = Number(params.get('dim') ?? 1)
+  if (!(Number.isInteger(dim) && dim >= 1 && dim <= DIMENSIONS_MAX)) {
+    throw new FormatError(GIH, offset, `dim from 1 to ${DIMENSIONS_MAX}`)
+  }
+  const dimensions: GihDimension[] = []
+  for (let d = 0; d < dim; d++) {
+    const rank = Number(params.get(`rank${d}`) ?? (dim === 1 ? count : 1))
+    if (!(Number.isInteger(rank) && rank >= 1 && rank <= FRAMES_MAX)) {
+      throw new FormatError(GIH, offset, `rank${d} from 1 to ${FRAMES_MAX}`)
+    }
+    const keyword = params.get(`sel${d}`) ?? RULE_KEYWORD.inOrder
+    const rule = RULE_OF_KEYWORD.get(keyword)
+    if (!rule) warnings.push(`The rule "${keyword.slice(0, 40)}" is not known; the frames come in order.`)
+    dimensions.push({ rank, rule: rule ?? 'inOrder' })
+  }
+  const product = dimensions.reduce((all, { rank }) => all * rank, 1)
+  if (product === count) return dimensions
+  warnings.push(`The ranks make ${product} frames but the file holds ${count}; they are taken as one row.`)
+  return [{ rank: count, rule: dimensions[0].rule }]
+}

@@ -1,0 +1,36 @@
+import { LimitError } from './errors.ts'
+
+const MIB = 1024 * 1024
+const GIB = 1024 * MIB
+
+/** Longest side of one picture, px. */
+export const PICTURE_SIDE_MAX_PX = 16_384
+/** Most pixels of one picture. */
+export const PICTURE_PIXELS_MAX = 64_000_000
+/** One uploaded file, bytes. */
+export const UPLOAD_MAX_BYTES = GIB
+/** Entries of one archive. */
+export const ARCHIVE_ENTRIES_MAX = 20_000
+/** All entries of one archive unpacked, bytes. */
+export const ARCHIVE_UNPACKED_MAX_BYTES = 4 * GIB
+/** Unpacked over packed size of one entry, judged above ARCHIVE_RATIO_FROM_BYTES. */
+export const ARCHIVE_RATIO_MAX = 200
+export const ARCHIVE_RATIO_FROM_BYTES = 10 * MIB
+/** Archives inside archives; the outermost counts as 1. */
+export const ARCHIVE_NESTING_MAX = 3
+/** Frames of one animated tip. */
+export const FRAMES_MAX = 256
+/** Characters of a name. */
+export const NAME_MAX_CHARS = 120
+/** Above this side a tip is slow to paint with, so a smaller copy is offered; common practice, no source. */
+export const HEAVY_TIP_SIDE_PX = 2048
+
+/**
+ * Checks a picture's size before anything is allocated for it.
+ * @throws {LimitError} If a side or the pixel count is above the limit.
+ */
+export function checkPictureSize(width: number, height: number): void {
+  const side = Math.max(width, height)
+  if (side > PICTURE_SIDE_MAX_PX) throw new LimitError('the longer side in px', side, PICTURE_SIDE_MAX_PX)
+  if (width * height > PICTURE_PIXELS_MAX) throw new LimitError('the pixel count', width * height, PICTURE_PIXELS_MAX)
+}

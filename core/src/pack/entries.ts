@@ -1,0 +1,72 @@
+import type { Sha256 } from '../compare/pixel-hash.ts'
+import { type OpenBrush, toOpenBrushFile, toPngFile } from '../convert/open-brush.ts'
+import type { PngWriteOptions } from '../formats/png/write.ts'
+import { toUtf8 } from '../formats/text.ts'
+import { UniqueNames } from './file-name.ts'
+import { MANIFEST_PATH, type PackBrush, type PackManifest } from './manifest.ts'
+import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
+
+/** One file for an archive. Pictures are stored, text is deflated. */
+export type PackEntry = { path: string; bytes: Uint8Array; packing: 'store' | 'deflate' }
+
+/** Where pictures come from: the PNG file of a frame by the name of its pixels, and a brush's thumbnail if it has one. */
+export type PackPictures = {
+  loadPng(sha256: string): Promise<Uint8Array>
+  loadThumbnail(brushId: string): Promise<Uint8Array | undefined>
+}
+
+export type PackTexts = { readme: string; licence: string }
+
+const text = (path: string, content: string): PackEntry => ({ path, bytes: toUtf8(content), packing: 'deflate' })
+
+/** The entries of a Satchel pack, in order; the last holds the checksums of all others. */
+export async function* satchelPackEntries(
+  manifest: PackManifest,
+  { readme, licence }: PackTexts,
+  pictures: PackPictures,
+  hash: Sha256,
+): AsyncGenerator<PackEntry> {
+  const sums: Sum[] = []
+  const noted = (entry: PackEntry): PackEntry => {
+    sums.push({ path: entry.path, sha256: hash(entry.bytes) })
+    return entry
+  }
+  yield noted(text(MANIFEST_PATH, `${JSON.stringify(manifest, null, 1)}\n`))
+  yield noted(text('README.txt', readme))
+  yield noted(text('LICENSE.txt', licence))
+  for (const sha256 of new Set(manifest.brushes.flatMap((brush) => brush.frames))) {
+    yield noted({ path: `tips/${sha256}.png`, bytes: await pictures.loadPng(sha256), packing: 'store' })
+  }
+  for (const [i, brush] of manifest.brushes.entries()) {
+    const bytes = await pictures.loadThumbnail(brush.id)
+    if (bytes) yield noted({ path: `thumbnails/${String(i + 1).padStart(4, '0')}.png`, bytes, packing: 'store' })
+  }
+  yield text(SUMS_PATH, formatSums(sums))
+}
+
+/**
+ * The open files of a hand-out: a folder per set, every brush as PNG and as GBR or GIH.
+ * A brush in two sets lies in both folders.
+ */
+export async function* openFileEntries(
+  manifest: PackManifest,
+  loadBrush: (brush: PackBrush) => Promise<OpenBrush>,
+  options: PngWriteOptions = {},
+): AsyncGenerator<PackEntry> {
+  const byId = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
+  const folders = new UniqueNames()
+  for (const set of manifest.sets) {
+    const folder = folders.take(set.name)
+    const names = new UniqueNames()
+    for (const id of set.brushes) {
+      const brush = byId.get(id)
+      if (!brush) continue
+      const name = names.take(brush.name)
+      const open = await loadBrush(brush)
+      const { extension, bytes } = toOpenBrushFile(open)
+      const credits = { Author: brush.maker, Copyright: brush.licence }
+      yield { path: `${folder}/${name}.png`, bytes: toPngFile(open, { ...options, text: credits }), packing: 'store' }
+      yield { path: `${folder}/${name}.${extension}`, bytes, packing: 'deflate' }
+    }
+  }
+}

@@ -1,0 +1,97 @@
+import * as v from 'valibot'
+import { readRecipe } from '../brush/migrate-recipe.ts'
+import { Recipe } from '../brush/recipe.ts'
+import { FormatError } from '../errors.ts'
+import { FRAMES_MAX, NAME_MAX_CHARS } from '../limits.ts'
+
+export const PACK_FORMAT = 'satchel-pack'
+export const PACK_VERSION = 1
+export const PACK_EXTENSION = '.satchel.zip'
+export const MANIFEST_PATH = 'pack.json'
+
+const HELP_MAX_CHARS = 20_000
+const BRUSHES_MAX = 20_000
+
+const Name = v.pipe(v.string(), v.minLength(1), v.maxLength(NAME_MAX_CHARS))
+const Line = v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))
+const Sha256 = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/))
+
+const PackBrush = v.strictObject({
+  /** Unique within the pack; sets refer to it. */
+  id: Name,
+  name: Name,
+  maker: Line,
+  licence: Line,
+  tags: v.pipe(v.array(Name), v.maxLength(50)),
+  recipe: Recipe,
+  /** Names of the frames' pixels, in order; each is the file `tips/SHA256.png`. */
+  frames: v.pipe(v.array(Sha256), v.minLength(1), v.maxLength(FRAMES_MAX)),
+})
+
+/** The content of pack.json: sets in order, each with its brushes in order; a brush may be in many sets. */
+export const PackManifest = v.strictObject({
+  format: v.literal(PACK_FORMAT),
+  version: v.literal(PACK_VERSION),
+  title: Name,
+  maker: Line,
+  licence: Line,
+  help: v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS)),
+  release: Line,
+  brushes: v.pipe(v.array(PackBrush), v.maxLength(BRUSHES_MAX)),
+  sets: v.array(v.strictObject({ name: Name, brushes: v.array(Name) })),
+})
+
+export type PackManifest = v.InferOutput<typeof PackManifest>
+export type PackBrush = v.InferOutput<typeof PackBrush>
+
+const PACK = 'Satchel pack'
+
+/** Each older version's step to the next; version 1 is the first. */
+const STEPS: Record<number, (manifest: Record<string, unknown>) => Record<string, unknown>> = {}
+
+/**
+ * Reads the text of pack.json, of any version this product has written.
+ * @throws {FormatError} If it is no such pack, is newer than this product, or a reference in it leads nowhere.
+ */
+export function parseManifest(text: string): PackManifest {
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch (cause) {
+    throw new FormatError(PACK, 0, 'a pack.json that is JSON', { cause })
+  }
+  const manifest = migrate(value)
+  const result = v.safeParse(PackManifest, manifest)
+  if (!result.success) {
+    const [issue] = result.issues
+    throw new FormatError(
+      PACK,
+      0,
+      `${v.getDotPath(issue) ?? 'pack.json'} to be ${issue.expected ?? issue.message}, found ${issue.received}`,
+    )
+  }
+  checkReferences(result.output)
+  return result.output
+}
+
+function migrate(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || !('format' in value) || value.format !== PACK_FORMAT) {
+    throw new FormatError(PACK, 0, `format "${PACK_FORMAT}"`)
+  }
+  let manifest = value as Record<string, unknown>
+  while (typeof manifest.version === 'number' && STEPS[manifest.version]) manifest = STEPS[manifest.version](manifest)
+  if (manifest.version !== PACK_VERSION) {
+    throw new FormatError(PACK, 0, `version ${PACK_VERSION} or older, found ${JSON.stringify(manifest.version)}`)
+  }
+  if (!Array.isArray(manifest.brushes)) throw new FormatError(PACK, 0, 'a list of brushes')
+  return { ...manifest, brushes: manifest.brushes.map((brush) => ({ ...brush, recipe: readRecipe(brush?.recipe) })) }
+}
+
+function checkReferences({ brushes, sets }: PackManifest): void {
+  const ids = new Set(brushes.map((brush) => brush.id))
+  if (ids.size !== brushes.length) throw new FormatError(PACK, 0, 'each brush once')
+  for (const set of sets) {
+    const missing = set.brushes.find((id) => !ids.has(id))
+    if (missing !== undefined) throw new FormatError(PACK, 0, `the brush "${missing}" of set "${set.name}" in the pack`)
+  }
+}

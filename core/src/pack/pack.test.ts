@@ -1,0 +1,136 @@
+import { describe, expect, it } from 'vitest'
+import { readRecipe } from '../brush/migrate-recipe.ts'
+import { defaultRecipe } from '../brush/recipe.ts'
+import { hashPixels, sha256Hex } from '../compare/pixel-hash.ts'
+import type { OpenBrush } from '../convert/open-brush.ts'
+import { joinBytes } from '../formats/bytes.ts'
+import { readGbr } from '../formats/gbr/read.ts'
+import { readGih } from '../formats/gih/read.ts'
+import { readPng } from '../formats/png/read.ts'
+import { writePng } from '../formats/png/write.ts'
+import { toUtf8 } from '../formats/text.ts'
+import { toByteSource } from '../formats/zip/layout.ts'
+import { ZipWriter } from '../formats/zip/write.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import { roundTip } from '../testing.ts'
+import { openFileEntries, type PackEntry, satchelPackEntries } from './entries.ts'
+import { toFileName, UniqueNames } from './file-name.ts'
+import { type PackManifest, parseManifest } from './manifest.ts'
+import { openPack } from './read.ts'
+import { formatSums, parseSums } from './sums.ts'
+
+const tips = [roundTip(8), roundTip(12), roundTip(20)]
+const tipOf = new Map<string, Pixels>(tips.map((tip) => [hashPixels(tip), tip]))
+const [one, two, three] = [...tipOf.keys()]
+const brush = (id: string, name: string, frames: string[]) => ({
+  id,
+  name,
+  maker: 'Tidewrack Studio',
+  licence: 'CC-BY-4.0',
+  tags: ['soft'],
+  recipe: defaultRecipe({ sizePx: 20, reading: 'light', frames: frames.length }),
+  frames,
+})
+const manifest: PackManifest = {
+  format: 'satchel-pack',
+  version: 1,
+  title: 'Saltmarsh',
+  maker: 'Tidewrack Studio',
+  licence: 'CC-BY-4.0',
+  help: 'Press lightly.',
+  release: '1.0.0',
+  brushes: [brush('b1', 'Down', [one]), brush('b2', 'Down', [two]), brush('b3', 'Kelp/edge', [one, three])],
+  sets: [
+    { name: 'Kelp & Wrack', brushes: ['b3', 'b1'] },
+    { name: 'Feather', brushes: ['b1', 'b2'] },
+  ],
+}
+const pictures = {
+  loadPng: async (sha256: string) => writePng(tipOf.get(sha256)!),
+  loadThumbnail: async (id: string) => (id === 'b1' ? writePng(tips[0]) : undefined),
+}
+const texts = { readme: 'Read me', licence: 'Free' }
+
+async function collect(entries: AsyncIterable<PackEntry>): Promise<PackEntry[]> {
+  const all: PackEntry[] = []
+  for await (const entry of entries) all.push(entry)
+  return all
+}
+function zipOf(entries: readonly PackEntry[]): Uint8Array {
+  const zip = new ZipWriter()
+  return joinBytes([...entries.flatMap(({ path, bytes, packing }) => zip.add(path, bytes, packing)), ...zip.finish()])
+}
+
+describe('a Satchel pack', () => {
+  it('gives back the same sets, order, recipes and pixels', async () => {
+    const zip = zipOf(await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex)))
+    const opened = await openPack(toByteSource(zip))
+    expect(opened.manifest).toEqual(manifest)
+    for (const [sha256, tip] of tipOf) expect(readPng(await opened.readTip(sha256)).frames[0].pixels).toEqual(tip)
+  })
+
+  it('lists a checksum for every other file', async () => {
+    const entries = await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))
+    const sums = parseSums(new TextDecoder().decode(entries.at(-1)!.bytes))
+    expect(sums).toEqual(entries.slice(0, -1).map(({ path, bytes }) => ({ path, sha256: sha256Hex(bytes) })))
+    expect(parseSums(formatSums(sums))).toEqual(sums)
+  })
+
+  it('is refused when a picture is missing, a reference leads nowhere, or it is newer', async () => {
+    const entries = await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))
+    const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
+    await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
+    const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
+    expect(change({ version: 7 })).toThrow('version 1 or older, found 7')
+    expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
+    expect(change({ title: '' })).toThrow('title to be')
+    expect(() => parseManifest('{')).toThrow('a pack.json that is JSON')
+    await expect(openPack(toByteSource(zipOf([{ path: 'x', bytes: toUtf8('x'), packing: 'store' }])))).rejects.toThrow(
+      'the file pack.json in it',
+    )
+  })
+
+  it('keeps recipes within bounds: one wrong part is named', () => {
+    const recipe = defaultRecipe({ sizePx: 10 })
+    expect(readRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe)
+    expect(() => readRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: 0 } })).toThrow(
+      'mark.sizePx to be >=1, found 0',
+    )
+    expect(() => readRecipe({ ...recipe, version: 2 })).toThrow('version 1 or older, found 2')
+    expect(() => readRecipe(null)).toThrow('a version number')
+  })
+})
+
+describe('open files of a hand-out', () => {
+  it('are a folder per set with each brush as PNG and as GBR or GIH, names unique and safe', async () => {
+    const load = async ({ name, recipe, frames }: PackManifest['brushes'][number]): Promise<OpenBrush> => ({
+      name,
+      recipe,
+      frames: frames.map((sha256) => tipOf.get(sha256)!),
+    })
+    const entries = await collect(openFileEntries(manifest, load))
+    expect(entries.map(({ path }) => path)).toEqual([
+      'Kelp & Wrack/Kelp-edge.png', 'Kelp & Wrack/Kelp-edge.gih', 'Kelp & Wrack/Down.png', 'Kelp & Wrack/Down.gbr',
+      'Feather/Down.png', 'Feather/Down.gbr', 'Feather/Down 2.png', 'Feather/Down 2.gbr',
+    ]) // biome-ignore format: two columns
+    expect(readGbr(entries[3].bytes).data).toEqual(tips[0].data)
+    expect(readGih(entries[1].bytes).brush.frames.map((frame) => frame.data)).toEqual([tips[0].data, tips[2].data])
+    const png = readPng(entries[2].bytes)
+    expect(png.frames[0].pixels.data).toEqual(tips[0].data.map((mask) => 255 - mask)) // black paints on paper
+    expect(png.text).toEqual({ Title: 'Down', Author: 'Tidewrack Studio', Copyright: 'CC-BY-4.0' })
+    expect(readPng(entries[0].bytes).frames.length).toBe(2)
+  })
+
+  it('have file names that every system takes', () => {
+    expect(['a/b:c', '..', 'con', 'Con.txt', '  x. ', 'é✓'].map(toFileName)).toEqual([
+      'a-b-c',
+      'Unnamed',
+      'con-',
+      'Con.txt-',
+      'x',
+      'é✓',
+    ])
+    const names = new UniqueNames()
+    expect(['Dot', 'dot', 'DOT'].map((name) => names.take(name))).toEqual(['Dot', 'dot 2', 'DOT 3'])
+  })
+})

@@ -1,0 +1,34 @@
+import { FormatError } from '../errors.ts'
+import type { Crc32 } from '../formats/crc32.ts'
+import { fromUtf8 } from '../formats/text.ts'
+import type { ByteSource, ZipEntry } from '../formats/zip/layout.ts'
+import { type InflateRaw, listZip, readZipEntry } from '../formats/zip/read.ts'
+import { MANIFEST_PATH, type PackManifest, parseManifest } from './manifest.ts'
+
+/** A pack opened but not unpacked: pictures are read one at a time, by the name of their pixels. */
+export type OpenedPack = { manifest: PackManifest; readTip(sha256: string): Promise<Uint8Array> }
+
+type Codecs = { inflateRaw?: InflateRaw; crc32?: Crc32 }
+
+/** Whether an archive's listing is that of a Satchel pack. */
+export const isSatchelPack = (entries: readonly ZipEntry[]): boolean =>
+  entries.some(({ path }) => path === MANIFEST_PATH)
+
+/**
+ * Opens a Satchel pack and checks that every picture it names is there.
+ * @throws {FormatError} If pack.json is missing or wrong, or names a picture that is not in the file.
+ */
+export async function openPack(source: ByteSource, codecs: Codecs = {}): Promise<OpenedPack> {
+  const entries = new Map((await listZip(source)).map((entry) => [entry.path, entry]))
+  const read = (path: string) => {
+    const entry = entries.get(path)
+    if (!entry) throw new FormatError('Satchel pack', 0, `the file ${path} in it`)
+    return readZipEntry(source, entry, codecs)
+  }
+  const manifest = parseManifest(fromUtf8(await read(MANIFEST_PATH), MANIFEST_PATH, 0))
+  for (const brush of manifest.brushes) {
+    const missing = brush.frames.find((sha256) => !entries.has(`tips/${sha256}.png`))
+    if (missing) throw new FormatError('Satchel pack', 0, `the picture of "${brush.name}" in it (tips/${missing}.png)`)
+  }
+  return { manifest, readTip: (sha256) => read(`tips/${sha256}.png`) }
+}

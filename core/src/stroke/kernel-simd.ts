@@ -1,0 +1,38 @@
+import type { Kernel, StampJob } from './kernel.ts'
+import { STAMP_WASM } from './stamp-wasm.generated.ts'
+
+/** The few parts of the WebAssembly interface used here; it is the same in browsers and Node. */
+export type WasmMemory = { buffer: ArrayBuffer }
+declare const WebAssembly: {
+  Module: new (bytes: Uint8Array) => object
+  Instance: new (module: object, imports: object) => { exports: object }
+  Memory: new (options: { initial: number }) => WasmMemory
+}
+
+export const PAGE_BYTES = 65_536
+
+type Loop = (
+  layer: number, layerWidth: number, level: number, levelStride: number, rows: number, rowCount: number,
+  du: number, dv: number, alpha: number,
+) => void // biome-ignore format: the order of the fields of StampJob
+
+let compiled: object | undefined
+
+export function createWasmMemory(bytes: number): WasmMemory {
+  return new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE_BYTES) })
+}
+
+/** Both loops in WebAssembly SIMD over the given memory; compiled once, then only instantiated. */
+export function createSimdKernel(memory: WasmMemory): Kernel {
+  compiled ??= new WebAssembly.Module(STAMP_WASM)
+  const exports = new WebAssembly.Instance(compiled, { env: { memory } }).exports as {
+    stampMask: Loop
+    stampColour: Loop
+  }
+  const call = (loop: Loop, job: StampJob) =>
+    loop(job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15)
+  return {
+    stampMask: (job) => call(exports.stampMask, job),
+    stampColour: (job) => call(exports.stampColour, job),
+  }
+}

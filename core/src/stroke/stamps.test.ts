@@ -1,0 +1,151 @@
+import { describe, expect, it } from 'vitest'
+import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
+import { createCurve } from './curve.ts'
+import { placeStamps, STAMP, STAMP_STRIDE, STAMPS_MAX } from './stamps.ts'
+import { cosSinDeg, directionDeg } from './trig.ts'
+
+const line = (x0: number, y0: number, x1: number, y1: number, pressure = 1) =>
+  Float64Array.of(x0, y0, pressure, 0, 0, 0, x1, y1, pressure, 0, 0, 100)
+
+function column(stamps: Float64Array, field: number): number[] {
+  return Array.from({ length: stamps.length / STAMP_STRIDE }, (_, i) => stamps[i * STAMP_STRIDE + field])
+}
+
+const square = [{ width: 64, height: 64 }]
+const change = (edit: (recipe: Recipe) => void, frames = 1): Recipe => {
+  const recipe = defaultRecipe({ sizePx: 64, frames })
+  edit(recipe)
+  return recipe
+}
+
+describe('stamps', () => {
+  it('stand 425.7 px apart for a 387 px wide picture at 110 % (common practice, no source)', () => {
+    const recipe = change((r) => {
+      r.mark.sizePx = 387
+      r.path.spacingPct = 110
+    })
+    const xs = column(placeStamps(recipe, [{ width: 387, height: 200 }], line(0, 0, 3000, 0), 1), STAMP.x)
+    for (const [i, x] of xs.entries()) expect(x).toBeCloseTo(425.7 * i, 6)
+    expect(xs.length).toBe(8)
+  })
+
+  it('count spacing from the drawn width, before turning: a tall tip steps by its narrow side', () => {
+    const xs = column(
+      placeStamps(
+        change((r) => (r.path.spacingPct = 100)),
+        [{ width: 32, height: 64 }],
+        line(0, 0, 100, 0),
+        1,
+      ),
+      STAMP.x,
+    )
+    expect(xs).toEqual([0, 32, 64, 96])
+  })
+
+  it('keep their distance over the corners of a path', () => {
+    const bend = Float64Array.of(0, 0, 1, 0, 0, 0, 10, 0, 1, 0, 0, 1, 10, 30, 1, 0, 0, 2)
+    const stamps = placeStamps(
+      change((r) => (r.path.spacingPct = 25)),
+      square,
+      bend,
+      1,
+    )
+    expect(column(stamps, STAMP.x)).toEqual([0, 10, 10])
+    expect(column(stamps, STAMP.y)).toEqual([0, 6, 22])
+  })
+
+  it('turn with the path where the angle follows, plus the fixed angle', () => {
+    const down = placeStamps(
+      change((r) => (r.mark.angle = { mode: 'following', deg: 90 })),
+      square,
+      line(0, 0, 0, 40),
+      1,
+    )
+    expect(column(down, STAMP.cos).at(-1)).toBeCloseTo(-1, 9)
+    const fixed = placeStamps(
+      change((r) => (r.mark.angle = { mode: 'fixed', deg: 90 })),
+      square,
+      line(0, 0, 0, 40),
+      1,
+    )
+    expect(column(fixed, STAMP.sin).at(-1)).toBeCloseTo(1, 9)
+  })
+
+  it('vary within the stated bounds, evenly: chi-square of 10 bins over 20,000 draws below 27.88', () => {
+    // 27.88 is the 0.999 quantile of chi-square with 9 degrees of freedom, from published tables (from memory).
+    const recipe = change((r) => {
+      r.mark.sizePx = 1
+      r.path.spacingPct = 50
+      r.variation.size = { from: 0.7, to: 1 }
+    })
+    const factors = column(placeStamps(recipe, [{ width: 1, height: 1 }], line(0, 0, 10_000, 0), 77), STAMP.scale)
+    const bins = new Array(10).fill(0)
+    for (const factor of factors) {
+      expect(factor >= 0.7 && factor <= 1).toBe(true)
+      bins[Math.min(9, Math.floor(((factor - 0.7) / 0.3) * 10))]++
+    }
+    const wanted = factors.length / 10
+    const chi = bins.reduce((sum, n) => sum + (n - wanted) ** 2 / wanted, 0)
+    expect(factors.length).toBe(20_001)
+    expect(chi).toBeLessThan(27.88)
+  })
+
+  it('change only what one variation says: the others keep their draws', () => {
+    const plain = change((r) => (r.variation.angle = 0.5))
+    const sized = change((r) => Object.assign(r.variation, { angle: 0.5, size: 0.9 }))
+    const [a, b] = [plain, sized].map((recipe) => placeStamps(recipe, square, line(0, 0, 500, 0), 3))
+    expect(column(a, STAMP.cos)).toEqual(column(b, STAMP.cos))
+    expect(column(a, STAMP.scale)).not.toEqual(column(b, STAMP.scale))
+  })
+
+  it('pick the next frame in order, by direction, by pressure, at random, and over a grid', () => {
+    const four = Array.from({ length: 4 }, () => ({ width: 10, height: 10 }))
+    const frames = (rules: Recipe['path']['nextFrame'], path: Float64Array) => {
+      const recipe = change((r) => {
+        r.mark.sizePx = 10
+        r.path.spacingPct = 100
+        r.path.nextFrame = rules
+      }, 4)
+      return column(placeStamps(recipe, four, path, 1), STAMP.frame)
+    }
+    expect(frames([{ rule: 'inOrder', frames: 4 }], line(0, 0, 50, 0))).toEqual([0, 1, 2, 3, 0, 1])
+    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, 0, 20)).slice(1)).toEqual([1, 1]) // down is a quarter clockwise
+    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, -20, 0)).slice(1)).toEqual([2, 2])
+    expect(frames([{ rule: 'pressure', frames: 4 }], line(0, 0, 20, 0, 0.6))).toEqual([2, 2, 2])
+    expect(new Set(frames([{ rule: 'random', frames: 4 }], line(0, 0, 900, 0)))).toEqual(new Set([0, 1, 2, 3]))
+    const grid: Recipe['path']['nextFrame'] = [{ rule: 'pressure', frames: 2 }, { rule: 'inOrder', frames: 2 }] // biome-ignore format: a grid
+    expect(frames(grid, line(0, 0, 30, 0, 1))).toEqual([2, 3, 2, 3])
+    expect(frames(grid, line(0, 0, 30, 0, 0.1))).toEqual([0, 1, 0, 1])
+  })
+
+  it('stay bounded whatever the recipe asks for', () => {
+    const recipe = change((r) => {
+      r.mark.sizePx = 1
+      r.path.spacingPct = 1
+      r.path.count = 32
+    })
+    expect(placeStamps(recipe, square, line(0, 0, 100_000, 0), 1).length).toBe(STAMPS_MAX * STAMP_STRIDE)
+  })
+})
+
+describe('the numbers beneath', () => {
+  it('agree with the platform sine, cosine and direction', () => {
+    const out = new Float64Array(2)
+    for (let deg = -720; deg <= 720; deg += 7.3) {
+      cosSinDeg(deg, out)
+      expect(out[0]).toBeCloseTo(Math.cos((deg * Math.PI) / 180), 10)
+      expect(out[1]).toBeCloseTo(Math.sin((deg * Math.PI) / 180), 10)
+      const turned = directionDeg(out[0], out[1])
+      expect((Math.abs(((turned - deg) % 360) + 360) % 360) % 359.9999999).toBeCloseTo(0, 6)
+    }
+  })
+
+  it('run curves through their points without overshoot', () => {
+    const curve = createCurve([[0, 0], [0.4, 0.1], [0.5, 0.9], [1, 1]]) // biome-ignore format: points
+    expect([0, 0.4, 0.5, 1].map(curve)).toEqual([0, 0.1, 0.9, 1])
+    for (let x = 0, last = 0; x <= 1; x += 0.01) {
+      expect(curve(x)).toBeGreaterThanOrEqual(last - 1e-12)
+      last = curve(x)
+    }
+  })
+})
