@@ -56,7 +56,7 @@ describe('duplicates', () => {
   it('finds by buckets exactly what comparing all pairs finds', () => {
     const hashes = Array.from({ length: 120 }, (_, seed) => hash(blob(seed % 60, 64 + (seed % 7))))
     const index = new NearIndex<number>()
-    hashes.forEach((each, i) => index.add(i, each))
+    for (const [i, each] of hashes.entries()) index.add(i, each)
     for (const each of hashes) {
       const found = index.find(each)
       expect(found && countDifferingBits(each.bits, hashes[found.id].bits)).toBeLessThanOrEqual(6)

@@ -39,27 +39,33 @@ export class ZipWriter {
    * @throws {FormatError} For an unsafe name, or one already there (ignoring case).
    */
   add(path: string, bytes: Uint8Array, packing: Packing): Uint8Array[] {
+    const deflated = packing === 'deflate' ? this.#deflateRaw(bytes) : undefined
+    const content = deflated && deflated.length < bytes.length ? deflated : bytes
+    const method = content === bytes ? METHOD.stored : METHOD.deflated
+    return [this.#place(path, { method, crc: this.#crc32(bytes), packed: content.length, size: bytes.length }), content]
+  }
+
+  /**
+   * Adds a file that is too large for memory, as it is. The caller appends its `sizeBytes` bytes right behind.
+   * @returns The entry header to append.
+   */
+  addStored(path: string, { crc, sizeBytes }: { crc: number; sizeBytes: number }): Uint8Array {
+    return this.#place(path, { method: METHOD.stored, crc, packed: sizeBytes, size: sizeBytes })
+  }
+
+  #place(path: string, content: Pick<Placed, 'method' | 'crc' | 'packed' | 'size'>): Uint8Array {
     checkEntryPath(path)
     const key = path.toLowerCase()
     if (this.#names.has(key)) throw new FormatError(ZIP, this.#offset, `each name once, got "${path}" twice`)
     this.#names.add(key)
-    const deflated = packing === 'deflate' ? this.#deflateRaw(bytes) : undefined
-    const content = deflated && deflated.length < bytes.length ? deflated : bytes
-    const entry: Placed = {
-      name: toUtf8(path),
-      method: content === bytes ? METHOD.stored : METHOD.deflated,
-      crc: this.#crc32(bytes),
-      packed: content.length,
-      size: bytes.length,
-      offset: this.#offset,
-    }
+    const entry: Placed = { name: toUtf8(path), offset: this.#offset, ...content }
     const header = localHeader(entry)
-    this.#advance(header.length + content.length)
+    this.#advance(header.length + entry.packed)
     this.#placed.push(entry)
     if (this.#placed.length > ARCHIVE_ENTRIES_MAX) {
       throw new LimitError('the number of entries', this.#placed.length, ARCHIVE_ENTRIES_MAX)
     }
-    return [header, content]
+    return header
   }
 
   /** Ends the archive. @returns The directory to append. */

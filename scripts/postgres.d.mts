@@ -1,0 +1,4 @@
+export class SetupError extends Error {}
+export function findPostgres(): string | undefined
+export function startPostgres(folder: string): Promise<{ url: string; stop: () => Promise<unknown> }>
+export function freePort(): Promise<number>

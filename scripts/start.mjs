@@ -1,0 +1,116 @@
+// Brings up database and server together, and takes both down again.
+import { fork, spawn } from 'node:child_process'
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { dirname, join, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { parseArgs } from 'node:util'
+import { buildIfNeeded } from './build-if-needed.mjs'
+import { SetupError, startPostgres } from './postgres.mjs'
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
+const DEFAULT_PORT = 4860
+const USAGE = `./start [--port N] [--empty] [--dev]
+  --port N   serve on this port of 127.0.0.1 (default ${DEFAULT_PORT})
+  --empty    start without demo data; the first visit makes the owner
+  --dev      reload page and server when a source file changes`
+
+async function main() {
+  const options = readOptions()
+  if (options.help) return console.log(USAGE)
+  const port = options.port
+  await checkPortFree(port)
+  const data = resolve(root, process.env.SATCHEL_DATA ?? 'data')
+  mkdirSync(data, { recursive: true })
+  buildIfNeeded(root)
+  const postgres = await startPostgres(join(data, 'postgres'))
+  const serverPort = options.dev ? port + 1 : port
+  if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
+  const env = {
+    ...process.env,
+    NODE_ENV: options.dev ? 'development' : 'production',
+    SATCHEL_DATABASE_URL: postgres.url,
+    SATCHEL_CACHE: join(data, 'cache'),
+    SATCHEL_SECRET: secretOf(join(data, 'secret')),
+    SATCHEL_PORT: String(serverPort),
+    SATCHEL_ORIGIN: process.env.SATCHEL_ORIGIN ?? `http://127.0.0.1:${port}`,
+    SATCHEL_DEMO: options.empty ? '0' : '1',
+    SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
+  }
+  const children = [startServer(env, options.dev)]
+  if (options.dev) children.push(spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], { cwd: join(root, 'web'), stdio: 'inherit', env: { ...env, SATCHEL_API: `http://127.0.0.1:${serverPort}` } }))
+
+  let stopping = false
+  const stop = async (code) => {
+    if (stopping) return
+    stopping = true
+    await Promise.all(children.map(endChild))
+    await postgres.stop()
+    process.exit(code)
+  }
+  process.on('SIGINT', () => stop(0))
+  process.on('SIGTERM', () => stop(0))
+  children[0].on('message', (message) => {
+    if (message === 'ready') greet(env.SATCHEL_ORIGIN, options)
+  })
+  for (const child of children) child.on('exit', (code) => stop(code ?? 1))
+}
+
+function readOptions() {
+  try {
+    const { values } = parseArgs({
+      options: { port: { type: 'string' }, empty: { type: 'boolean' }, dev: { type: 'boolean' }, help: { type: 'boolean', short: 'h' } },
+    })
+    const port = values.port === undefined ? DEFAULT_PORT : Number(values.port)
+    if (!Number.isInteger(port) || port < 1 || port > 65535) throw new SetupError(`--port takes a number from 1 to 65535, not "${values.port}".`)
+    return { ...values, port }
+  } catch (error) {
+    if (error instanceof SetupError) throw error
+    throw new SetupError(`${error.message}\n${USAGE}`)
+  }
+}
+
+function checkPortFree(port) {
+  return new Promise((done, fail) => {
+    const probe = createServer()
+    probe.once('error', (error) => {
+      if (error.code === 'EADDRINUSE') fail(new SetupError(`Port ${port} is in use by another program; stop it or choose another with --port.`))
+      else if (error.code === 'EACCES') fail(new SetupError(`Port ${port} needs more rights than this account has; choose one above 1023 with --port.`))
+      else fail(error)
+    })
+    probe.listen(port, '127.0.0.1', () => probe.close(done))
+  })
+}
+
+/** A secret of this install, made once: it signs the session cookies. */
+function secretOf(file) {
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
+  return readFileSync(file, 'utf8').trim()
+}
+
+function startServer(env, dev) {
+  const stdio = ['ignore', 'inherit', 'inherit', 'ipc']
+  if (!dev) return fork(join(root, 'server/dist/main.mjs'), { env, stdio, detached: true })
+  return spawn(process.execPath, ['server/watch.mjs'], { env, stdio, cwd: root, detached: true })
+}
+
+function endChild(child) {
+  if (child.exitCode !== null || child.signalCode !== null) return undefined
+  return new Promise((done) => {
+    child.once('exit', done)
+    child.kill('SIGTERM')
+  })
+}
+
+function greet(origin, { empty }) {
+  console.log(`\nGentle Satchel is at ${origin}`)
+  if (empty) console.log('The first visit makes the owner.')
+  else console.log('Demo sign-in: maren@tidewrack.example with the password saltmarsh-demo')
+  console.log('Ctrl-C stops it.\n')
+}
+
+main().catch((error) => {
+  console.error(error instanceof SetupError ? error.message : error)
+  process.exit(1)
+})

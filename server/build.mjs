@@ -1,0 +1,21 @@
+// Bundles the server and its worker; packages stay outside, our own core goes in.
+import { readFileSync } from 'node:fs'
+import { build } from 'esbuild'
+
+const { dependencies } = JSON.parse(readFileSync(new URL('package.json', import.meta.url)))
+
+await build({
+  entryPoints: { main: 'src/main.ts', worker: 'src/workers/worker.ts' },
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  splitting: true,
+  chunkNames: 'chunk-[hash]',
+  sourcemap: true,
+  external: Object.keys(dependencies).filter((name) => name !== '@satchel/core'),
+  absWorkingDir: new URL('.', import.meta.url).pathname,
+  logLevel: 'warning',
+})

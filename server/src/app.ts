@@ -1,0 +1,133 @@
+import type { HttpBindings } from '@hono/node-server'
+import { getConnInfo } from '@hono/node-server/conninfo'
+import { FormatError, LimitError } from '@satchel/core/errors'
+import { Hono } from 'hono'
+import { bodyLimit } from 'hono/body-limit'
+import { HTTPException } from 'hono/http-exception'
+import { secureHeaders } from 'hono/secure-headers'
+import { CLIENT_ADDRESS_HEADER } from './auth.ts'
+import type { AppDeps } from './deps.ts'
+import { Problem } from './errors.ts'
+import { brushRoutes } from './routes/brushes.ts'
+import { isRead, signedIn } from './routes/context.ts'
+import { gatherRoutes } from './routes/gathers.ts'
+import { handOutPageRoutes } from './routes/hand-out-page.ts'
+import { jobRoutes } from './routes/jobs.ts'
+import { packRoutes } from './routes/packs.ts'
+import { pictureRoutes } from './routes/pictures.ts'
+import { sessionRoutes } from './routes/session.ts'
+import { setRoutes } from './routes/sets.ts'
+import { workspaceRoutes } from './routes/workspace.ts'
+import { webPages } from './web-pages.ts'
+
+const JSON_MAX_BYTES = 4 * 1024 * 1024
+
+/** The whole server as one Hono app; everything it works with comes in. */
+export function createApp(deps: AppDeps) {
+  const app = new Hono<{ Bindings: HttpBindings }>()
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        styleSrc: ["'self'", "'unsafe-inline'"], // accessible primitives set styles at run time
+        imgSrc: ["'self'", 'blob:', 'data:'],
+        workerSrc: ["'self'", 'blob:'],
+        connectSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+      referrerPolicy: 'no-referrer', // a hand-out's link is a secret
+      strictTransportSecurity: deps.origin.startsWith('https:') ? 'max-age=31536000' : false,
+      xFrameOptions: 'DENY',
+    }),
+  )
+  app.use('/api/*', async (c, next) => {
+    if (!isRead(c.req.method) && c.req.header('origin') !== deps.origin) {
+      throw new Problem(
+        403,
+        'This change came from another site and was refused; open Gentle Satchel itself and try again.',
+      )
+    }
+    await next()
+  })
+  app.use('/api/*', async (c, next) => {
+    if (/^\/api\/gathers\/[^/]+\/files$/.test(c.req.path)) return next()
+    return bodyLimit({
+      maxSize: JSON_MAX_BYTES,
+      onError: () => {
+        throw new Problem(413, 'This request is too large; send less at once.')
+      },
+    })(c, next)
+  })
+
+  app.get('/healthz', (c) => c.json({ ok: true }))
+  app.get('/readyz', async (c) => {
+    await deps.pool.query('select 1')
+    return c.json({ ok: true })
+  })
+
+  // Accounts are made by the first visit and by invitation, never by anybody who asks.
+  app.all('/api/auth/sign-up/*', () => {
+    throw new Problem(403, 'Accounts are made by the owner of the workspace.')
+  })
+  app.on(['GET', 'POST'], '/api/auth/*', (c) => {
+    const headers = new Headers(c.req.raw.headers)
+    headers.set(CLIENT_ADDRESS_HEADER, clientAddress(c))
+    return deps.auth.handler(new Request(c.req.raw, { headers }))
+  })
+
+  const api = mountApi(app, deps)
+
+  app.all('/api/*', () => {
+    throw new Problem(404, 'There is nothing at this address.')
+  })
+  if (deps.webFolder) app.get('*', webPages(deps.webFolder))
+
+  app.onError((error, c) => {
+    const { status, detail } = describe(error)
+    if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
+    return c.body(JSON.stringify({ status, title: detail }), status as 500, {
+      'content-type': 'application/problem+json',
+    })
+  })
+  return api
+}
+
+function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
+  const guard = signedIn(deps)
+  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'packs', 'jobs'])
+    app.use(`/api/${path}/*`, guard)
+  return app
+    .route('/api/session', sessionRoutes(deps))
+    .route('/api/h', handOutPageRoutes(deps))
+    .route('/api/workspace', workspaceRoutes(deps))
+    .route('/api/gathers', gatherRoutes(deps))
+    .route('/api/brushes', brushRoutes(deps))
+    .route('/api/sets', setRoutes(deps))
+    .route('/api/pictures', pictureRoutes(deps))
+    .route('/api/packs', packRoutes(deps))
+    .route('/api/jobs', jobRoutes(deps))
+}
+
+/** The address a connection comes from; tests without a socket count as one client. */
+function clientAddress(c: Parameters<typeof getConnInfo>[0]): string {
+  return c.env?.incoming ? (getConnInfo(c).remote.address ?? '127.0.0.1') : '127.0.0.1'
+}
+
+function describe(error: Error): { status: number; detail: string } {
+  if (error instanceof Problem) return { status: error.status, detail: error.message }
+  if (error instanceof LimitError) return { status: 413, detail: `${error.message}.` }
+  if (error instanceof FormatError) return { status: 422, detail: `${error.message}.` }
+  if (error instanceof HTTPException)
+    return { status: error.status, detail: error.message || 'The request could not be read.' }
+  return {
+    status: 500,
+    detail: 'Something failed on the server; nothing was changed. Try again, and look into the log if it stays.',
+  }
+}
+
+/** The routes' types, for the page's client. */
+export type Api = ReturnType<typeof createApp>

@@ -1,0 +1,375 @@
+import {
+  and,
+  arrayContains,
+  asc,
+  count,
+  desc,
+  eq,
+  gt,
+  gte,
+  ilike,
+  inArray,
+  isNotNull,
+  isNull,
+  lt,
+  lte,
+  or,
+  type SQL,
+  sql,
+} from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { brush, brushSet, brushVersion, setItem, tip, tipFrame } from './schema/all.ts'
+import type { BrushSnapshot, StoredFrame } from './schema/library.ts'
+
+/** What a list of brushes can be narrowed by. */
+export type BrushFilter = {
+  setId?: string | undefined
+  q?: string | undefined
+  tag?: string | undefined
+  reading?: string | undefined
+  frames?: 'one' | 'many' | undefined
+  sizeFrom?: number | undefined
+  sizeTo?: number | undefined
+  maker?: string | undefined
+  bin?: boolean | undefined
+  /** Brushes in no set at all. */
+  loose?: boolean | undefined
+}
+
+export type BrushSort = 'name' | 'newest' | 'size' | 'set'
+
+const nameKey = sql<string>`lower(${brush.name})`
+
+const summary = {
+  id: brush.id,
+  name: brush.name,
+  maker: brush.maker,
+  licence: brush.licence,
+  tags: brush.tags,
+  reading: brush.reading,
+  behaviour: brush.behaviour,
+  sizePx: brush.sizePx,
+  frames: brush.frames,
+  version: brush.version,
+  tipId: brush.tipId,
+  updatedAt: brush.updatedAt,
+}
+
+function conditions(workspaceId: string, filter: BrushFilter): SQL | undefined {
+  const like = (text: string) => `%${text.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`
+  return and(
+    eq(brush.workspaceId, workspaceId),
+    filter.bin ? isNotNull(brush.deletedAt) : isNull(brush.deletedAt),
+    ...(filter.q ?? '')
+      .split(/\s+/)
+      .filter(Boolean)
+      .map((word) => ilike(brush.searchText, like(word))),
+    filter.tag ? arrayContains(brush.tags, [filter.tag]) : undefined,
+    filter.reading ? eq(brush.reading, filter.reading) : undefined,
+    filter.frames === 'one' ? eq(brush.frames, 1) : filter.frames === 'many' ? gt(brush.frames, 1) : undefined,
+    filter.sizeFrom === undefined ? undefined : gte(brush.sizePx, filter.sizeFrom),
+    filter.sizeTo === undefined ? undefined : lte(brush.sizePx, filter.sizeTo),
+    filter.maker ? eq(brush.maker, filter.maker) : undefined,
+    filter.setId
+      ? sql`exists (select 1 from ${setItem} where ${setItem.brushId} = ${brush.id} and ${setItem.setId} = ${filter.setId})`
+      : undefined,
+    filter.loose
+      ? sql`not exists (select 1 from ${setItem} join ${brushSet} on ${brushSet.id} = ${setItem.setId}
+          where ${setItem.brushId} = ${brush.id} and ${brushSet.deletedAt} is null)`
+      : undefined,
+  )
+}
+
+/** Where a page goes on: the sort value and id of the last line before it. */
+export type BrushCursor = { value: string; id: string }
+
+/**
+ * A page of brush lines by keyset: the cursor of the last line leads to the next page, however deep.
+ * @returns The lines and the cursor of the next page, or undefined at the end.
+ */
+export async function listBrushes(
+  db: Db,
+  workspaceId: string,
+  filter: BrushFilter,
+  { sort, cursor, limit }: { sort: BrushSort; cursor?: BrushCursor | undefined; limit: number },
+) {
+  const position = sql<string>`(select ${setItem.position} from ${setItem} where ${setItem.brushId} = ${brush.id} and ${setItem.setId} = ${filter.setId ?? null})`
+  const orders = {
+    name: { by: nameKey, descending: false, cast: sql`text` },
+    newest: { by: sql<string>`${brush.createdAt}`, descending: true, cast: sql`timestamptz` },
+    size: { by: sql<string>`${brush.sizePx}`, descending: false, cast: sql`real` },
+    set: { by: sql<string>`${position} collate "C"`, descending: false, cast: sql`text` },
+  }
+  const order = orders[sort === 'set' && !filter.setId ? 'name' : sort]
+  const after = cursor
+    ? order.descending
+      ? or(
+          sql`${order.by} < ${cursor.value}::${order.cast}`,
+          and(sql`${order.by} = ${cursor.value}::${order.cast}`, lt(brush.id, cursor.id)),
+        )
+      : sql`(${order.by}, ${brush.id}) > (${cursor.value}::${order.cast}, ${cursor.id}::uuid)`
+    : undefined
+  const rows = await db
+    .select({ ...summary, sortValue: sql<string>`${order.by}::text` })
+    .from(brush)
+    .where(and(conditions(workspaceId, filter), after))
+    .orderBy(order.descending ? desc(order.by) : asc(order.by), order.descending ? desc(brush.id) : asc(brush.id))
+    .limit(limit + 1)
+  const page = rows.slice(0, limit)
+  const last = page.at(-1)
+  return { brushes: page, next: rows.length > limit && last ? { value: last.sortValue, id: last.id } : undefined }
+}
+
+export async function countBrushes(db: Db, workspaceId: string, filter: BrushFilter): Promise<number> {
+  const [row] = await db.select({ n: count() }).from(brush).where(conditions(workspaceId, filter))
+  return row?.n ?? 0
+}
+
+/** All ids of a filter in the order of the list: for choosing everything that is shown. */
+export async function listBrushIds(db: Db, workspaceId: string, filter: BrushFilter): Promise<string[]> {
+  const rows = await db
+    .select({ id: brush.id })
+    .from(brush)
+    .where(conditions(workspaceId, filter))
+    .orderBy(nameKey, asc(brush.id))
+  return rows.map((row) => row.id)
+}
+
+/** What the filters offer: readings, makers and tags with how many brushes have each. */
+export async function listFacets(db: Db, workspaceId: string) {
+  const here = and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt))
+  const [readings, makers, tags] = await Promise.all([
+    db
+      .select({ value: brush.reading, n: count() })
+      .from(brush)
+      .where(here)
+      .groupBy(brush.reading)
+      .orderBy(brush.reading),
+    db.select({ value: brush.maker, n: count() }).from(brush).where(here).groupBy(brush.maker).orderBy(brush.maker),
+    db
+      .select({ value: sql<string>`unnest(${brush.tags})`.as('value'), n: count() })
+      .from(brush)
+      .where(here)
+      .groupBy(sql`1`)
+      .orderBy(sql`1`),
+  ])
+  return { readings, makers: makers.filter((maker) => maker.value !== ''), tags }
+}
+
+/** One brush with its recipe, its frames and the sets it is in. */
+export async function findBrush(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select({ ...summary, recipe: brush.recipe, deletedAt: brush.deletedAt, createdAt: brush.createdAt })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
+  if (!row) return undefined
+  const [frames, sets, versions] = await Promise.all([
+    listTipFrames(db, workspaceId, row.tipId),
+    db
+      .select({ id: brushSet.id, name: brushSet.name })
+      .from(setItem)
+      .innerJoin(brushSet, eq(brushSet.id, setItem.setId))
+      .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.brushId, id), isNull(brushSet.deletedAt)))
+      .orderBy(sql`${brushSet.position} collate "C"`),
+    db
+      .select({ ordinal: brushVersion.ordinal, createdAt: brushVersion.createdAt })
+      .from(brushVersion)
+      .where(and(eq(brushVersion.workspaceId, workspaceId), eq(brushVersion.brushId, id)))
+      .orderBy(desc(brushVersion.ordinal)),
+  ])
+  return { ...row, pictures: frames, sets, versions }
+}
+
+export async function listTipFrames(db: Db, workspaceId: string, tipId: string): Promise<StoredFrame[]> {
+  return db
+    .select({ blobSha: tipFrame.blobSha, pixelSha: tipFrame.pixelSha, width: tipFrame.width, height: tipFrame.height })
+    .from(tipFrame)
+    .where(and(eq(tipFrame.workspaceId, workspaceId), eq(tipFrame.tipId, tipId)))
+    .orderBy(tipFrame.ordinal)
+}
+
+/** What rendering a brush's stroke needs. */
+export async function findBrushForStroke(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select({ recipe: brush.recipe, tipId: brush.tipId })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
+  return row ? { recipe: row.recipe, frames: await listTipFrames(db, workspaceId, row.tipId) } : undefined
+}
+
+export type NewBrush = BrushSnapshot & {
+  frames: StoredFrame[]
+  pixelKey: string
+  nearBits: string | null
+  nearSignature: Uint8Array | null
+}
+
+const ROWS_AT_ONCE = 500
+
+/** Adds brushes with their tips and first versions. @returns Their ids, in the order given. */
+export async function insertBrushes(db: Db, workspaceId: string, brushes: readonly NewBrush[]): Promise<string[]> {
+  const ids: string[] = []
+  for (let at = 0; at < brushes.length; at += ROWS_AT_ONCE) {
+    const part = brushes.slice(at, at + ROWS_AT_ONCE)
+    const tips = await db
+      .insert(tip)
+      .values(part.map(({ pixelKey, nearBits, nearSignature }) => ({ workspaceId, pixelKey, nearBits, nearSignature })))
+      .returning({ id: tip.id })
+    const withTips = part.map((each, i) => ({ each, tipId: tips[i]?.id ?? '' }))
+    await db
+      .insert(tipFrame)
+      .values(
+        withTips.flatMap(({ each, tipId }) =>
+          each.frames.map((frame, ordinal) => ({ workspaceId, tipId, ordinal, ...frame })),
+        ),
+      )
+    const rows = await db
+      .insert(brush)
+      .values(
+        withTips.map(({ each, tipId }) => ({ workspaceId, tipId, frames: each.frames.length, ...toColumns(each) })),
+      )
+      .returning({ id: brush.id })
+    await db
+      .insert(brushVersion)
+      .values(
+        rows.map(({ id }, i) => ({ workspaceId, brushId: id, ordinal: 1, snapshot: toSnapshot(part[i] as NewBrush) })),
+      )
+    ids.push(...rows.map((row) => row.id))
+  }
+  return ids
+}
+
+function toSnapshot({ name, maker, licence, tags, recipe }: BrushSnapshot): BrushSnapshot {
+  return { name, maker, licence, tags, recipe }
+}
+
+/** The columns that follow from a snapshot. */
+function toColumns(snapshot: BrushSnapshot) {
+  const { name, maker, tags, recipe } = snapshot
+  return {
+    ...toSnapshot(snapshot),
+    reading: recipe.colour.reading,
+    behaviour: recipe.colour.behaviour,
+    sizePx: recipe.mark.sizePx,
+    searchText: [name, maker, ...tags].join(' ').toLowerCase(),
+  }
+}
+
+/**
+ * Saves a change as a new version; versions that had been undone are gone then.
+ * @param change.from The version the change was made on: where another change came between, nothing is saved.
+ * @returns The new version's number, or undefined when the brush is gone or has moved on.
+ */
+export async function saveBrush(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  change: { snapshot: BrushSnapshot; from: number },
+): Promise<number | undefined> {
+  return db.transaction(async (tx) => {
+    const version = change.from + 1
+    const moved = await tx
+      .update(brush)
+      .set({ ...toColumns(change.snapshot), version, updatedAt: new Date() })
+      .where(
+        and(
+          eq(brush.workspaceId, workspaceId),
+          eq(brush.id, id),
+          eq(brush.version, change.from),
+          isNull(brush.deletedAt),
+        ),
+      )
+      .returning({ id: brush.id })
+    if (moved.length === 0) return undefined
+    await tx
+      .delete(brushVersion)
+      .where(
+        and(
+          eq(brushVersion.workspaceId, workspaceId),
+          eq(brushVersion.brushId, id),
+          gte(brushVersion.ordinal, version),
+        ),
+      )
+    await tx.insert(brushVersion).values({ workspaceId, brushId: id, ordinal: version, snapshot: change.snapshot })
+    return version
+  })
+}
+
+/** Goes to another saved version, back or forward. @returns Whether there is such a version. */
+export async function goToVersion(db: Db, workspaceId: string, id: string, ordinal: number): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const [version] = await tx
+      .select({ snapshot: brushVersion.snapshot })
+      .from(brushVersion)
+      .where(
+        and(eq(brushVersion.workspaceId, workspaceId), eq(brushVersion.brushId, id), eq(brushVersion.ordinal, ordinal)),
+      )
+    if (!version) return false
+    const moved = await tx
+      .update(brush)
+      .set({ ...toColumns(version.snapshot), version: ordinal, updatedAt: new Date() })
+      .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
+      .returning({ id: brush.id })
+    return moved.length > 0
+  })
+}
+
+/** Puts brushes into the bin, or brings them back. @returns How many changed. */
+export async function binBrushes(db: Db, workspaceId: string, ids: string[], deleted: boolean): Promise<number> {
+  const rows = await db
+    .update(brush)
+    .set({ deletedAt: deleted ? new Date() : null })
+    .where(
+      and(
+        eq(brush.workspaceId, workspaceId),
+        inArray(brush.id, ids),
+        deleted ? isNull(brush.deletedAt) : isNotNull(brush.deletedAt),
+      ),
+    )
+    .returning({ id: brush.id })
+  return rows.length
+}
+
+/** Adds and takes away tags on many brushes, as one new version of each. @returns How many changed. */
+export async function tagBrushes(
+  db: Db,
+  workspaceId: string,
+  ids: string[],
+  change: { add: string[]; remove: string[] },
+): Promise<number> {
+  const rows = await db
+    .select({
+      id: brush.id,
+      name: brush.name,
+      maker: brush.maker,
+      licence: brush.licence,
+      tags: brush.tags,
+      recipe: brush.recipe,
+      version: brush.version,
+    })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, ids), isNull(brush.deletedAt)))
+  let changed = 0
+  for (const { id, version, ...row } of rows) {
+    const tags = [...new Set([...row.tags, ...change.add])].filter((tag) => !change.remove.includes(tag)).sort()
+    if (tags.join('\n') === row.tags.join('\n')) continue
+    if (await saveBrush(db, workspaceId, id, { snapshot: { ...row, tags }, from: version })) changed++
+  }
+  return changed
+}
+
+/** Deletes for good what has lain in the bin since before `until`. @returns The blobs that may now be nobody's. */
+export async function emptyBin(db: Db, workspaceId: string, until: Date): Promise<string[]> {
+  const gone = await db
+    .delete(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), lt(brush.deletedAt, until)))
+    .returning({ tipId: brush.tipId })
+  const tipIds = gone.map((row) => row.tipId)
+  if (tipIds.length === 0) return []
+  const frames = await db
+    .delete(tipFrame)
+    .where(and(eq(tipFrame.workspaceId, workspaceId), inArray(tipFrame.tipId, tipIds)))
+    .returning({ blobSha: tipFrame.blobSha })
+  await db.delete(tip).where(and(eq(tip.workspaceId, workspaceId), inArray(tip.id, tipIds)))
+  return [...new Set(frames.map((frame) => frame.blobSha))]
+}

@@ -1,0 +1,224 @@
+import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'
+import type { Duplicate } from './schema/gather.ts'
+import type { StoredFrame } from './schema/library.ts'
+
+export type GatherLine = typeof gatherLine.$inferSelect
+export type NewGatherLine = typeof gatherLine.$inferInsert
+export type GatherFile = typeof gatherFile.$inferSelect
+export type Outcome = GatherLine['outcome']
+
+/** The open gather of a workspace, if there is one. */
+export async function findOpenGather(db: Db, workspaceId: string) {
+  const [row] = await db
+    .select()
+    .from(gather)
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.state, 'open')))
+    .orderBy(asc(gather.createdAt))
+    .limit(1)
+  return row
+}
+
+export async function findGather(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select()
+    .from(gather)
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id)))
+  return row
+}
+
+export async function createGather(db: Db, workspaceId: string) {
+  const [row] = await db.insert(gather).values({ workspaceId }).returning()
+  if (!row) throw new Error('insert gave no row')
+  return row
+}
+
+/** Ends an open gather. @returns Whether it was still open: only one caller gets true. */
+export async function endGather(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  state: 'taken' | 'cancelled',
+): Promise<boolean> {
+  const ended = await db
+    .update(gather)
+    .set({ state, endedAt: new Date() })
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id), eq(gather.state, 'open')))
+    .returning({ id: gather.id })
+  return ended.length > 0
+}
+
+export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert): Promise<GatherFile> {
+  const [row] = await db.insert(gatherFile).values(file).returning()
+  if (!row) throw new Error('insert gave no row')
+  return row
+}
+
+/** After a server died in the middle: files it was reading wait again, and what it had written of them goes. */
+export async function resetHalfReadFiles(db: Db, workspaceId: string, gatherId: string): Promise<void> {
+  const half = await db
+    .update(gatherFile)
+    .set({ state: 'waiting' })
+    .where(
+      and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId), eq(gatherFile.state, 'reading')),
+    )
+    .returning({ id: gatherFile.id })
+  const ids = half.map((file) => file.id)
+  if (ids.length > 0)
+    await db.delete(gatherLine).where(and(eq(gatherLine.workspaceId, workspaceId), inArray(gatherLine.fileId, ids)))
+}
+
+/** Takes the next waiting file; two readers never get the same one. */
+export async function claimGatherFile(db: Db, workspaceId: string, gatherId: string): Promise<GatherFile | undefined> {
+  const next = db
+    .select({ id: gatherFile.id })
+    .from(gatherFile)
+    .where(
+      and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId), eq(gatherFile.state, 'waiting')),
+    )
+    .orderBy(asc(gatherFile.createdAt), asc(gatherFile.id))
+    .limit(1)
+    .for('update', { skipLocked: true })
+  const [row] = await db.update(gatherFile).set({ state: 'reading' }).where(eq(gatherFile.id, next)).returning()
+  return row
+}
+
+/** Writes what reading a file gave, and that it is read, in one go. */
+export async function finishGatherFile(db: Db, file: GatherFile): Promise<void> {
+  await db
+    .update(gatherFile)
+    .set({ state: 'read' })
+    .where(and(eq(gatherFile.workspaceId, file.workspaceId), eq(gatherFile.id, file.id)))
+}
+
+export async function addGatherLines(db: Db, lines: NewGatherLine[]): Promise<void> {
+  if (lines.length > 0) await db.insert(gatherLine).values(lines)
+}
+
+export async function countGatherFiles(db: Db, workspaceId: string, gatherId: string) {
+  const rows = await db
+    .select({ state: gatherFile.state, n: count() })
+    .from(gatherFile)
+    .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
+    .groupBy(gatherFile.state)
+  const of = (state: GatherFile['state']) => rows.find((row) => row.state === state)?.n ?? 0
+  const read = of('read')
+  return { total: read + of('waiting') + of('reading'), read }
+}
+
+/** The ledger's lines in the order they are shown: by folder, then path. */
+export async function listGatherLines(db: Db, workspaceId: string, gatherId: string) {
+  return db
+    .select({
+      id: gatherLine.id,
+      folder: gatherLine.folder,
+      path: gatherLine.path,
+      name: gatherLine.name,
+      kind: gatherLine.kind,
+      outcome: gatherLine.outcome,
+      reason: gatherLine.reason,
+      width: gatherLine.width,
+      height: gatherLine.height,
+      frames: sql<number>`jsonb_array_length(${gatherLine.frames})`.mapWith(Number),
+      picture: sql<string | null>`${gatherLine.frames} -> 0 ->> 'blobSha'`,
+      reading: sql<string | null>`${gatherLine.brush} -> 'recipe' -> 'colour' ->> 'reading'`,
+      shrunk: sql<boolean>`${gatherLine.fullFrames} is not null`,
+      setName: gatherLine.setName,
+      duplicate: gatherLine.duplicate,
+    })
+    .from(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
+    .orderBy(sql`${gatherLine.folder} collate "C"`, sql`${gatherLine.path} collate "C"`, asc(gatherLine.ordinal))
+}
+
+/** Whole lines, for taking in and for smaller copies. */
+export async function loadGatherLines(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  ids?: string[],
+): Promise<GatherLine[]> {
+  return db
+    .select()
+    .from(gatherLine)
+    .where(
+      and(
+        eq(gatherLine.workspaceId, workspaceId),
+        eq(gatherLine.gatherId, gatherId),
+        ids ? inArray(gatherLine.id, ids) : undefined,
+      ),
+    )
+    .orderBy(sql`${gatherLine.folder} collate "C"`, sql`${gatherLine.path} collate "C"`, asc(gatherLine.ordinal))
+}
+
+/** The curator's decision on lines that hold a brush. @returns How many changed. */
+export async function decideGatherLines(
+  db: Db,
+  where: { workspaceId: string; gatherId: string; ids: string[] },
+  change: { outcome?: 'take' | 'skip' | undefined; setName?: string | undefined; name?: string | undefined },
+): Promise<number> {
+  const rows = await db
+    .update(gatherLine)
+    .set({ ...change, ...(change.outcome ? { decided: true } : {}) })
+    .where(
+      and(
+        eq(gatherLine.workspaceId, where.workspaceId),
+        eq(gatherLine.gatherId, where.gatherId),
+        inArray(gatherLine.id, where.ids),
+        sql`jsonb_array_length(${gatherLine.frames}) > 0`,
+        ne(gatherLine.outcome, 'refuse'),
+      ),
+    )
+    .returning({ id: gatherLine.id })
+  return rows.length
+}
+
+export async function setLineFrames(
+  db: Db,
+  line: { workspaceId: string; id: string },
+  change: { frames: StoredFrame[]; fullFrames: StoredFrame[] | null; width: number; height: number; pixelKey: string },
+): Promise<void> {
+  await db
+    .update(gatherLine)
+    .set(change)
+    .where(and(eq(gatherLine.workspaceId, line.workspaceId), eq(gatherLine.id, line.id)))
+}
+
+/** Notes a line's duplicate; where the curator has not decided, the outcome follows. */
+export async function setLineDuplicate(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  duplicate: Duplicate | null,
+  outcome?: Outcome,
+) {
+  await db
+    .update(gatherLine)
+    .set({ duplicate, ...(outcome ? { outcome } : {}) })
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.id, id)))
+}
+
+/** Everything new tips are compared with: the library's tips, each with the name of a brush that uses it. */
+export async function listTipHashes(db: Db, workspaceId: string) {
+  return db
+    .select({ pixelKey: tip.pixelKey, nearBits: tip.nearBits, nearSignature: tip.nearSignature, name: brush.name })
+    .from(brush)
+    .innerJoin(tip, eq(tip.id, brush.tipId))
+    .where(and(eq(brush.workspaceId, workspaceId), sql`${brush.deletedAt} is null`))
+    .orderBy(asc(brush.createdAt))
+}
+
+/** Removes all that a gather holds. @returns The names of the blobs that may now be nobody's. */
+export async function clearGather(db: Db, workspaceId: string, gatherId: string): Promise<string[]> {
+  const lines = await db
+    .delete(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
+    .returning({ frames: gatherLine.frames, fullFrames: gatherLine.fullFrames })
+  const files = await db
+    .delete(gatherFile)
+    .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
+    .returning({ blobSha: gatherFile.blobSha })
+  const frames = lines.flatMap((line) => [...line.frames, ...(line.fullFrames ?? [])])
+  return [...new Set([...files.map((file) => file.blobSha), ...frames.map((frame) => frame.blobSha)])]
+}

@@ -1,0 +1,31 @@
+import { asc, eq } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { member, user, workspace } from './schema/all.ts'
+
+/** The workspace a signed-in person works in. */
+export async function findMembership(db: Db, userId: string) {
+  const [row] = await db
+    .select({ workspaceId: member.workspaceId, role: member.role, workspace: workspace.name })
+    .from(member)
+    .innerJoin(workspace, eq(workspace.id, member.workspaceId))
+    .where(eq(member.userId, userId))
+    .orderBy(asc(workspace.createdAt))
+    .limit(1)
+  return row
+}
+
+/** Whether nobody has an account yet: the first visitor then makes the owner. */
+export async function isEmptyInstall(db: Db): Promise<boolean> {
+  const people = await db.select({ id: user.id }).from(user).limit(1)
+  return people.length === 0
+}
+
+/** Makes a workspace and its owner's membership. */
+export async function createWorkspace(db: Db, name: string, ownerId: string): Promise<string> {
+  return db.transaction(async (tx) => {
+    const [row] = await tx.insert(workspace).values({ name }).returning({ id: workspace.id })
+    if (!row) throw new Error('insert gave no row')
+    await tx.insert(member).values({ workspaceId: row.id, userId: ownerId, role: 'owner' })
+    return row.id
+  })
+}

@@ -1,0 +1,262 @@
+import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { brush, brushSet, delivery, handOut, pack, packSet, release, setItem, tip, tipFrame } from './schema/all.ts'
+
+export type Pack = typeof pack.$inferSelect
+export type Release = typeof release.$inferSelect
+export type HandOut = typeof handOut.$inferSelect
+
+/** Every pack with its number of brushes, latest release and hand-outs that are out. */
+export async function listPacks(db: Db, workspaceId: string) {
+  return db
+    .select({
+      id: pack.id,
+      title: pack.title,
+      maker: pack.maker,
+      licence: pack.licence,
+      coverBrushId: pack.coverBrushId,
+      sets: sql<number>`(select count(*) from ${packSet} join ${brushSet} on ${brushSet.id} = ${packSet.setId}
+        where ${packSet.packId} = ${pack.id} and ${brushSet.deletedAt} is null)`.mapWith(Number),
+      brushes: sql<number>`(select count(distinct ${setItem.brushId}) from ${packSet}
+        join ${setItem} on ${setItem.setId} = ${packSet.setId} join ${brush} on ${brush.id} = ${setItem.brushId}
+        join ${brushSet} on ${brushSet.id} = ${packSet.setId}
+        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${brushSet.deletedAt} is null)`.mapWith(
+        Number,
+      ),
+      latest: sql<
+        string | null
+      >`(select ${release.version} from ${release} where ${release.packId} = ${pack.id} order by ${release.createdAt} desc limit 1)`,
+      out: sql<number>`(select count(*) from ${handOut} join ${release} on ${release.id} = ${handOut.releaseId}
+        where ${release.packId} = ${pack.id} and ${isOut})`.mapWith(Number),
+    })
+    .from(pack)
+    .where(and(eq(pack.workspaceId, workspaceId), isNull(pack.deletedAt)))
+    .orderBy(sql`lower(${pack.title})`, asc(pack.id))
+}
+
+/** A hand-out whose link still works. */
+const isOut = sql`(${handOut.withdrawnAt} is null and (${handOut.endsAt} is null or ${handOut.endsAt} > now())
+  and (${handOut.downloadLimit} is null or ${handOut.downloads} < ${handOut.downloadLimit}))`
+
+export async function countOut(db: Db, workspaceId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(handOut)
+    .where(and(eq(handOut.workspaceId, workspaceId), isOut))
+  return row?.n ?? 0
+}
+
+export async function findPack(db: Db, workspaceId: string, id: string): Promise<Pack | undefined> {
+  const [row] = await db
+    .select()
+    .from(pack)
+    .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, id), isNull(pack.deletedAt)))
+  return row
+}
+
+export async function createPack(
+  db: Db,
+  workspaceId: string,
+  values: { title: string; maker: string; licence: string },
+): Promise<Pack> {
+  const [row] = await db
+    .insert(pack)
+    .values({ workspaceId, ...values })
+    .returning()
+  if (!row) throw new Error('insert gave no row')
+  return row
+}
+
+export type PackChange = Partial<
+  Pick<Pack, 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'deletedAt'>
+>
+
+export async function updatePack(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  change: PackChange,
+): Promise<Pack | undefined> {
+  const [row] = await db
+    .update(pack)
+    .set(change)
+    .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, id)))
+    .returning()
+  return row
+}
+
+/** The sets a pack is made of, in the pack's order. */
+export async function listPackSets(db: Db, workspaceId: string, packId: string) {
+  return db
+    .select({ id: brushSet.id, name: brushSet.name })
+    .from(packSet)
+    .innerJoin(brushSet, eq(brushSet.id, packSet.setId))
+    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId), isNull(brushSet.deletedAt)))
+    .orderBy(packSet.ordinal)
+}
+
+/** Chooses a pack's sets anew; sets of another workspace are passed over. */
+export async function setPackSets(
+  db: Db,
+  workspaceId: string,
+  packId: string,
+  setIds: readonly string[],
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    await tx.delete(packSet).where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
+    const owned = await tx.select({ id: brushSet.id }).from(brushSet).where(eq(brushSet.workspaceId, workspaceId))
+    const ours = new Set(owned.map((set) => set.id))
+    const rows = setIds.filter((id) => ours.has(id)).map((setId, ordinal) => ({ workspaceId, packId, setId, ordinal }))
+    if (rows.length > 0) await tx.insert(packSet).values(rows)
+  })
+}
+
+/** Everything of a pack's brushes that a release freezes, once a brush, with its frames in order. */
+export async function loadPackBrushes(db: Db, workspaceId: string, packId: string) {
+  const rows = await db
+    .selectDistinct({
+      id: brush.id,
+      name: brush.name,
+      maker: brush.maker,
+      licence: brush.licence,
+      tags: brush.tags,
+      recipe: brush.recipe,
+      tipId: brush.tipId,
+    })
+    .from(packSet)
+    .innerJoin(brushSet, and(eq(brushSet.id, packSet.setId), isNull(brushSet.deletedAt)))
+    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
+    .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
+    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
+  const frames = await db
+    .selectDistinct({
+      tipId: tipFrame.tipId,
+      ordinal: tipFrame.ordinal,
+      blobSha: tipFrame.blobSha,
+      pixelSha: tipFrame.pixelSha,
+      width: tipFrame.width,
+      height: tipFrame.height,
+    })
+    .from(packSet)
+    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
+    .innerJoin(brush, eq(brush.id, setItem.brushId))
+    .innerJoin(tip, eq(tip.id, brush.tipId))
+    .innerJoin(tipFrame, eq(tipFrame.tipId, tip.id))
+    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
+    .orderBy(tipFrame.tipId, tipFrame.ordinal)
+  const byTip = new Map<string, typeof frames>()
+  for (const frame of frames) byTip.set(frame.tipId, [...(byTip.get(frame.tipId) ?? []), frame])
+  return rows.map((row) => ({ ...row, frames: byTip.get(row.tipId) ?? [] }))
+}
+
+export async function insertRelease(db: Db, values: typeof release.$inferInsert): Promise<Release | undefined> {
+  const [row] = await db.insert(release).values(values).onConflictDoNothing().returning()
+  return row
+}
+
+export async function findRelease(db: Db, workspaceId: string, id: string): Promise<Release | undefined> {
+  const [row] = await db
+    .select()
+    .from(release)
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id)))
+  return row
+}
+
+export async function endRelease(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  end: { state: 'ready'; zipSha: string; zipBytes: number; zipFiles: number } | { state: 'failed' | 'building' },
+): Promise<void> {
+  await db
+    .update(release)
+    .set(end)
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id)))
+}
+
+/** A pack's releases, newest first, without their snapshots. */
+export async function listReleases(db: Db, workspaceId: string, packId: string) {
+  return db
+    .select({
+      id: release.id,
+      version: release.version,
+      notes: release.notes,
+      state: release.state,
+      zipBytes: release.zipBytes,
+      zipFiles: release.zipFiles,
+      createdAt: release.createdAt,
+      brushes: sql<number>`jsonb_array_length(${release.brushes})`.mapWith(Number),
+    })
+    .from(release)
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.packId, packId)))
+    .orderBy(desc(release.createdAt))
+}
+
+/** A pack's hand-outs, newest first, with the version each gives. */
+export async function listHandOuts(db: Db, workspaceId: string, packId: string) {
+  return db
+    .select({
+      id: handOut.id,
+      name: handOut.name,
+      endsAt: handOut.endsAt,
+      downloadLimit: handOut.downloadLimit,
+      downloads: handOut.downloads,
+      withdrawnAt: handOut.withdrawnAt,
+      createdAt: handOut.createdAt,
+      version: release.version,
+      lastAt: sql<
+        string | null
+      >`(select max(${delivery.at}) from ${delivery} where ${delivery.handOutId} = ${handOut.id})`,
+    })
+    .from(handOut)
+    .innerJoin(release, eq(release.id, handOut.releaseId))
+    .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId)))
+    .orderBy(desc(handOut.createdAt))
+}
+
+export async function insertHandOut(db: Db, values: typeof handOut.$inferInsert): Promise<HandOut> {
+  const [row] = await db.insert(handOut).values(values).returning()
+  if (!row) throw new Error('insert gave no row')
+  return row
+}
+
+export async function updateHandOut(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  change: { withdrawnAt?: Date | null; tokenHash?: string },
+): Promise<HandOut | undefined> {
+  const [row] = await db
+    .update(handOut)
+    .set(change)
+    .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.id, id)))
+    .returning()
+  return row
+}
+
+/**
+ * The hand-out behind a link, whatever its state, with its release. The link's hash is the key; it leads to exactly
+ * one workspace, whose id comes with the row and bounds every further query.
+ */
+export async function findHandOutByToken(db: Db, tokenHash: string) {
+  const [row] = await db
+    .select({ handOut, release })
+    .from(handOut)
+    .innerJoin(release, eq(release.id, handOut.releaseId))
+    .where(eq(handOut.tokenHash, tokenHash))
+  return row
+}
+
+/** Counts a download against the limit, and notes it. @returns Whether one was left. */
+export async function takeDownload(db: Db, { workspaceId, id }: { workspaceId: string; id: string }): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const counted = await tx
+      .update(handOut)
+      .set({ downloads: sql`${handOut.downloads} + 1` })
+      .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.id, id), isOut))
+      .returning({ id: handOut.id })
+    if (counted.length === 0) return false
+    await tx.insert(delivery).values({ workspaceId, handOutId: id })
+    return true
+  })
+}

@@ -1,0 +1,18 @@
+import { customType, timestamp, uuid } from 'drizzle-orm/pg-core'
+import { workspace } from './accounts.ts'
+
+/** Raw bytes. */
+export const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
+  dataType: () => 'bytea',
+  toDriver: (value) => Buffer.from(value.buffer, value.byteOffset, value.byteLength),
+  fromDriver: (value) => new Uint8Array(value),
+})
+
+/** The workspace a row belongs to; every table of the library has it and every query names it. */
+export const inWorkspace = () =>
+  uuid()
+    .notNull()
+    .references(() => workspace.id, { onDelete: 'cascade' })
+
+export const createdAt = () => timestamp({ withTimezone: true }).notNull().defaultNow()
+export const maybeAt = () => timestamp({ withTimezone: true })

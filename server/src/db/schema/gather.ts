@@ -1,0 +1,80 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { bigint, boolean, index, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
+import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
+import type { StoredFrame } from './library.ts'
+
+/** One go of bringing brushes in: nothing of it is in the library until it is taken in. */
+export const gather = pgTable('gather', {
+  id: uuid().primaryKey().defaultRandom(),
+  workspaceId: inWorkspace(),
+  state: text({ enum: ['open', 'taken', 'cancelled'] })
+    .notNull()
+    .default('open'),
+  createdAt: createdAt(),
+  endedAt: maybeAt(),
+})
+
+/** An uploaded file, as it came. */
+export const gatherFile = pgTable(
+  'gather_file',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    gatherId: uuid()
+      .notNull()
+      .references(() => gather.id, { onDelete: 'cascade' }),
+    path: text().notNull(),
+    sizeBytes: bigint({ mode: 'number' }).notNull(),
+    blobSha: text().notNull(),
+    state: text({ enum: ['waiting', 'reading', 'read'] })
+      .notNull()
+      .default('waiting'),
+    createdAt: createdAt(),
+  },
+  (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
+)
+
+/** What a line is a copy of. */
+export type Duplicate = { of: 'library' | 'batch'; how: 'exact' | 'near'; name: string }
+
+/** What is known about a brush besides its pictures, where the file says it. */
+export type LineBrush = { maker: string; licence: string; tags: string[]; recipe: Recipe; sets: string[] }
+
+/** One line of the ledger: a brush to be, or a file and why it is not one. */
+export const gatherLine = pgTable(
+  'gather_line',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    gatherId: uuid()
+      .notNull()
+      .references(() => gather.id, { onDelete: 'cascade' }),
+    fileId: uuid()
+      .notNull()
+      .references(() => gatherFile.id, { onDelete: 'cascade' }),
+    ordinal: integer().notNull(),
+    folder: text().notNull(),
+    path: text().notNull(),
+    name: text().notNull(),
+    kind: text().notNull(),
+    outcome: text({ enum: ['take', 'skip', 'refuse'] }).notNull(),
+    /** Whether the curator chose the outcome; then duplicates no longer change it. */
+    decided: boolean().notNull().default(false),
+    reason: text().notNull().default(''),
+    width: integer(),
+    height: integer(),
+    frames: jsonb().$type<StoredFrame[]>().notNull().default([]),
+    /** The frames as they came, while a smaller copy stands in for them. */
+    fullFrames: jsonb().$type<StoredFrame[]>(),
+    brush: jsonb().$type<LineBrush>(),
+    setName: text().notNull().default(''),
+    pixelKey: text(),
+    nearBits: text(),
+    nearSignature: bytea(),
+    duplicate: jsonb().$type<Duplicate>(),
+  },
+  (t) => [
+    index('gather_line_order').on(t.gatherId, t.folder, t.path, t.ordinal),
+    index('gather_line_file').on(t.fileId),
+  ],
+)

@@ -1,0 +1,143 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { sql } from 'drizzle-orm'
+import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, real, text, uuid } from 'drizzle-orm/pg-core'
+import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
+
+/** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
+export const blob = pgTable(
+  'blob',
+  {
+    workspaceId: inWorkspace(),
+    sha256: text().notNull(),
+    sizeBytes: bigint({ mode: 'number' }).notNull(),
+    mediaType: text().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sha256] })],
+)
+
+/** A blob's bytes, in pieces. */
+export const blobPiece = pgTable(
+  'blob_piece',
+  {
+    workspaceId: inWorkspace(),
+    sha256: text().notNull(),
+    ordinal: integer().notNull(),
+    bytes: bytea().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.sha256, t.ordinal] })],
+)
+
+/** A tip: one picture or several frames. `pixelKey` finds exact duplicates, the near hash near ones. */
+export const tip = pgTable(
+  'tip',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    pixelKey: text().notNull(),
+    nearBits: text(),
+    nearSignature: bytea(),
+    createdAt: createdAt(),
+  },
+  (t) => [index('tip_pixel_key').on(t.workspaceId, t.pixelKey)],
+)
+
+/** A frame as stored: the PNG file's name, the pixels' name, the size. */
+export type StoredFrame = { blobSha: string; pixelSha: string; width: number; height: number }
+
+export const tipFrame = pgTable(
+  'tip_frame',
+  {
+    workspaceId: inWorkspace(),
+    tipId: uuid()
+      .notNull()
+      .references(() => tip.id, { onDelete: 'cascade' }),
+    ordinal: integer().notNull(),
+    blobSha: text().notNull(),
+    pixelSha: text().notNull(),
+    width: integer().notNull(),
+    height: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.tipId, t.ordinal] }), index('tip_frame_blob').on(t.workspaceId, t.blobSha)],
+)
+
+/** A brush. The narrow columns beside the recipe are copies out of it that lists are filtered and shown by. */
+export const brush = pgTable(
+  'brush',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    name: text().notNull(),
+    maker: text().notNull().default(''),
+    licence: text().notNull().default(''),
+    tags: text().array().notNull().default(sql`'{}'`),
+    tipId: uuid()
+      .notNull()
+      .references(() => tip.id),
+    recipe: jsonb().$type<Recipe>().notNull(),
+    reading: text().notNull(),
+    behaviour: text().notNull(),
+    sizePx: real().notNull(),
+    frames: integer().notNull(),
+    /** Lower-case name, maker and tags, for the search box. */
+    searchText: text().notNull(),
+    /** Which of its versions is the current one; later ones can be redone. */
+    version: integer().notNull().default(1),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+    deletedAt: maybeAt(),
+  },
+  (t) => [
+    index('brush_by_name').on(t.workspaceId, sql`lower(${t.name})`, t.id).where(sql`${t.deletedAt} is null`),
+    index('brush_search').using('gin', sql`${t.searchText} gin_trgm_ops`),
+    index('brush_tags').using('gin', t.tags),
+    index('brush_tip').on(t.tipId),
+  ],
+)
+
+/** What a saved version of a brush holds. */
+export type BrushSnapshot = { name: string; maker: string; licence: string; tags: string[]; recipe: Recipe }
+
+export const brushVersion = pgTable(
+  'brush_version',
+  {
+    workspaceId: inWorkspace(),
+    brushId: uuid()
+      .notNull()
+      .references(() => brush.id, { onDelete: 'cascade' }),
+    ordinal: integer().notNull(),
+    snapshot: jsonb().$type<BrushSnapshot>().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [primaryKey({ columns: [t.brushId, t.ordinal] })],
+)
+
+export const brushSet = pgTable(
+  'brush_set',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    name: text().notNull(),
+    /** Fractional key: its place among the sets. */
+    position: text().notNull(),
+    hidden: boolean().notNull().default(false),
+    createdAt: createdAt(),
+    deletedAt: maybeAt(),
+  },
+  (t) => [index('brush_set_position').on(t.workspaceId, t.position)],
+)
+
+export const setItem = pgTable(
+  'set_item',
+  {
+    workspaceId: inWorkspace(),
+    setId: uuid()
+      .notNull()
+      .references(() => brushSet.id, { onDelete: 'cascade' }),
+    brushId: uuid()
+      .notNull()
+      .references(() => brush.id, { onDelete: 'cascade' }),
+    position: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.setId, t.brushId] }), index('set_item_brush').on(t.brushId)],
+)

@@ -1,0 +1,95 @@
+import type { PackManifest } from '@satchel/core/pack/manifest'
+import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { brush, brushSet } from './library.ts'
+
+/** What is composed for handing on. */
+export const pack = pgTable('pack', {
+  id: uuid().primaryKey().defaultRandom(),
+  workspaceId: inWorkspace(),
+  title: text().notNull(),
+  maker: text().notNull().default(''),
+  licence: text().notNull().default(''),
+  /** The licence's own words where it is none of the SPDX list. */
+  licenceText: text().notNull().default(''),
+  help: text().notNull().default(''),
+  coverBrushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
+  createdAt: createdAt(),
+  deletedAt: maybeAt(),
+})
+
+export const packSet = pgTable(
+  'pack_set',
+  {
+    workspaceId: inWorkspace(),
+    packId: uuid()
+      .notNull()
+      .references(() => pack.id, { onDelete: 'cascade' }),
+    setId: uuid()
+      .notNull()
+      .references(() => brushSet.id, { onDelete: 'cascade' }),
+    ordinal: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.packId, t.setId] })],
+)
+
+/** A brush of a release, frozen: where its frames' files are stored. */
+export type ReleaseBrush = { id: string; blobs: string[]; pixels: string[]; widths: number[]; heights: number[] }
+
+/** A version of a pack that never changes: the manifest is the snapshot, the blob the built download. */
+export const release = pgTable(
+  'release',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    packId: uuid()
+      .notNull()
+      .references(() => pack.id, { onDelete: 'cascade' }),
+    version: text().notNull(),
+    notes: text().notNull().default(''),
+    manifest: jsonb().$type<PackManifest>().notNull(),
+    brushes: jsonb().$type<ReleaseBrush[]>().notNull(),
+    licenceText: text().notNull(),
+    coverBrushId: text(),
+    state: text({ enum: ['building', 'ready', 'failed'] }).notNull(),
+    zipSha: text(),
+    zipBytes: bigint({ mode: 'number' }),
+    zipFiles: integer(),
+    createdAt: createdAt(),
+  },
+  (t) => [uniqueIndex('release_version').on(t.packId, t.version)],
+)
+
+/** A release given to one person or group through a link. Only the link's hash is kept. */
+export const handOut = pgTable(
+  'hand_out',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    releaseId: uuid()
+      .notNull()
+      .references(() => release.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    tokenHash: text().notNull().unique(),
+    endsAt: maybeAt(),
+    downloadLimit: integer(),
+    downloads: integer().notNull().default(0),
+    withdrawnAt: maybeAt(),
+    createdAt: createdAt(),
+  },
+  (t) => [index('hand_out_release').on(t.releaseId)],
+)
+
+/** What was fetched through a hand-out, and when. */
+export const delivery = pgTable(
+  'delivery',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    handOutId: uuid()
+      .notNull()
+      .references(() => handOut.id, { onDelete: 'cascade' }),
+    at: createdAt(),
+  },
+  (t) => [index('delivery_hand_out').on(t.handOutId, t.at)],
+)

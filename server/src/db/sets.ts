@@ -1,0 +1,168 @@
+import { and, asc, count, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
+import type { Db } from './database.ts'
+import { brush, brushSet, setItem } from './schema/all.ts'
+
+/** Fractional keys sort by code point, whatever the database's own language. */
+const byPosition = sql`${brushSet.position} collate "C"`
+
+/** The rack: every set in order, with the number of brushes that are not in the bin. */
+export async function listSets(db: Db, workspaceId: string) {
+  return db
+    .select({ id: brushSet.id, name: brushSet.name, hidden: brushSet.hidden, count: count(brush.id) })
+    .from(brushSet)
+    .leftJoin(setItem, eq(setItem.setId, brushSet.id))
+    .leftJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
+    .where(and(eq(brushSet.workspaceId, workspaceId), isNull(brushSet.deletedAt)))
+    .groupBy(brushSet.id)
+    .orderBy(byPosition)
+}
+
+async function lastPosition(db: Db, workspaceId: string): Promise<string | null> {
+  const [row] = await db
+    .select({ position: brushSet.position })
+    .from(brushSet)
+    .where(eq(brushSet.workspaceId, workspaceId))
+    .orderBy(sql`${brushSet.position} collate "C" desc`)
+    .limit(1)
+  return row?.position ?? null
+}
+
+export async function createSet(db: Db, workspaceId: string, name: string) {
+  const position = generateKeyBetween(await lastPosition(db, workspaceId), null)
+  const [row] = await db
+    .insert(brushSet)
+    .values({ workspaceId, name, position })
+    .returning({ id: brushSet.id, name: brushSet.name })
+  if (!row) throw new Error('insert gave no row')
+  return row
+}
+
+/** The sets of those names, ignoring case; missing ones are made, in the order given. */
+export async function ensureSets(db: Db, workspaceId: string, names: readonly string[]): Promise<Map<string, string>> {
+  const found = await db
+    .select({ id: brushSet.id, name: brushSet.name })
+    .from(brushSet)
+    .where(and(eq(brushSet.workspaceId, workspaceId), isNull(brushSet.deletedAt)))
+    .orderBy(byPosition)
+  const ids = new Map<string, string>()
+  for (const set of found) if (!ids.has(set.name.toLowerCase())) ids.set(set.name.toLowerCase(), set.id)
+  for (const name of names) {
+    if (!ids.has(name.toLowerCase())) ids.set(name.toLowerCase(), (await createSet(db, workspaceId, name)).id)
+  }
+  return ids
+}
+
+/** Changes a set's name, or whether it is hidden. @returns The set, or undefined when it is gone. */
+export async function updateSet(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  change: { name?: string | undefined; hidden?: boolean | undefined; deletedAt?: Date | null | undefined },
+) {
+  const [row] = await db
+    .update(brushSet)
+    .set(change)
+    .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, id)))
+    .returning({ id: brushSet.id, name: brushSet.name, hidden: brushSet.hidden })
+  return row
+}
+
+/** Moves a set behind another, or to the front when `afterId` is null. */
+export async function moveSet(db: Db, workspaceId: string, id: string, afterId: string | null): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const sets = await tx
+      .select({ id: brushSet.id, position: brushSet.position })
+      .from(brushSet)
+      .where(eq(brushSet.workspaceId, workspaceId))
+      .orderBy(byPosition)
+      .for('update')
+    const others = sets.filter((set) => set.id !== id)
+    const at = afterId === null ? -1 : others.findIndex((set) => set.id === afterId)
+    if (others.length === sets.length || (afterId !== null && at < 0)) return false
+    const position = generateKeyBetween(others[at]?.position ?? null, others[at + 1]?.position ?? null)
+    await tx
+      .update(brushSet)
+      .set({ position })
+      .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, id)))
+    return true
+  })
+}
+
+/** Puts brushes at the end of a set, in the order given; those already in it stay where they are. @returns How many were added. */
+export async function addToSet(
+  db: Db,
+  workspaceId: string,
+  setId: string,
+  brushIds: readonly string[],
+): Promise<number> {
+  if (brushIds.length === 0) return 0
+  return db.transaction(async (tx) => {
+    const [set] = await tx
+      .select({ id: brushSet.id })
+      .from(brushSet)
+      .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, setId), isNull(brushSet.deletedAt)))
+      .for('update')
+    if (!set) return 0
+    const owned = await tx
+      .select({ id: brush.id })
+      .from(brush)
+      .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, [...brushIds])))
+    const ours = new Set(owned.map((row) => row.id))
+    const kept = brushIds.filter((id) => ours.has(id))
+    const [last] = await tx
+      .select({ position: setItem.position })
+      .from(setItem)
+      .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId)))
+      .orderBy(sql`${setItem.position} collate "C" desc`)
+      .limit(1)
+    const positions = generateNKeysBetween(last?.position ?? null, null, kept.length)
+    const rows = kept.map((brushId, i) => ({ workspaceId, setId, brushId, position: positions[i] ?? '' }))
+    if (rows.length === 0) return 0
+    const added = await tx.insert(setItem).values(rows).onConflictDoNothing().returning({ id: setItem.brushId })
+    return added.length
+  })
+}
+
+export async function removeFromSet(
+  db: Db,
+  workspaceId: string,
+  setId: string,
+  brushIds: readonly string[],
+): Promise<number> {
+  const rows = await db
+    .delete(setItem)
+    .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId), inArray(setItem.brushId, [...brushIds])))
+    .returning({ id: setItem.brushId })
+  return rows.length
+}
+
+/** A copy of a set under a new name, with the same brushes in the same order. */
+export async function copySet(db: Db, workspaceId: string, id: string, name: string) {
+  return db.transaction(async (tx) => {
+    const copy = await createSet(tx, workspaceId, name)
+    await tx.insert(setItem).select(
+      tx
+        .select({
+          workspaceId: setItem.workspaceId,
+          setId: sql<string>`${copy.id}::uuid`.as('set_id'),
+          brushId: setItem.brushId,
+          position: setItem.position,
+        })
+        .from(setItem)
+        .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, id))),
+    )
+    return copy
+  })
+}
+
+/** The brushes of sets, in the sets' own order; those in the bin are left out. */
+export async function listSetBrushes(db: Db, workspaceId: string, setIds: readonly string[]) {
+  if (setIds.length === 0) return []
+  return db
+    .select({ setId: setItem.setId, brushId: setItem.brushId })
+    .from(setItem)
+    .innerJoin(brush, eq(brush.id, setItem.brushId))
+    .where(and(eq(setItem.workspaceId, workspaceId), inArray(setItem.setId, [...setIds]), isNull(brush.deletedAt)))
+    .orderBy(sql`${setItem.position} collate "C"`, asc(setItem.brushId))
+}

@@ -1,0 +1,91 @@
+import { hashNear } from '@satchel/core/compare/near-hash'
+import { insertBrushes, type NewBrush } from '../db/brushes.ts'
+import { createWorkspace, isEmptyInstall } from '../db/members.ts'
+import { createPack, findPack, insertHandOut, insertRelease, setPackSets, updatePack } from '../db/packs.ts'
+import { addToSet, ensureSets } from '../db/sets.ts'
+import type { AppDeps } from '../deps.ts'
+import { createToken, hashToken } from '../hand-outs/token.ts'
+import { BUILD_RELEASE } from '../jobs/build-release.ts'
+import { freeze } from '../routes/packs.ts'
+import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
+import { type DemoBrush, demoBrushes } from './brushes.ts'
+
+/** The demo's sign-in; the start command prints it. */
+export const DEMO_EMAIL = 'maren@tidewrack.example'
+export const DEMO_PASSWORD = 'saltmarsh-demo'
+
+const MAKER = 'Tidewrack Studio'
+const LICENCE = 'CC-BY-4.0'
+const DAY_MS = 24 * 60 * 60 * 1000
+const HELP = `Start with "Down soft" at half size and build up slowly.
+Ropework and kelp follow the stroke: draw in one go.
+Shell Stamps set one shell a step; lift the pen to place a single one.`
+
+/** Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once. */
+export async function seedDemo(deps: AppDeps): Promise<void> {
+  const { db, auth, jobs, log } = deps
+  if (!(await isEmptyInstall(db))) return
+  log.info('drawing the demo library')
+  const { user } = await auth.api.signUpEmail({
+    body: { name: 'Maren Sandholt', email: DEMO_EMAIL, password: DEMO_PASSWORD },
+  })
+  const workspaceId = await createWorkspace(db, MAKER, user.id)
+  const drawn = demoBrushes()
+  const rows: NewBrush[] = []
+  for (const each of drawn) rows.push(await toRow(each, workspaceId, deps))
+  const ids = await insertBrushes(db, workspaceId, rows)
+  const names = [...new Set(drawn.map((each) => each.set))]
+  const sets = await ensureSets(db, workspaceId, names)
+  for (const name of names) {
+    const members = drawn.flatMap((each, i) => (each.set === name ? [ids[i] ?? ''] : []))
+    await addToSet(db, workspaceId, sets.get(name.toLowerCase()) ?? '', members)
+  }
+
+  const { id: packId } = await createPack(db, workspaceId, {
+    title: 'Saltmarsh Sketching',
+    maker: MAKER,
+    licence: LICENCE,
+  })
+  await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null })
+  const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => sets.get(name) ?? '')
+  await setPackSets(db, workspaceId, packId, chosen)
+  const pack = await findPack(db, workspaceId, packId)
+  if (!pack) throw new Error('the demo pack was not made')
+  const version = '1.0.0'
+  const frozen = await freeze(db, pack, version)
+  const release = await insertRelease(db, {
+    ...frozen, workspaceId, packId, version, notes: 'First release, for the evening class.', state: 'building', coverBrushId: pack.coverBrushId,
+  }) // biome-ignore format: one row
+  if (!release) throw new Error('the demo release was not made')
+  await jobs.add({
+    workspaceId,
+    kind: BUILD_RELEASE,
+    subjectId: release.id,
+    title: `Building ${pack.title} ${version}`,
+  })
+  const handOut = (name: string, more: { endsAt?: Date; downloadLimit?: number } = {}) =>
+    insertHandOut(db, { workspaceId, releaseId: release.id, name, tokenHash: hashToken(createToken()), ...more })
+  await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
+  await handOut('Odde Brakwater, colleague')
+  await handOut('Pim Zeegras, buyer', { downloadLimit: 3 })
+  log.info({ brushes: ids.length }, 'demo library is there')
+}
+
+async function toRow(
+  { name, tags, frames, recipe }: DemoBrush,
+  workspaceId: string,
+  { db, blobs }: AppDeps,
+): Promise<NewBrush> {
+  const stored = []
+  for (const frame of frames.map(toReadFrame)) {
+    const { sha256 } = await blobs.put(db, workspaceId, frame.png, 'image/png')
+    stored.push({ blobSha: sha256, pixelSha: frame.pixelSha, width: frame.width, height: frame.height })
+  }
+  const near = frames[0] && hashNear(frames[0], recipe.colour.reading)
+  return {
+    name, tags, recipe, maker: MAKER, licence: LICENCE, frames: stored,
+    pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
+    nearBits: near?.bits ?? null,
+    nearSignature: near?.signature ?? null,
+  } // biome-ignore format: one row
+}

@@ -1,0 +1,30 @@
+import type pg from 'pg'
+import type { Logger } from 'pino'
+import type { Auth } from './auth.ts'
+import type { BlobStore } from './blobs/blob-store.ts'
+import type { RenderCache } from './blobs/render-cache.ts'
+import type { Db } from './db/database.ts'
+import type { EventBus } from './events.ts'
+import type { JobQueue } from './jobs/queue.ts'
+import type { WorkerPool } from './workers/pool.ts'
+
+/** What jobs and routes work with. */
+export type Deps = {
+  db: Db
+  pool: pg.Pool
+  blobs: BlobStore
+  renders: RenderCache
+  workers: WorkerPool
+  events: EventBus
+  log: Logger
+}
+
+/** What the routes need besides. */
+export type AppDeps = Deps & {
+  jobs: JobQueue
+  auth: Auth
+  /** The page's own address, for the origin check and for links. */
+  origin: string
+  /** The folder of the built page; absent where only the API is wanted. */
+  webFolder?: string
+}

@@ -1,0 +1,185 @@
+import { createHash, randomUUID } from 'node:crypto'
+import { once } from 'node:events'
+import { createReadStream, createWriteStream } from 'node:fs'
+import { mkdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { finished } from 'node:stream/promises'
+import { deflateRawSync } from 'node:zlib'
+import { toUtf8 } from '@satchel/core/formats/text'
+import { ZipWriter } from '@satchel/core/formats/zip/write'
+import { type PackEntry, type PackPictures, satchelPackEntries } from '@satchel/core/pack/entries'
+import { toFileName, UniqueNames } from '@satchel/core/pack/file-name'
+import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
+import { formatSums, SUMS_PATH, type Sum } from '@satchel/core/pack/sums'
+import { endRelease, findRelease, type Release } from '../db/packs.ts'
+import type { ReleaseBrush } from '../db/schema/packs.ts'
+import type { Deps } from '../deps.ts'
+import { nodeCrc32, nodeSha256 } from '../workers/codec.ts'
+import { packReadme } from './pack-texts.ts'
+import type { JobContext, JobHandler } from './queue.ts'
+import { strokePicture } from './stroke-picture.ts'
+
+export const BUILD_RELEASE = 'build-release'
+
+const DEFLATE_LEVEL = 1 // masks shrink much at any level, and a release is built while somebody waits
+const AHEAD = 4 // brushes converted before they are written
+const THUMBNAIL = { width: 360, height: 72 }
+const zipOptions = {
+  crc32: nodeCrc32,
+  deflateRaw: (bytes: Uint8Array) => new Uint8Array(deflateRawSync(bytes, { level: DEFLATE_LEVEL })),
+}
+
+/** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
+export const buildRelease =
+  (deps: Deps, scratchFolder: string): JobHandler =>
+  async (context) => {
+    const { workspaceId, subjectId } = context.job
+    const release = await findRelease(deps.db, workspaceId, subjectId)
+    if (!release || release.state === 'ready') return
+    const folder = join(scratchFolder, randomUUID())
+    await mkdir(folder, { recursive: true })
+    try {
+      const built = await buildZip(deps, context, { release, folder })
+      const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, {
+        ...built,
+        mediaType: 'application/zip',
+      })
+      await endRelease(deps.db, workspaceId, release.id, {
+        state: 'ready',
+        zipSha: stored.sha256,
+        zipBytes: stored.sizeBytes,
+        zipFiles: built.files,
+      })
+    } catch (error) {
+      if (!context.signal.aborted) await endRelease(deps.db, workspaceId, release.id, { state: 'failed' })
+      throw error
+    } finally {
+      await rm(folder, { recursive: true, force: true })
+      await deps.events.publish({ workspaceId, topic: 'packs', id: release.packId })
+    }
+  }
+
+type Work = { release: Release; folder: string }
+
+async function buildZip(deps: Deps, context: JobContext, work: Work) {
+  const { release, folder } = work
+  const { manifest } = release
+  const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
+  const total = placed + manifest.brushes.length + 1
+  let done = 0
+  const step = () => {
+    context.signal.throwIfAborted()
+    context.progress(++done, total)
+  }
+  const texts = { readme: packReadme(manifest), licence: release.licenceText }
+  const inner = await openZipFile(join(folder, 'pack.zip'))
+  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeSha256))
+    await inner.add(entry)
+  const innerFile = await inner.finish()
+
+  const outer = await openZipFile(join(folder, 'download.zip'))
+  for await (const entry of openEntries(deps, release)) {
+    await outer.add(entry)
+    if (entry.path.endsWith('.png')) step()
+  }
+  await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
+  await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
+  await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })
+  await outer.add({ path: SUMS_PATH, bytes: toUtf8(formatSums(outer.sums)), packing: 'deflate' })
+  const result = await outer.finish()
+  step()
+  return { ...result, files: outer.sums.length }
+}
+
+function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, step: () => void): PackPictures {
+  const blobOf = new Map(
+    brushes.flatMap((brush) => brush.pixels.map((pixel, i): [string, string] => [pixel, brush.blobs[i] ?? ''])),
+  )
+  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
+  const recipes = new Map(manifest.brushes.map((brush) => [brush.id, brush.recipe]))
+  return {
+    loadPng: (sha256) => deps.blobs.read(workspaceId, blobOf.get(sha256) ?? ''),
+    loadThumbnail: async (id) => {
+      step()
+      const brush = byId.get(id)
+      const recipe = recipes.get(id)
+      if (!brush || !recipe) return undefined
+      return (await strokePicture(deps, workspaceId, { frames: brush.blobs, recipe, ...THUMBNAIL, what: 'list' })).png
+    },
+  }
+}
+
+/** The folder-per-set files, converted by the worker threads a few brushes ahead of the writing. */
+async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
+  const frozen = new Map(brushes.map((brush) => [brush.id, brush]))
+  const described = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
+  const convert = async (id: string) => {
+    const brush = described.get(id)
+    const frames = await Promise.all(
+      (frozen.get(id) as ReleaseBrush).blobs.map((sha) => deps.blobs.read(workspaceId, sha)),
+    )
+    if (!brush) throw new Error(`brush ${id} is not in the release`)
+    return deps.workers.run('openFiles', {
+      name: brush.name,
+      maker: brush.maker,
+      licence: brush.licence,
+      recipe: brush.recipe,
+      frames,
+    })
+  }
+  const folders = new UniqueNames()
+  const queue = manifest.sets.flatMap((set) => {
+    const folder = folders.take(set.name)
+    const names = new UniqueNames()
+    return set.brushes.map((id) => ({ id, base: `${folder}/${names.take(described.get(id)?.name ?? '')}` }))
+  })
+  const running: ReturnType<typeof convert>[] = []
+  for (const [i, { base }] of queue.entries()) {
+    while (running.length < Math.min(queue.length, i + AHEAD)) {
+      const next = convert(queue[running.length]?.id ?? '')
+      next.catch(() => undefined) // reported when its turn comes
+      running.push(next)
+    }
+    const files = await (running[i] as ReturnType<typeof convert>)
+    yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
+    yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
+    running[i] = Promise.resolve({ png: new Uint8Array(0), brush: new Uint8Array(0), extension: 'gbr' }) // let the bytes go
+  }
+}
+
+type BuiltFile = { path: string; sha256: string; crc: number; sizeBytes: number }
+
+/** A ZIP written straight to a file, with the checksums of its entries and of itself. */
+async function openZipFile(path: string) {
+  const zip = new ZipWriter(zipOptions)
+  const out = createWriteStream(path)
+  const hash = createHash('sha256')
+  const sums: Sum[] = []
+  let crc = 0
+  let sizeBytes = 0
+  const write = async (bytes: Uint8Array) => {
+    hash.update(bytes)
+    crc = nodeCrc32(bytes, crc)
+    sizeBytes += bytes.length
+    if (!out.write(bytes)) await once(out, 'drain')
+  }
+  return {
+    sums,
+    async add({ path: entryPath, bytes, packing }: PackEntry) {
+      sums.push({ path: entryPath, sha256: nodeSha256(bytes) })
+      for (const part of zip.add(entryPath, bytes, packing)) await write(part)
+    },
+    /** Stores a file whose checksum is known, without holding it in memory. */
+    async addFile(entryPath: string, file: BuiltFile) {
+      sums.push({ path: entryPath, sha256: file.sha256 })
+      await write(zip.addStored(entryPath, { crc: file.crc, sizeBytes: file.sizeBytes }))
+      for await (const chunk of createReadStream(file.path)) await write(chunk)
+    },
+    async finish(): Promise<BuiltFile> {
+      for (const part of zip.finish()) await write(part)
+      out.end()
+      await finished(out)
+      return { path, sha256: hash.digest('hex'), crc, sizeBytes }
+    },
+  }
+}

@@ -1,0 +1,282 @@
+import { open } from 'node:fs/promises'
+import { FormatError, LimitError } from '@satchel/core/errors'
+import { sniffKind } from '@satchel/core/formats/sniff'
+import { toOneLine } from '@satchel/core/formats/text'
+import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
+import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
+import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
+import type { PackBrush } from '@satchel/core/pack/manifest'
+import { isSatchelPack, openPack } from '@satchel/core/pack/read'
+import pMap from 'p-map'
+import { deleteOrphanBlobs } from '../db/blobs.ts'
+import {
+  addGatherLines,
+  claimGatherFile,
+  clearGather,
+  countGatherFiles,
+  findGather,
+  finishGatherFile,
+  type GatherFile,
+  type NewGatherLine,
+  resetHalfReadFiles,
+} from '../db/gathers.ts'
+import type { StoredFrame } from '../db/schema/library.ts'
+import type { Deps } from '../deps.ts'
+import { nodeCrc32, nodeInflateRaw } from '../workers/codec.ts'
+import { toPixelKey } from '../workers/read-tip.ts'
+import type { ReadFrame, ReadResult } from '../workers/tasks.ts'
+import { markDuplicates } from './mark-duplicates.ts'
+import type { JobContext, JobHandler } from './queue.ts'
+
+export const GATHER_READ = 'gather-read'
+
+const HEAD_BYTES = 8192
+const codecs = { crc32: nodeCrc32, inflateRaw: nodeInflateRaw }
+
+/** Files some systems put beside the real ones; common practice, no source. */
+const BESIDE = /(^|\/)(__MACOSX\/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)/
+
+type Place = { folder: string; path: string; setName: string }
+type Reader = {
+  deps: Deps
+  file: GatherFile
+  context: JobContext
+  tally: Tally
+  unpackedBytes: number
+  ordinal: number
+}
+type Tally = { files: number; filesRead: number; entries: number; entriesRead: number }
+
+/** Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once. */
+export const gatherRead =
+  (deps: Deps): JobHandler =>
+  async (context) => {
+    const { workspaceId, subjectId: gatherId } = context.job
+    try {
+      await resetHalfReadFiles(deps.db, workspaceId, gatherId)
+      const tally: Tally = { files: 0, filesRead: 0, entries: 0, entriesRead: 0 }
+      const readers = Array.from({ length: deps.workers.threads }, () => readFiles(deps, context, tally))
+      await Promise.all(readers)
+      await markDuplicates(deps.db, workspaceId, gatherId)
+      await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
+    } finally {
+      // Cancelled while this was reading: what was written since then goes too.
+      const gather = await findGather(deps.db, workspaceId, gatherId)
+      if (gather && gather.state !== 'open') {
+        await deleteOrphanBlobs(deps.db, workspaceId, await clearGather(deps.db, workspaceId, gatherId))
+      }
+    }
+  }
+
+async function readFiles(deps: Deps, context: JobContext, tally: Tally): Promise<void> {
+  const { workspaceId, subjectId: gatherId } = context.job
+  for (;;) {
+    context.signal.throwIfAborted()
+    const file = await claimGatherFile(deps.db, workspaceId, gatherId)
+    if (!file) return
+    const counts = await countGatherFiles(deps.db, workspaceId, gatherId)
+    tally.files = counts.total
+    tally.filesRead = counts.read
+    await readFile({ deps, file, context, tally, unpackedBytes: 0, ordinal: 0 })
+    await finishGatherFile(deps.db, file)
+    tally.filesRead++
+    report(context, tally)
+    await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
+  }
+}
+
+function report(context: JobContext, tally: Tally): void {
+  context.progress(tally.filesRead + tally.entriesRead, tally.files + tally.entries)
+}
+
+async function readFile(reader: Reader): Promise<void> {
+  const { deps, file } = reader
+  const handle = await open(await deps.blobs.path(file.workspaceId, file.blobSha))
+  try {
+    const source: ByteSource = {
+      size: file.sizeBytes,
+      read: async (offset, length) => {
+        const bytes = new Uint8Array(length)
+        const { bytesRead } = await handle.read(bytes, 0, length, offset)
+        return bytes.subarray(0, bytesRead)
+      },
+    }
+    const { folder, base } = splitPath(file.path)
+    const head = await source.read(0, Math.min(HEAD_BYTES, source.size))
+    if (sniffKind(head) === 'zip') return await readArchive(reader, source, file.path, 1)
+    await readPicture(reader, await source.read(0, source.size), { folder, path: base, setName: lastPart(folder) })
+  } finally {
+    await handle.close()
+  }
+}
+
+/** An archive's files become lines in folders of their own; archives inside it are opened too. */
+async function readArchive(reader: Reader, source: ByteSource, at: string, depth: number): Promise<void> {
+  const place = { ...splitPath(at), setName: '' }
+  try {
+    if (depth > ARCHIVE_NESTING_MAX)
+      throw new LimitError('the depth of archives inside archives', depth, ARCHIVE_NESTING_MAX)
+    const entries = await listZip(source)
+    if (isSatchelPack(entries)) return await readPack(reader, source, at)
+    reader.unpackedBytes += entries.reduce((sum, entry) => sum + entry.sizeBytes, 0)
+    if (reader.unpackedBytes > ARCHIVE_UNPACKED_MAX_BYTES) {
+      throw new LimitError('the unpacked size in bytes', reader.unpackedBytes, ARCHIVE_UNPACKED_MAX_BYTES)
+    }
+    reader.tally.entries += entries.length
+    await pMap(
+      entries,
+      async (entry) => {
+        reader.context.signal.throwIfAborted()
+        await readEntry(reader, source, { entry, at, depth })
+        reader.tally.entriesRead++
+        report(reader.context, reader.tally)
+      },
+      { concurrency: reader.deps.workers.threads },
+    )
+  } catch (error) {
+    if (!(error instanceof FormatError || error instanceof LimitError)) throw error
+    await addLine(reader, { folder: place.folder, path: place.base, setName: '' }, refused('zip', `${error.message}.`))
+  }
+}
+
+async function readEntry(
+  reader: Reader,
+  source: ByteSource,
+  { entry, at, depth }: { entry: Awaited<ReturnType<typeof listZip>>[number]; at: string; depth: number },
+): Promise<void> {
+  const { folder, base } = splitPath(`${at}/${entry.path}`)
+  const inner = splitPath(entry.path).folder
+  const place: Place = { folder, path: base, setName: lastPart(inner) || nameOf(lastPart(at)) }
+  try {
+    const bytes = await readZipEntry(source, entry, codecs)
+    if (sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip')
+      await readArchive(reader, toByteSource(bytes), `${at}/${entry.path}`, depth + 1)
+    else await readPicture(reader, bytes, place)
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error
+    await addLine(reader, place, refused('zip', `${error.message}.`))
+  }
+}
+
+async function readPicture(reader: Reader, bytes: Uint8Array, place: Place): Promise<void> {
+  if (BESIDE.test(`${place.folder}/${place.path}`)) {
+    return addLine(reader, place, { outcome: 'skip', kind: 'foreign', reason: 'A file the system keeps for itself.' })
+  }
+  await addReadLine(reader, place, await reader.deps.workers.run('readTip', { bytes }))
+}
+
+async function addReadLine(reader: Reader, place: Place, result: ReadResult): Promise<void> {
+  if (result.outcome !== 'tip') {
+    return addLine(reader, place, {
+      outcome: result.outcome === 'refused' ? 'refuse' : 'skip',
+      kind: result.kind,
+      reason: result.reason,
+    })
+  }
+  const frames = await storeFrames(reader, result.frames)
+  await addLine(reader, place, {
+    outcome: 'take',
+    kind: result.kind,
+    reason: result.warnings.join(' '),
+    name: result.name ?? nameOf(place.path),
+    frames,
+    brush: { maker: result.maker, licence: result.licence, tags: [], recipe: result.recipe, sets: [] },
+    pixelKey: result.pixelKey,
+    nearBits: result.near?.bits ?? null,
+    nearSignature: result.near?.signature ?? null,
+  })
+}
+
+/** A Satchel pack's brushes come with recipe, tags, maker and all their sets. */
+async function readPack(reader: Reader, source: ByteSource, at: string): Promise<void> {
+  const { manifest, readTip } = await openPack(source, codecs)
+  reader.tally.entries += manifest.brushes.length
+  for (const [i, brush] of manifest.brushes.entries()) {
+    reader.context.signal.throwIfAborted()
+    const sets = manifest.sets.filter((set) => set.brushes.includes(brush.id)).map((set) => set.name)
+    const place: Place = { folder: at, path: brush.name, setName: sets[0] ?? '' }
+    await addPackBrush(reader, place, { brush, sets, order: i, readTip })
+    reader.tally.entriesRead++
+    report(reader.context, reader.tally)
+  }
+}
+
+async function addPackBrush(
+  reader: Reader,
+  place: Place,
+  {
+    brush,
+    sets,
+    order,
+    readTip,
+  }: { brush: PackBrush; sets: string[]; order: number; readTip: (sha: string) => Promise<Uint8Array> },
+): Promise<void> {
+  const frames: ReadFrame[] = []
+  let near: { bits: string; signature: Uint8Array } | undefined
+  for (const sha of brush.frames) {
+    const result = await reader.deps.workers.run('readTip', {
+      bytes: await readTip(sha),
+      reading: brush.recipe.colour.reading,
+    })
+    if (result.outcome !== 'tip') return addLine(reader, place, refused('pack', result.reason))
+    near ??= result.near
+    frames.push(...result.frames.slice(0, 1))
+  }
+  await addLine(reader, place, {
+    outcome: 'take',
+    kind: 'pack',
+    name: brush.name,
+    ordinal: order,
+    frames: await storeFrames(reader, frames),
+    brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, sets },
+    pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
+    nearBits: near?.bits ?? null,
+    nearSignature: near?.signature ?? null,
+  })
+}
+
+async function storeFrames({ deps, file }: Reader, frames: readonly ReadFrame[]): Promise<StoredFrame[]> {
+  const stored: StoredFrame[] = []
+  for (const { png, pixelSha, width, height } of frames) {
+    const { sha256 } = await deps.blobs.put(deps.db, file.workspaceId, png, 'image/png')
+    stored.push({ blobSha: sha256, pixelSha, width, height })
+  }
+  return stored
+}
+
+type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
+
+const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
+
+async function addLine(reader: Reader, place: Place, content: LineContent): Promise<void> {
+  const { file, deps } = reader
+  const [first] = content.frames ?? []
+  await addGatherLines(deps.db, [
+    {
+      workspaceId: file.workspaceId,
+      gatherId: file.gatherId,
+      fileId: file.id,
+      ordinal: reader.ordinal++,
+      folder: place.folder,
+      path: place.path,
+      name: nameOf(place.path),
+      setName: content.outcome === 'take' ? toOneLine(place.setName, NAME_MAX_CHARS) : '',
+      ...(first ? { width: first.width, height: first.height } : {}),
+      ...content,
+    },
+  ])
+  await deps.events.publish({ workspaceId: file.workspaceId, topic: 'gather', id: file.gatherId })
+}
+
+function splitPath(path: string): { folder: string; base: string } {
+  const slash = path.lastIndexOf('/')
+  return slash < 0 ? { folder: '', base: path } : { folder: path.slice(0, slash), base: path.slice(slash + 1) }
+}
+
+const lastPart = (path: string) => splitPath(path).base
+
+/** A file's name as a brush's: without its extension, low lines as spaces. */
+function nameOf(base: string): string {
+  const bare = base.replace(/\.satchel\.zip$|\.[A-Za-z0-9]{1,5}$/, '')
+  return toOneLine(bare.replaceAll('_', ' '), NAME_MAX_CHARS) || 'Unnamed'
+}

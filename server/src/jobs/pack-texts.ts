@@ -1,0 +1,44 @@
+import { readFile } from 'node:fs/promises'
+import { createRequire } from 'node:module'
+import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
+import licences from 'spdx-license-list'
+
+const resolve = createRequire(import.meta.url).resolve
+
+/** The README.txt of a download. */
+export function packReadme({ title, maker, licence, release, help, sets, brushes }: PackManifest): string {
+  const lines = [
+    `${title}, release ${release}`,
+    ...(maker ? [`Made by ${maker}`] : []),
+    `Licence: ${licence || 'see LICENSE.txt'}`,
+    '',
+    `${brushes.length} brushes in ${sets.length} sets:`,
+    ...sets.map((set) => `  ${set.name} (${set.brushes.length})`),
+    '',
+    ...(help.trim() ? [help.trim(), ''] : []),
+    'What is here',
+    '  Each set is a folder. Every brush is in it twice:',
+    "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
+    '  NAME.gbr   an open brush file with one picture',
+    '  NAME.gih   an open brush file with several pictures',
+    `  *${PACK_EXTENSION} holds everything, with all settings, for Gentle Satchel.`,
+    '',
+    'To check that nothing was damaged on its way: sha256sum -c SHA256SUMS',
+    '',
+  ]
+  return lines.join('\n')
+}
+
+/** Whether a licence is one of the SPDX list. */
+export const isSpdx = (id: string): boolean => Object.hasOwn(licences, id)
+
+/** The whole text of a licence: from the SPDX list, else the curator's own words. */
+export async function licenceText(id: string, own: string, maker: string): Promise<string> {
+  const notice = `Licence: ${id || 'none stated'}\n${maker ? `Maker: ${maker}\n` : ''}\n`
+  if (own.trim()) return `${notice}${own.trim()}\n`
+  if (!isSpdx(id)) return `${notice}No licence text was given. Ask the maker before you hand these brushes on.\n`
+  const full = JSON.parse(await readFile(resolve(`spdx-license-list/licenses/${id}.json`), 'utf8')) as {
+    licenseText: string
+  }
+  return `${notice}${full.licenseText.trim()}\n`
+}

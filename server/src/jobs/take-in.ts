@@ -1,0 +1,70 @@
+import { deleteOrphanBlobs } from '../db/blobs.ts'
+import { insertBrushes } from '../db/brushes.ts'
+import type { Db } from '../db/database.ts'
+import { clearGather, endGather, type GatherLine, loadGatherLines } from '../db/gathers.ts'
+import { addToSet, ensureSets } from '../db/sets.ts'
+import { Problem } from '../errors.ts'
+
+/** What taking in did. */
+export type TakenIn = { brushes: number; sets: number }
+
+/**
+ * Takes every line marked "take" into the library, in one transaction: all of them, or none.
+ * @throws {Problem} 409 when the gather has ended already, or has nothing to take.
+ */
+export async function takeIn(db: Db, workspaceId: string, gatherId: string): Promise<TakenIn> {
+  return db.transaction(async (tx) => {
+    if (!(await endGather(tx, workspaceId, gatherId, 'taken'))) {
+      throw new Problem(409, 'These brushes were already taken in or cancelled; reload the page to see the library.')
+    }
+    const lines = (await loadGatherLines(tx, workspaceId, gatherId)).filter(
+      (line) => line.outcome === 'take' && line.brush,
+    )
+    if (lines.length === 0) throw new Problem(409, 'Nothing is marked to be taken in; choose at least one line.')
+    const ids = await insertBrushes(tx, workspaceId, lines.map(toNewBrush))
+    const placed = placeInSets(lines, ids)
+    const setIds = await ensureSets(tx, workspaceId, [...placed.keys()])
+    for (const [name, brushIds] of placed) {
+      const setId = setIds.get(name.toLowerCase())
+      if (setId) await addToSet(tx, workspaceId, setId, brushIds)
+    }
+    await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
+    return { brushes: ids.length, sets: placed.size }
+  })
+}
+
+/** Drops a gather and all that only it holds. */
+export async function cancelGather(db: Db, workspaceId: string, gatherId: string): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    if (!(await endGather(tx, workspaceId, gatherId, 'cancelled'))) return false
+    await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
+    return true
+  })
+}
+
+function toNewBrush(line: GatherLine) {
+  if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
+  const { maker, licence, tags, recipe } = line.brush
+  const { name, frames, pixelKey, nearBits, nearSignature } = line
+  return { name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature }
+}
+
+/**
+ * Set names with their brushes, in the order of the ledger. A brush out of a pack lies in all its sets; the curator's
+ * choice of another set replaces the first of them.
+ */
+function placeInSets(lines: GatherLine[], ids: string[]): Map<string, string[]> {
+  const placed = new Map<string, string[]>()
+  const canonical = new Map<string, string>()
+  for (const [i, line] of lines.entries()) {
+    const others = line.brush?.sets.slice(1) ?? []
+    for (const name of new Set([line.setName, ...others])) {
+      const id = ids[i]
+      if (name === '' || id === undefined) continue
+      const key = canonical.get(name.toLowerCase()) ?? name
+      canonical.set(name.toLowerCase(), key)
+      placed.set(key, [...(placed.get(key) ?? []), id])
+    }
+  }
+  return placed
+}

@@ -1,0 +1,63 @@
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import pino from 'pino'
+import { NewerDatabase } from './db/database.ts'
+import { seedDemo } from './demo/seed.ts'
+import { assembleServer, listen } from './server.ts'
+
+const here = dirname(fileURLToPath(import.meta.url))
+
+/** The only reader of the environment. */
+function readEnvironment() {
+  const need = (name: string): string => {
+    const value = process.env[name]
+    if (!value) throw new Error(`The setting ${name} is missing; ./start sets it.`)
+    return value
+  }
+  const port = Number(process.env.SATCHEL_PORT ?? 4860)
+  return {
+    databaseUrl: need('SATCHEL_DATABASE_URL'),
+    cacheFolder: need('SATCHEL_CACHE'),
+    secret: need('SATCHEL_SECRET'),
+    port,
+    host: process.env.SATCHEL_HOST ?? '127.0.0.1',
+    origin: process.env.SATCHEL_ORIGIN ?? `http://127.0.0.1:${port}`,
+    webFolder: process.env.SATCHEL_WEB ?? join(here, '../../web/dist'),
+    demo: process.env.SATCHEL_DEMO === '1',
+    signInsPerMinute: Number(process.env.SATCHEL_SIGN_INS_PER_MINUTE ?? 10),
+    logLevel: process.env.SATCHEL_LOG ?? 'info',
+  }
+}
+
+async function main(): Promise<void> {
+  const env = readEnvironment()
+  const log = pino({ level: env.logLevel })
+  const parts = await assembleServer({
+    ...env,
+    log,
+    migrationsFolder: join(here, '../drizzle'),
+    workerFile: join(here, 'worker.mjs'),
+  })
+  if (env.demo) await seedDemo(parts.deps)
+  const server = await listen(parts.app, env)
+  log.info({ origin: env.origin }, 'listening')
+  process.send?.('ready')
+  const stop = async () => {
+    log.info('stopping')
+    server.close()
+    if ('closeAllConnections' in server) server.closeAllConnections()
+    await parts.close()
+    process.exit(0)
+  }
+  process.once('SIGINT', stop)
+  process.once('SIGTERM', stop)
+}
+
+main().catch((error: unknown) => {
+  const known =
+    error instanceof NewerDatabase || (error instanceof Error && 'code' in error && error.code === 'EADDRINUSE')
+  if (error instanceof Error && 'code' in error && error.code === 'EADDRINUSE') {
+    console.error('The port is in use by another program; choose another with --port.')
+  } else console.error(known && error instanceof Error ? error.message : error)
+  process.exit(1)
+})

@@ -1,0 +1,41 @@
+import type { Context } from 'hono'
+import { createMiddleware } from 'hono/factory'
+import { findMembership } from '../db/members.ts'
+import type { AppDeps } from '../deps.ts'
+import { Problem } from '../errors.ts'
+
+/** What every signed-in request knows. */
+export type SignedIn = {
+  Variables: {
+    workspaceId: string
+    role: 'owner' | 'editor' | 'viewer'
+    person: { id: string; name: string; email: string }
+    workspaceName: string
+  }
+}
+
+/** Lets only signed-in members through, and says in which workspace they are. */
+export const signedIn = ({ auth, db }: Pick<AppDeps, 'auth' | 'db'>) =>
+  createMiddleware<SignedIn>(async (c, next) => {
+    const session = await auth.api.getSession({ headers: c.req.raw.headers })
+    if (!session) throw new Problem(401, 'Your sign-in has ended; sign in again to go on.')
+    const membership = await findMembership(db, session.user.id)
+    if (!membership) throw new Problem(403, 'This account belongs to no workspace; ask the owner to add it.')
+    c.set('workspaceId', membership.workspaceId)
+    c.set('workspaceName', membership.workspace)
+    c.set('role', membership.role)
+    c.set('person', { id: session.user.id, name: session.user.name, email: session.user.email })
+    if (membership.role === 'viewer' && !isRead(c.req.method))
+      throw new Problem(403, 'You may look but not change things here; ask the owner to make you an editor.')
+    await next()
+  })
+
+export const isRead = (method: string): boolean => method === 'GET' || method === 'HEAD'
+
+/** A picture that never changes under its name. */
+export function immutablePng(c: Context, key: string, png: Uint8Array): Response {
+  const etag = `"${key.slice(0, 32)}"`
+  const headers = { etag, 'cache-control': 'private, max-age=31536000, immutable' }
+  if (c.req.header('if-none-match') === etag) return c.body(null, 304, headers)
+  return c.body(new Uint8Array(png), 200, { ...headers, 'content-type': 'image/png' })
+}

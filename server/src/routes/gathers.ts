@@ -1,0 +1,166 @@
+import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import {
+  addGatherFile,
+  countGatherFiles,
+  createGather,
+  decideGatherLines,
+  findGather,
+  findOpenGather,
+  listGatherLines,
+  loadGatherLines,
+  setLineFrames,
+} from '../db/gathers.ts'
+import { findOpenJob } from '../db/jobs.ts'
+import type { AppDeps } from '../deps.ts'
+import { notFound, Problem } from '../errors.ts'
+import { GATHER_READ } from '../jobs/gather-read.ts'
+import { GATHER_SHRINK } from '../jobs/gather-shrink.ts'
+import { markDuplicates } from '../jobs/mark-duplicates.ts'
+import { cancelGather, takeIn } from '../jobs/take-in.ts'
+import { toPixelKey } from '../workers/read-tip.ts'
+import type { SignedIn } from './context.ts'
+import { Id, Ids, Name, valid } from './validate.ts'
+
+const PATH_MAX_CHARS = 1024
+const FilePath = v.object({
+  path: v.pipe(
+    v.string(),
+    v.maxLength(PATH_MAX_CHARS),
+    v.transform((path) => path.replaceAll('\\', '/').replace(/^\/+/, '')),
+    v.nonEmpty('the file needs a name'),
+    v.check((path) => !path.split('/').includes('..'), 'the path leaves its folder'),
+  ),
+})
+const Decision = v.object({
+  ids: Ids,
+  outcome: v.optional(v.picklist(['take', 'skip'])),
+  setName: v.optional(v.union([v.literal(''), Name])),
+  name: v.optional(Name),
+})
+const Shrink = v.object({ ids: Ids, smaller: v.boolean() })
+
+/** The ledger: files come in, are read by a job, decided on, and taken in or dropped. */
+export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
+  new Hono<SignedIn>()
+    .get('/current', async (c) => {
+      const gather = await findOpenGather(db, c.get('workspaceId'))
+      return c.json({ id: gather?.id ?? null })
+    })
+    .post('/', async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const gather = (await findOpenGather(db, workspaceId)) ?? (await createGather(db, workspaceId))
+      return c.json({ id: gather.id }, 201)
+    })
+    .get('/:id', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      const gather = await findGather(db, workspaceId, id)
+      if (!gather) throw notFound('ledger')
+      const [files, lines, job] = await Promise.all([
+        countGatherFiles(db, workspaceId, id),
+        listGatherLines(db, workspaceId, id),
+        findOpenJob(db, workspaceId, GATHER_READ, id),
+      ])
+      return c.json({
+        id,
+        state: gather.state,
+        files,
+        lines,
+        reading: job !== undefined || files.read < files.total,
+        heavyPx: HEAVY_TIP_SIDE_PX,
+      })
+    })
+    .put('/:id/files', valid('param', Id), valid('query', FilePath), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      const { path } = c.req.valid('query')
+      const gather = await findGather(db, workspaceId, id)
+      if (gather?.state !== 'open') throw new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
+      if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
+      const stored = await blobs
+        .putStream(db, workspaceId, bodyOf(c.req.raw), {
+          mediaType: 'application/octet-stream',
+          maxBytes: UPLOAD_MAX_BYTES,
+        })
+        .catch((error: unknown) => {
+          throw error instanceof Error && error.name === 'LimitError' ? tooLarge(path) : error
+        })
+      const file = await addGatherFile(db, {
+        workspaceId,
+        gatherId: id,
+        path,
+        sizeBytes: stored.sizeBytes,
+        blobSha: stored.sha256,
+      })
+      await jobs.add({ workspaceId, kind: GATHER_READ, subjectId: id, title: 'Reading files' })
+      await events.publish({ workspaceId, topic: 'gather', id })
+      return c.json({ id: file.id }, 201)
+    })
+    .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { ids, ...change } = c.req.valid('json')
+      const { id: gatherId } = c.req.valid('param')
+      const changed = await decideGatherLines(db, { workspaceId, gatherId, ids }, change)
+      await events.publish({ workspaceId, topic: 'gather', id: gatherId })
+      return c.json({ changed })
+    })
+    .post('/:id/shrink', valid('param', Id), valid('json', Shrink), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      const { ids, smaller } = c.req.valid('json')
+      if (smaller) {
+        const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
+        await jobs.add({
+          workspaceId,
+          kind: GATHER_SHRINK,
+          subjectId: ids[0] ?? id,
+          title,
+          payload: { gatherId: id, lineIds: ids },
+        })
+        return c.json({ queued: true })
+      }
+      for (const line of await loadGatherLines(db, workspaceId, id, ids)) {
+        if (!line.fullFrames) continue
+        const [first] = line.fullFrames
+        await setLineFrames(db, line, {
+          frames: line.fullFrames,
+          fullFrames: null,
+          width: first?.width ?? 0,
+          height: first?.height ?? 0,
+          pixelKey: toPixelKey(line.fullFrames.map((frame) => frame.pixelSha)),
+        })
+      }
+      await markDuplicates(db, workspaceId, id)
+      await events.publish({ workspaceId, topic: 'gather', id })
+      return c.json({ queued: false })
+    })
+    .post('/:id/take', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      if (await findOpenJob(db, workspaceId, GATHER_READ, id))
+        throw new Problem(409, 'Files are still being read; wait for the last one, or stop the reading.')
+      const taken = await takeIn(db, workspaceId, id)
+      await Promise.all([
+        events.publish({ workspaceId, topic: 'gather', id }),
+        events.publish({ workspaceId, topic: 'library' }),
+      ])
+      return c.json(taken)
+    })
+    .post('/:id/cancel', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      const cancelled = await cancelGather(db, workspaceId, id)
+      const reading = await findOpenJob(db, workspaceId, GATHER_READ, id)
+      if (reading) await jobs.stop(workspaceId, reading.id)
+      await events.publish({ workspaceId, topic: 'gather', id })
+      return c.json({ cancelled })
+    })
+
+const tooLarge = (path: string) =>
+  new Problem(413, `"${path}" is larger than ${UPLOAD_MAX_BYTES / 1024 ** 3} GiB; split it and drop the parts.`)
+
+async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
+  if (request.body) for await (const chunk of request.body) yield chunk
+}

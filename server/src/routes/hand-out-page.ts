@@ -1,0 +1,118 @@
+import type { HttpBindings } from '@hono/node-server'
+import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
+import { toFileName } from '@satchel/core/pack/file-name'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import type { Db } from '../db/database.ts'
+import { findHandOutByToken, type HandOut, type Release, takeDownload } from '../db/packs.ts'
+import type { AppDeps } from '../deps.ts'
+import { Problem } from '../errors.ts'
+import { contentDisposition } from '../hand-outs/range.ts'
+import { sendFile } from '../hand-outs/send-file.ts'
+import { hashToken } from '../hand-outs/token.ts'
+import { strokePicture } from '../jobs/stroke-picture.ts'
+import { immutablePng } from './context.ts'
+import { valid } from './validate.ts'
+
+const Token = v.object({ token: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
+const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: v.pipe(v.string(), v.uuid()) })
+const STROKE = { width: 480, height: 72 }
+
+/** What a person with a link may do: see the pack, see its strokes, download it. No account, and nothing else. */
+export const handOutPageRoutes = (deps: AppDeps) => {
+  const { db, blobs } = deps
+  return new Hono<{ Bindings: HttpBindings }>()
+    .get('/:token', valid('param', Token), async (c) => {
+      const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+      checkLeft(handOut)
+      const { title, maker, licence, help, sets, brushes } = release.manifest
+      c.header('cache-control', 'no-store')
+      return c.json({
+        title,
+        maker,
+        licence,
+        help,
+        version: release.version,
+        notes: release.notes,
+        forWhom: handOut.name,
+        endsAt: handOut.endsAt,
+        downloadsLeft: handOut.downloadLimit === null ? null : handOut.downloadLimit - handOut.downloads,
+        coverBrushId: release.coverBrushId,
+        zipBytes: release.zipBytes,
+        zipFiles: release.zipFiles,
+        sets,
+        brushes: brushes.map(({ id, name, recipe, frames }) => ({
+          id,
+          name,
+          frames: frames.length,
+          sizePx: recipe.mark.sizePx,
+        })),
+      })
+    })
+    .get('/:token/strokes/:brushId', valid('param', Stroke), async (c) => {
+      const { token, brushId } = c.req.valid('param')
+      const { handOut, release } = await openHandOut(db, token)
+      checkLeft(handOut)
+      const frames = release.brushes.find((brush) => brush.id === brushId)?.blobs
+      const recipe = release.manifest.brushes.find((brush) => brush.id === brushId)?.recipe
+      if (!frames || !recipe) throw new Problem(404, 'This brush is not in the hand-out.')
+      const { key, png } = await strokePicture(deps, handOut.workspaceId, { frames, recipe, ...STROKE, what: 'list' })
+      return immutablePng(c, key, png)
+    })
+    .get('/:token/download', valid('param', Token), async (c) => {
+      const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+      if (!release.zipSha || release.zipBytes === null)
+        throw new Problem(409, 'This download is still being prepared; try again in a minute.')
+      await countDownload(db, handOut, { method: c.req.method, range: c.req.header('range') })
+      const { incoming, outgoing } = c.env
+      const fileName = `${toFileName(release.manifest.title)} ${release.version}.zip`
+      const headers = Object.fromEntries(c.res.headers)
+      await sendFile(incoming, outgoing, {
+        path: await blobs.path(handOut.workspaceId, release.zipSha),
+        sizeBytes: release.zipBytes,
+        etag: `"${release.zipSha}"`,
+        headers: {
+          ...headers,
+          'content-type': 'application/zip',
+          'content-disposition': contentDisposition(fileName),
+          'cache-control': 'private, no-cache',
+        },
+      })
+      return RESPONSE_ALREADY_SENT
+    })
+}
+
+/** A look ahead costs nothing, and going on after a break in the middle belongs to the download already counted. */
+async function countDownload(
+  db: Db,
+  handOut: HandOut,
+  request: { method: string; range: string | undefined },
+): Promise<void> {
+  const resumes = /^bytes=[1-9]/.test(request.range ?? '') && handOut.downloads > 0
+  if (request.method === 'HEAD' || resumes) return
+  if (!(await takeDownload(db, handOut))) throw usedUp()
+}
+
+/** The hand-out behind a link that still works; otherwise says which way it is dead, and nothing about the pack. */
+async function openHandOut(db: Db, token: string): Promise<{ handOut: HandOut; release: Release }> {
+  const found = await findHandOutByToken(db, hashToken(token))
+  if (!found)
+    throw new Problem(
+      404,
+      'This link leads nowhere. Check that it was copied whole, or ask whoever sent it for a new one.',
+    )
+  const { handOut } = found
+  if (handOut.withdrawnAt)
+    throw new Problem(410, 'This hand-out has been withdrawn. Ask whoever sent it if you still need it.')
+  if (handOut.endsAt && handOut.endsAt.getTime() <= Date.now()) {
+    throw new Problem(410, 'This hand-out has ended. Ask whoever sent it for a new link.')
+  }
+  return found
+}
+
+const usedUp = () =>
+  new Problem(410, 'All downloads of this hand-out have been used. Ask whoever sent it for a new link.')
+
+function checkLeft({ downloadLimit, downloads }: HandOut): void {
+  if (downloadLimit !== null && downloads >= downloadLimit) throw usedUp()
+}

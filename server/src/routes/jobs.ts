@@ -1,0 +1,26 @@
+import { Hono } from 'hono'
+import { listJobs } from '../db/jobs.ts'
+import type { AppDeps } from '../deps.ts'
+import { notFound } from '../errors.ts'
+import type { SignedIn } from './context.ts'
+import { Id, valid } from './validate.ts'
+
+/** The drawer of running and ended tasks. */
+export const jobRoutes = ({ db, jobs }: AppDeps) =>
+  new Hono<SignedIn>()
+    .get('/', async (c) => {
+      const rows = await listJobs(db, c.get('workspaceId'))
+      return c.json({
+        jobs: rows.map(({ id, kind, title, state, done, total, error, startedAt, endedAt }) => ({
+          id, kind, title, state, done, total, error, startedAt, endedAt,
+        })), // biome-ignore format: what the drawer shows
+      })
+    })
+    .post('/:id/stop', valid('param', Id), async (c) => {
+      if (!(await jobs.stop(c.get('workspaceId'), c.req.valid('param').id))) throw notFound('task')
+      return c.json({ ok: true })
+    })
+    .post('/:id/resume', valid('param', Id), async (c) => {
+      if (!(await jobs.resume(c.get('workspaceId'), c.req.valid('param').id))) throw notFound('task')
+      return c.json({ ok: true })
+    })

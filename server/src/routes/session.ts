@@ -1,0 +1,47 @@
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import { createWorkspace, findMembership, isEmptyInstall } from '../db/members.ts'
+import type { AppDeps } from '../deps.ts'
+import { Problem } from '../errors.ts'
+import { Name, valid } from './validate.ts'
+
+const FIRST_OWNER_LOCK = 8127
+
+const Owner = v.object({
+  name: Name,
+  workspace: Name,
+  email: v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed')),
+  password: v.pipe(
+    v.string(),
+    v.minLength(10, 'a password has at least 10 characters'),
+    v.maxLength(128, 'a password has at most 128 characters'),
+  ),
+})
+
+/** Who is signed in, and the first visit of an empty install. */
+export const sessionRoutes = ({ auth, db, pool }: AppDeps) =>
+  new Hono()
+    .get('/', async (c) => {
+      const session = await auth.api.getSession({ headers: c.req.raw.headers })
+      const membership = session ? await findMembership(db, session.user.id) : undefined
+      c.header('cache-control', 'no-store')
+      if (!session || !membership) return c.json({ signedIn: false as const, empty: await isEmptyInstall(db) })
+      const { name, email } = session.user
+      return c.json({ signedIn: true as const, name, email, workspace: membership.workspace, role: membership.role })
+    })
+    .post('/owner', valid('json', Owner), async (c) => {
+      const { workspace, ...person } = c.req.valid('json')
+      // Two first visitors at once: the second waits here, and then finds an owner.
+      const lock = await pool.connect()
+      try {
+        await lock.query('select pg_advisory_lock($1)', [FIRST_OWNER_LOCK])
+        if (!(await isEmptyInstall(db))) throw new Problem(409, 'This install has an owner already; sign in instead.')
+        const { headers, response } = await auth.api.signUpEmail({ body: person, returnHeaders: true })
+        await createWorkspace(db, workspace, response.user.id)
+        for (const cookie of headers.getSetCookie()) c.header('set-cookie', cookie, { append: true })
+        return c.json({ ok: true }, 201)
+      } finally {
+        await lock.query('select pg_advisory_unlock($1)', [FIRST_OWNER_LOCK])
+        lock.release()
+      }
+    })

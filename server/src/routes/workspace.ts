@@ -1,0 +1,41 @@
+import { Hono } from 'hono'
+import { streamSSE } from 'hono/streaming'
+import { countBrushes } from '../db/brushes.ts'
+import { findOpenGather, listGatherLines } from '../db/gathers.ts'
+import { countOut } from '../db/packs.ts'
+import type { AppDeps } from '../deps.ts'
+import type { SignedIn } from './context.ts'
+
+const PING_MS = 20_000
+
+/** The live numbers under the stages, and the stream of what changes. */
+export const workspaceRoutes = ({ db, events }: AppDeps) =>
+  new Hono<SignedIn>()
+    .get('/tally', async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const gather = await findOpenGather(db, workspaceId)
+      const [waiting, brushes, out] = await Promise.all([
+        gather
+          ? listGatherLines(db, workspaceId, gather.id).then(
+              (lines) => lines.filter((line) => line.outcome === 'take').length,
+            )
+          : 0,
+        countBrushes(db, workspaceId, {}),
+        countOut(db, workspaceId),
+      ])
+      return c.json({ waiting, brushes, out })
+    })
+    .get('/events', (c) =>
+      streamSSE(c, async (stream) => {
+        const stop = events.subscribe(c.get('workspaceId'), ({ topic, id }) => {
+          void stream.writeSSE({ event: topic, data: JSON.stringify({ id: id ?? null }) })
+        })
+        stream.onAbort(stop)
+        await stream.writeSSE({ event: 'hello', data: '{}' })
+        while (!stream.aborted && !stream.closed) {
+          await stream.sleep(PING_MS)
+          await stream.writeSSE({ event: 'ping', data: '{}' })
+        }
+        stop()
+      }),
+    )

@@ -1,0 +1,90 @@
+import { join } from 'node:path'
+import { createAdaptorServer, type ServerType } from '@hono/node-server'
+import type { Logger } from 'pino'
+import { createApp } from './app.ts'
+import { createAuth } from './auth.ts'
+import { BlobStore } from './blobs/blob-store.ts'
+import { RenderCache } from './blobs/render-cache.ts'
+import { migrateDatabase, openDatabase } from './db/database.ts'
+import type { AppDeps, Deps } from './deps.ts'
+import { EventBus } from './events.ts'
+import { BUILD_RELEASE, buildRelease } from './jobs/build-release.ts'
+import { GATHER_READ, gatherRead } from './jobs/gather-read.ts'
+import { GATHER_SHRINK, gatherShrink } from './jobs/gather-shrink.ts'
+import { JobQueue } from './jobs/queue.ts'
+import { createWorkerPool } from './workers/pool.ts'
+
+export type ServerOptions = {
+  databaseUrl: string
+  /** This server's own folder for caches and scratch files; nothing in it is needed after a restart. */
+  cacheFolder: string
+  migrationsFolder: string
+  workerFile: string
+  webFolder?: string
+  origin: string
+  secret: string
+  signInsPerMinute?: number
+  log: Logger
+}
+
+export type RunningParts = { deps: AppDeps; app: ReturnType<typeof createApp>; close: () => Promise<void> }
+
+/** Puts the server together: database, caches, workers, jobs, routes. Nothing listens yet. */
+export async function assembleServer(options: ServerOptions): Promise<RunningParts> {
+  const { databaseUrl, cacheFolder, log } = options
+  const database = openDatabase(databaseUrl)
+  await migrateDatabase(database, options.migrationsFolder)
+  const { db, pool } = database
+  const events = new EventBus(pool, databaseUrl, log)
+  await events.listen()
+  const base: Deps = {
+    db,
+    pool,
+    events,
+    log,
+    blobs: new BlobStore(pool, join(cacheFolder, 'blobs')),
+    renders: new RenderCache(join(cacheFolder, 'renders')),
+    workers: createWorkerPool(options.workerFile),
+  }
+  const jobs = new JobQueue(databaseUrl, {
+    db,
+    events,
+    log,
+    handlers: {
+      [GATHER_READ]: gatherRead(base),
+      [GATHER_SHRINK]: gatherShrink(base),
+      [BUILD_RELEASE]: buildRelease(base, join(cacheFolder, 'scratch')),
+    },
+  })
+  await jobs.start()
+  const auth = createAuth(db, options)
+  const deps: AppDeps = {
+    ...base,
+    jobs,
+    auth,
+    origin: options.origin,
+    ...(options.webFolder ? { webFolder: options.webFolder } : {}),
+  }
+  return {
+    deps,
+    app: createApp(deps),
+    close: async () => {
+      await jobs.close()
+      await base.workers.close()
+      await events.close()
+      await database.close()
+    },
+  }
+}
+
+/** Listens on loopback. @throws {Error} EADDRINUSE when the port is taken. */
+export function listen(app: RunningParts['app'], { host, port }: { host: string; port: number }): Promise<ServerType> {
+  const server = createAdaptorServer({ fetch: app.fetch })
+  return new Promise((done, fail) => {
+    server.once('error', fail)
+    server.listen(port, host, () => {
+      server.off('error', fail)
+      done(server)
+    })
+  })
+}

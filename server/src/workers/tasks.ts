@@ -1,0 +1,48 @@
+import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
+import type { FileKind } from '@satchel/core/formats/sniff'
+
+/** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
+export type ReadFrame = { png: Uint8Array; pixelSha: string; width: number; height: number }
+
+/** What reading one file gave. */
+export type ReadResult =
+  | {
+      outcome: 'tip'
+      kind: FileKind
+      name: string | undefined
+      maker: string
+      licence: string
+      recipe: Recipe
+      frames: ReadFrame[]
+      pixelKey: string
+      near: { bits: string; signature: Uint8Array } | undefined
+      warnings: string[]
+    }
+  | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
+
+export type Picture = { width: number; height: number; png: Uint8Array }
+
+/** Everything the worker threads can do; each takes and gives plain data. */
+export type Tasks = {
+  readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
+  shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
+  renderStroke: (input: {
+    frames: Uint8Array[]
+    recipe: Recipe
+    width: number
+    height: number
+    what: 'list' | 'gauge'
+  }) => Promise<Uint8Array>
+  renderTip: (input: { png: Uint8Array; reading: PaintReading; sidePx: number }) => Promise<Uint8Array>
+  openFiles: (input: {
+    name: string
+    maker: string
+    licence: string
+    recipe: Recipe
+    frames: Uint8Array[]
+  }) => Promise<{
+    png: Uint8Array
+    brush: Uint8Array
+    extension: 'gbr' | 'gih'
+  }>
+}
