@@ -14,7 +14,8 @@ const OUTPUTS = ['server/dist/main.mjs', 'server/dist/worker.mjs', 'web/dist/ind
 export function buildIfNeeded(root) {
   const now = fingerprint(root)
   const stamp = join(root, STAMP)
-  const fresh = existsSync(stamp) && readFileSync(stamp, 'utf8') === now && OUTPUTS.every((file) => existsSync(join(root, file)))
+  const fresh =
+    existsSync(stamp) && readFileSync(stamp, 'utf8') === now && OUTPUTS.every((file) => existsSync(join(root, file)))
   if (fresh) return
   console.error('Building ...')
   const built = spawnSync('npm', ['run', '--silent', 'build'], { cwd: root, encoding: 'utf8' })

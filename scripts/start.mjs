@@ -39,7 +39,14 @@ async function main() {
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
   const children = [startServer(env, options.dev)]
-  if (options.dev) children.push(spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], { cwd: join(root, 'web'), stdio: 'inherit', env: { ...env, SATCHEL_API: `http://127.0.0.1:${serverPort}` } }))
+  if (options.dev)
+    children.push(
+      spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
+        cwd: join(root, 'web'),
+        stdio: 'inherit',
+        env: { ...env, SATCHEL_API: `http://127.0.0.1:${serverPort}` },
+      }),
+    )
 
   let stopping = false
   const stop = async (code) => {
@@ -60,10 +67,16 @@ async function main() {
 function readOptions() {
   try {
     const { values } = parseArgs({
-      options: { port: { type: 'string' }, empty: { type: 'boolean' }, dev: { type: 'boolean' }, help: { type: 'boolean', short: 'h' } },
+      options: {
+        port: { type: 'string' },
+        empty: { type: 'boolean' },
+        dev: { type: 'boolean' },
+        help: { type: 'boolean', short: 'h' },
+      },
     })
     const port = values.port === undefined ? DEFAULT_PORT : Number(values.port)
-    if (!Number.isInteger(port) || port < 1 || port > 65535) throw new SetupError(`--port takes a number from 1 to 65535, not "${values.port}".`)
+    if (!Number.isInteger(port) || port < 1 || port > 65535)
+      throw new SetupError(`--port takes a number from 1 to 65535, not "${values.port}".`)
     return { ...values, port }
   } catch (error) {
     if (error instanceof SetupError) throw error
@@ -75,8 +88,10 @@ function checkPortFree(port) {
   return new Promise((done, fail) => {
     const probe = createServer()
     probe.once('error', (error) => {
-      if (error.code === 'EADDRINUSE') fail(new SetupError(`Port ${port} is in use by another program; stop it or choose another with --port.`))
-      else if (error.code === 'EACCES') fail(new SetupError(`Port ${port} needs more rights than this account has; choose one above 1023 with --port.`))
+      if (error.code === 'EADDRINUSE')
+        fail(new SetupError(`Port ${port} is in use by another program; stop it or choose another with --port.`))
+      else if (error.code === 'EACCES')
+        fail(new SetupError(`Port ${port} needs more rights than this account has; choose one above 1023 with --port.`))
       else fail(error)
     })
     probe.listen(port, '127.0.0.1', () => probe.close(done))

@@ -93,7 +93,8 @@ export async function listBrushes(
   filter: BrushFilter,
   { sort, cursor, limit }: { sort: BrushSort; cursor?: BrushCursor | undefined; limit: number },
 ) {
-  const position = sql<string>`(select ${setItem.position} from ${setItem} where ${setItem.brushId} = ${brush.id} and ${setItem.setId} = ${filter.setId ?? null})`
+  const inSet = sql`select ${setItem.position} from ${setItem} where ${setItem.brushId} = ${brush.id} and ${setItem.setId} = ${filter.setId ?? null}`
+  const position = sql<string>`(${inSet})`
   const orders = {
     name: { by: nameKey, descending: false, cast: sql`text` },
     newest: { by: sql<string>`${brush.createdAt}`, descending: true, cast: sql`timestamptz` },

@@ -1,10 +1,13 @@
-import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, isNull, type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { brush, brushSet, delivery, handOut, pack, packSet, release, setItem, tip, tipFrame } from './schema/all.ts'
 
 export type Pack = typeof pack.$inferSelect
 export type Release = typeof release.$inferSelect
 export type HandOut = typeof handOut.$inferSelect
+
+/** A subquery as a column. Nesting keeps its column names qualified, which Drizzle drops at the first level of a select. */
+const scalar = <T = number>(query: SQL) => sql<T>`(${query})`
 
 /** Every pack with its number of brushes, latest release and hand-outs that are out. */
 export async function listPacks(db: Db, workspaceId: string) {
@@ -15,19 +18,18 @@ export async function listPacks(db: Db, workspaceId: string) {
       maker: pack.maker,
       licence: pack.licence,
       coverBrushId: pack.coverBrushId,
-      sets: sql<number>`(select count(*) from ${packSet} join ${brushSet} on ${brushSet.id} = ${packSet.setId}
-        where ${packSet.packId} = ${pack.id} and ${brushSet.deletedAt} is null)`.mapWith(Number),
-      brushes: sql<number>`(select count(distinct ${setItem.brushId}) from ${packSet}
+      sets: scalar(sql`select count(*) from ${packSet} join ${brushSet} on ${brushSet.id} = ${packSet.setId}
+        where ${packSet.packId} = ${pack.id} and ${brushSet.deletedAt} is null`).mapWith(Number),
+      brushes: scalar(sql`select count(distinct ${setItem.brushId}) from ${packSet}
         join ${setItem} on ${setItem.setId} = ${packSet.setId} join ${brush} on ${brush.id} = ${setItem.brushId}
         join ${brushSet} on ${brushSet.id} = ${packSet.setId}
-        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${brushSet.deletedAt} is null)`.mapWith(
+        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${brushSet.deletedAt} is null`).mapWith(
         Number,
       ),
-      latest: sql<
-        string | null
-      >`(select ${release.version} from ${release} where ${release.packId} = ${pack.id} order by ${release.createdAt} desc limit 1)`,
-      out: sql<number>`(select count(*) from ${handOut} join ${release} on ${release.id} = ${handOut.releaseId}
-        where ${release.packId} = ${pack.id} and ${isOut})`.mapWith(Number),
+      latest: scalar<string | null>(sql`select ${release.version} from ${release}
+        where ${release.packId} = ${pack.id} order by ${release.createdAt} desc limit 1`),
+      out: scalar(sql`select count(*) from ${handOut} join ${release} on ${release.id} = ${handOut.releaseId}
+        where ${release.packId} = ${pack.id} and ${isOut}`).mapWith(Number),
     })
     .from(pack)
     .where(and(eq(pack.workspaceId, workspaceId), isNull(pack.deletedAt)))

@@ -19,13 +19,14 @@ import {
 } from '../db/brushes.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
-import { strokePicture } from '../jobs/stroke-picture.ts'
+import { strokePicture, tipPicture } from '../jobs/stroke-picture.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { Id, Ids, Line, Name, valid } from './validate.ts'
 
 const PAGE_MAX = 200
 const SEARCH_MAX_CHARS = 200
 const TAGS_MAX = 30
+const TIP_SIDE_PX = 88 // twice what a list line shows
 
 const whole = (fallback: number, max: number) =>
   v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(1), v.maxValue(max)), String(fallback))
@@ -128,6 +129,18 @@ export const brushRoutes = (deps: AppDeps) => {
       if (!(await goToVersion(db, c.get('workspaceId'), id, c.req.valid('json').ordinal))) throw notFound('version')
       await changed(c.get('workspaceId'), id)
       return c.json({ ok: true })
+    })
+    .get('/:id/tip.png', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
+      const [first] = brush?.frames ?? []
+      if (!brush || !first) throw notFound('brush')
+      const { key, png } = await tipPicture(deps, workspaceId, {
+        blobSha: first.blobSha,
+        reading: brush.recipe.colour.reading,
+        sidePx: TIP_SIDE_PX,
+      })
+      return immutablePng(c, key, png)
     })
     .get('/:id/stroke.png', valid('param', Id), valid('query', Picture), async (c) => {
       const workspaceId = c.get('workspaceId')

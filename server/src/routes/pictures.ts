@@ -3,6 +3,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
+import { tipPicture } from '../jobs/stroke-picture.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
@@ -13,8 +14,9 @@ const Tip = v.object({
 })
 
 /** Stored pictures: as they are for the stroke engine, or small and as they paint for lists. */
-export const pictureRoutes = ({ db, blobs, renders, workers }: AppDeps) =>
-  new Hono<SignedIn>()
+export const pictureRoutes = (deps: AppDeps) => {
+  const { db, blobs } = deps
+  return new Hono<SignedIn>()
     .get('/:sha', valid('param', Sha), async (c) => {
       const { sha } = c.req.valid('param')
       const found = await blobs.find(db, c.get('workspaceId'), sha)
@@ -26,9 +28,7 @@ export const pictureRoutes = ({ db, blobs, renders, workers }: AppDeps) =>
       const { reading, side } = c.req.valid('query')
       const found = await blobs.find(db, c.get('workspaceId'), sha)
       if (found?.mediaType !== 'image/png') throw notFound('picture')
-      const key = renders.key({ tip: sha, reading, side })
-      const png = await renders.get(key, async () => {
-        return workers.run('renderTip', { png: await blobs.read(c.get('workspaceId'), sha), reading, sidePx: side })
-      })
+      const { key, png } = await tipPicture(deps, c.get('workspaceId'), { blobSha: sha, reading, sidePx: side })
       return immutablePng(c, key, png)
     })
+}

@@ -1,0 +1,51 @@
+import type { Api } from '@satchel/server/api'
+import { type ClientResponse, hc } from 'hono/client'
+
+/** The typed client of the server; every request of the page goes through it or through `send`. */
+export const api = hc<Api>('/').api
+
+/** A request the server refused, with the sentence it gave. */
+export class RequestError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+const OFFLINE = 'The server does not answer; check that it is running and try again.'
+
+/** The JSON of a good answer. @throws {RequestError} With the server's own sentence otherwise. */
+export async function read<Response extends ClientResponse<unknown>>(
+  request: Promise<Response>,
+): Promise<Response extends ClientResponse<infer Body, number, 'json'> ? Body : never> {
+  const response = await request.catch(() => {
+    throw new RequestError(0, OFFLINE)
+  })
+  if (!response.ok) throw await toError(response)
+  return (await response.json()) as never
+}
+
+/** A plain request, for uploads and the auth library's own addresses. */
+export async function send(path: string, init: RequestInit): Promise<Response> {
+  const response = await fetch(path, init).catch(() => {
+    throw new RequestError(0, OFFLINE)
+  })
+  if (!response.ok) throw await toError(response)
+  return response
+}
+
+async function toError(response: { status: number; text(): Promise<string> }): Promise<RequestError> {
+  const text = await response.text()
+  let said: { title?: string; message?: string } = {}
+  try {
+    said = JSON.parse(text)
+  } catch {
+    said = {}
+  }
+  return new RequestError(
+    response.status,
+    said.title ?? said.message ?? `The server answered ${response.status}; try again.`,
+  )
+}

@@ -1,0 +1,12 @@
+import { api, read, send } from '../../api/client.ts'
+
+export type NewOwner = { name: string; workspace: string; email: string; password: string }
+
+export const signIn = (email: string, password: string) =>
+  send('/api/auth/sign-in/email', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
+
+export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))

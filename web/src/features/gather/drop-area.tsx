@@ -1,0 +1,72 @@
+import { FileArchive, FolderOpen } from 'lucide-react'
+import { type DragEvent, useRef, useState } from 'react'
+import { Button } from '../../components/button.tsx'
+import { filesOfDrop, filesOfInput } from './upload.ts'
+
+type Props = { onFiles: (files: { path: string; file: File }[]) => void; large: boolean }
+
+/** Takes files, folders and zips, by drop or by choosing. */
+export function DropArea({ onFiles, large }: Props) {
+  const [over, setOver] = useState(false)
+  const files = useRef<HTMLInputElement>(null)
+  const folder = useRef<HTMLInputElement>(null)
+  const drop = async (event: DragEvent) => {
+    event.preventDefault()
+    setOver(false)
+    onFiles(await filesOfDrop(event.dataTransfer.items))
+  }
+  const chosen = (input: HTMLInputElement) => {
+    if (input.files?.length) onFiles(filesOfInput(input.files))
+    input.value = ''
+  }
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping is for the pointer; the buttons inside do the same by keyboard
+    <div
+      data-testid="drop-area"
+      onDragOver={(event) => {
+        event.preventDefault()
+        setOver(true)
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+      className={`grid justify-items-center gap-3 rounded-10 border-2 border-dashed px-6 text-center ${large ? 'py-16' : 'py-4'} ${over ? 'border-saddle bg-raised' : 'border-line bg-surface'}`}
+    >
+      {large && (
+        <>
+          <h2 className="font-title text-24">Lay brushes here</h2>
+          <p className="max-w-prose text-quiet">
+            Files, whole folders, zips with zips inside. Pictures, open brush files and Satchel packs become brushes;
+            everything else is listed and left alone. A folder's name becomes its set. Nothing enters the library before
+            you take it in.
+          </p>
+        </>
+      )}
+      <div className="flex flex-wrap items-center justify-center gap-2">
+        {!large && <span className="text-quiet">More to gather? Drop it here, or</span>}
+        <Button onClick={() => files.current?.click()}>
+          <FileArchive size={18} aria-hidden /> Choose files
+        </Button>
+        <Button onClick={() => folder.current?.click()}>
+          <FolderOpen size={18} aria-hidden /> Choose a folder
+        </Button>
+      </div>
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        data-testid="choose-files"
+        onChange={(event) => chosen(event.target)}
+      />
+      <input
+        ref={folder}
+        type="file"
+        multiple
+        hidden
+        data-testid="choose-folder"
+        onChange={(event) => chosen(event.target)}
+        {...{ webkitdirectory: '' }}
+      />
+    </div>
+  )
+}

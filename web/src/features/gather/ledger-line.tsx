@@ -1,0 +1,130 @@
+import { memo } from 'react'
+import type { LedgerLine } from './queries.ts'
+
+const KIND_WORD: Record<string, string> = {
+  png: 'PNG',
+  jpeg: 'JPEG',
+  webp: 'WebP',
+  gbr: 'open brush',
+  gih: 'open animated brush',
+  pack: 'Satchel pack',
+  zip: 'zip',
+  foreign: 'something else',
+}
+
+const OUTCOME: Record<LedgerLine['outcome'], { mark: string; word: string; look: string }> = {
+  take: { mark: '●', word: 'take', look: 'text-moss' },
+  skip: { mark: '○', word: 'skip', look: 'text-quiet' },
+  refuse: { mark: '✕', word: 'refused', look: 'text-madder' },
+}
+
+export type LineActions = {
+  onOutcome: (line: LedgerLine, outcome: 'take' | 'skip') => void
+  onSet: (line: LedgerLine, setName: string) => void
+  onShrink: (line: LedgerLine, smaller: boolean) => void
+}
+
+/** One line of the ledger: picture, name, size, what it is, where it goes, and what happens with it. */
+export const Line = memo(function Line({
+  line,
+  heavyPx,
+  actions,
+}: {
+  line: LedgerLine
+  heavyPx: number
+  actions: LineActions
+}) {
+  const isBrush = line.frames > 0
+  const { mark, word, look } = OUTCOME[line.outcome]
+  const heavy = Math.max(line.width ?? 0, line.height ?? 0) > heavyPx
+  return (
+    <div className="grid h-[60px] grid-cols-[48px_minmax(0,1.4fr)_118px_minmax(0,1.1fr)_minmax(0,1fr)_104px] items-center gap-3 border-b border-line px-3">
+      <span className="well grid h-11 w-11 place-content-center overflow-hidden">
+        {line.picture && (
+          <img
+            src={`/api/pictures/${line.picture}/tip.png?reading=${line.reading ?? 'dark'}&side=88`}
+            alt=""
+            loading="lazy"
+            decoding="async"
+            className="max-h-10 max-w-10"
+          />
+        )}
+      </span>
+      <span className="min-w-0">
+        <span className="block truncate font-medium" title={line.path}>
+          {line.name}
+        </span>
+        <span className="block truncate text-13 text-quiet">
+          {KIND_WORD[line.kind] ?? line.kind}
+          {line.frames > 1 && `, ${line.frames} frames`}
+        </span>
+      </span>
+      <span className="grid text-13">
+        {line.width ? (
+          <span className={`measure ${heavy ? 'text-amber' : ''}`}>
+            {line.width} × {line.height}
+          </span>
+        ) : null}
+        {(heavy || line.shrunk) && (
+          <button
+            type="button"
+            onClick={() => actions.onShrink(line, !line.shrunk)}
+            className="justify-self-start text-12 text-saddle underline underline-offset-2"
+          >
+            {line.shrunk ? 'use the full size' : `smaller copy, ${heavyPx}`}
+          </button>
+        )}
+      </span>
+      <span
+        className={`line-clamp-2 min-w-0 text-13 ${line.outcome === 'refuse' ? 'text-madder' : 'text-quiet'}`}
+        title={line.reason}
+      >
+        {line.duplicate ? <DuplicateNote line={line} /> : line.reason}
+      </span>
+      {isBrush ? (
+        <input
+          aria-label={`Set of ${line.name}`}
+          defaultValue={line.setName}
+          key={line.setName}
+          placeholder="no set"
+          list="set-names"
+          onBlur={(event) => {
+            if (event.target.value.trim() !== line.setName) actions.onSet(line, event.target.value.trim())
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') event.currentTarget.blur()
+          }}
+          className="w-full rounded-4 border border-transparent bg-transparent px-1.5 py-1 hover:border-line focus:border-line focus:bg-raised"
+        />
+      ) : (
+        <span className="text-13 text-quiet">stays out</span>
+      )}
+      {isBrush ? (
+        <button
+          type="button"
+          aria-pressed={line.outcome === 'take'}
+          aria-label={`${line.outcome === 'take' ? 'Take' : 'Skip'} ${line.name}`}
+          onClick={() => actions.onOutcome(line, line.outcome === 'take' ? 'skip' : 'take')}
+          className={`rounded-4 border border-line bg-raised px-2 py-1 text-left font-medium hover:border-saddle ${look}`}
+        >
+          <span aria-hidden>{mark}</span> {word}
+        </button>
+      ) : (
+        <span className={`px-2 font-medium ${look}`}>
+          <span aria-hidden>{mark}</span> {line.outcome === 'skip' ? 'skipped' : word}
+        </span>
+      )}
+    </div>
+  )
+})
+
+function DuplicateNote({ line }: { line: LedgerLine }) {
+  if (!line.duplicate) return null
+  const { of, how, name } = line.duplicate
+  const where = of === 'library' ? 'in the library' : 'further up'
+  return (
+    <>
+      <strong className="text-amber">{how === 'exact' ? 'Same pixels' : 'Looks alike'}</strong>: "{name}" {where}
+    </>
+  )
+}

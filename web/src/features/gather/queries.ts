@@ -1,0 +1,34 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, read } from '../../api/client.ts'
+
+export const currentGatherQuery = queryOptions({
+  queryKey: ['gather', 'current'],
+  queryFn: () => read(api.gathers.current.$get()),
+})
+
+const READING_MS = 1500 // events bring lines as they are read; this is for one that was missed
+
+const loadLedger = (id: string) => read(api.gathers[':id'].$get({ param: { id } }))
+
+export const ledgerQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['gather', id],
+    queryFn: () => loadLedger(id),
+    refetchInterval: (query) => (query.state.data?.reading ? READING_MS : false),
+  })
+
+export type Ledger = Awaited<ReturnType<typeof loadLedger>>
+export type LedgerLine = Ledger['lines'][number]
+
+export const startGather = () => read(api.gathers.$post())
+
+export const decide = (
+  id: string,
+  json: { ids: string[]; outcome?: 'take' | 'skip'; setName?: string; name?: string },
+) => read(api.gathers[':id'].decide.$post({ param: { id }, json }))
+
+export const shrink = (id: string, ids: string[], smaller: boolean) =>
+  read(api.gathers[':id'].shrink.$post({ param: { id }, json: { ids, smaller } }))
+
+export const takeIn = (id: string) => read(api.gathers[':id'].take.$post({ param: { id } }))
+export const cancelGather = (id: string) => read(api.gathers[':id'].cancel.$post({ param: { id } }))

@@ -1,0 +1,89 @@
+import { useQueries, useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { licencesQuery } from '../../api/licences.ts'
+import { SelectField, TextArea, TextField } from '../../components/field.tsx'
+import { type Pack, type PackFacts, setBrushesQuery, updatePack } from './queries.ts'
+import { usePackChange } from './use-pack-change.ts'
+
+const OWN = 'own words'
+
+/** Title, maker, licence, help and cover; each is saved when one leaves it. */
+export function PackFactsForm({ pack }: { pack: Pack }) {
+  const change = usePackChange()
+  const licences = useQuery(licencesQuery)
+  const save = (facts: PackFacts) => void change(() => updatePack(pack.id, facts))
+  const known = licences.data ?? []
+  const isOwn = pack.licence !== '' && licences.isSuccess && !known.some(({ id }) => id === pack.licence)
+  return (
+    <section aria-labelledby="pack-facts" className="grid content-start gap-3">
+      <h2 id="pack-facts" className="font-title text-24">
+        About it
+      </h2>
+      <Kept label="Title" value={pack.title} required onKeep={(title) => save({ title })} />
+      <Kept label="Maker" value={pack.maker} onKeep={(maker) => save({ maker })} />
+      <SelectField
+        label="Licence"
+        value={isOwn ? OWN : pack.licence}
+        choices={[
+          { value: '', label: 'none stated' },
+          { value: OWN, label: 'in my own words' },
+          ...(pack.licence && !licences.isSuccess ? [{ value: pack.licence, label: pack.licence }] : []),
+          ...known.map(({ id, name }) => ({ value: id, label: `${id}, ${name}` })),
+        ]}
+        onChange={(event) => save({ licence: event.target.value })}
+      />
+      {isOwn && (
+        <Kept
+          area
+          label="The licence in your words"
+          value={pack.licenceText}
+          onKeep={(licenceText) => save({ licenceText })}
+        />
+      )}
+      <Kept area label="Help for those who get it" value={pack.help} onKeep={(help) => save({ help })} />
+      <CoverChoice pack={pack} onChoose={(coverBrushId) => save({ coverBrushId })} />
+    </section>
+  )
+}
+
+function CoverChoice({ pack, onChoose }: { pack: Pack; onChoose: (id: string | null) => void }) {
+  const lists = useQueries({ queries: pack.sets.map((set) => setBrushesQuery(set.id)) })
+  const brushes = new Map(lists.flatMap((list) => list.data?.brushes ?? []).map((brush) => [brush.id, brush.name]))
+  return (
+    <div className="grid gap-2">
+      <SelectField
+        label="Cover: the stroke of"
+        value={pack.coverBrushId ?? ''}
+        choices={[{ value: '', label: 'no brush' }, ...[...brushes].map(([value, label]) => ({ value, label }))]}
+        onChange={(event) => onChoose(event.target.value || null)}
+      />
+      {pack.coverBrushId && (
+        <div className="well grid h-20 place-content-center overflow-hidden">
+          <img
+            src={`/api/brushes/${pack.coverBrushId}/stroke.png?w=480&h=72`}
+            alt={`Stroke of ${brushes.get(pack.coverBrushId) ?? 'the cover'}`}
+            className="h-18"
+          />
+        </div>
+      )}
+    </div>
+  )
+}
+
+type KeptProps = { label: string; value: string; area?: boolean; required?: boolean; onKeep: (value: string) => void }
+
+/** A text that is saved when one leaves it. */
+function Kept({ label, value, area = false, required = false, onKeep }: KeptProps) {
+  const [typed, setTyped] = useState(value)
+  useEffect(() => setTyped(value), [value])
+  const error = required && typed.trim() === '' ? 'It needs one.' : undefined
+  const keep = () => {
+    if (!error && typed.trim() !== value) onKeep(typed.trim())
+  }
+  const shared = { label, value: typed, error, onBlur: keep }
+  return area ? (
+    <TextArea {...shared} onChange={(event) => setTyped(event.target.value)} />
+  ) : (
+    <TextField {...shared} maxLength={120} onChange={(event) => setTyped(event.target.value)} />
+  )
+}

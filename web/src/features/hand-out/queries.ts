@@ -1,0 +1,43 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, read } from '../../api/client.ts'
+
+export const packsQuery = queryOptions({ queryKey: ['packs'], queryFn: () => read(api.packs.$get()) })
+
+const loadPack = (id: string) => read(api.packs[':id'].$get({ param: { id } }))
+export const packQuery = (id: string) => queryOptions({ queryKey: ['pack', id], queryFn: () => loadPack(id) })
+export type Pack = Awaited<ReturnType<typeof loadPack>>
+export type Release = Pack['releases'][number]
+export type HandOut = Pack['handOuts'][number]
+
+export type PackFacts = {
+  title?: string
+  maker?: string
+  licence?: string
+  licenceText?: string
+  help?: string
+  coverBrushId?: string | null
+}
+
+export const createPack = (title: string) => read(api.packs.$post({ json: { title } }))
+export const updatePack = (id: string, json: PackFacts) => read(api.packs[':id'].$patch({ param: { id }, json }))
+export const deletePack = (id: string) => read(api.packs[':id'].$delete({ param: { id } }))
+export const bringBackPack = (id: string) => read(api.packs[':id']['bring-back'].$post({ param: { id } }))
+export const setPackSets = (id: string, setIds: string[]) =>
+  read(api.packs[':id'].sets.$put({ param: { id }, json: { setIds } }))
+export const releasePack = (id: string, json: { version: string; notes: string }) =>
+  read(api.packs[':id'].releases.$post({ param: { id }, json }))
+export const handOut = (
+  packId: string,
+  json: { releaseId: string; name: string; endsAt: string | null; downloadLimit: number | null },
+) => read(api.packs[':id']['hand-outs'].$post({ param: { id: packId }, json }))
+export const withdraw = (id: string) => read(api.packs['hand-outs'][':id'].withdraw.$post({ param: { id } }))
+export const giveAgain = (id: string) => read(api.packs['hand-outs'][':id']['give-again'].$post({ param: { id } }))
+export const newLink = (id: string) => read(api.packs['hand-outs'][':id']['new-link'].$post({ param: { id } }))
+
+/** Brushes of a set, for choosing a cover. */
+export const setBrushesQuery = (setId: string | undefined) =>
+  queryOptions({
+    queryKey: ['brushes', 'cover', setId],
+    enabled: setId !== undefined,
+    queryFn: () => read(api.brushes.$get({ query: { setId: setId ?? '', sort: 'set', limit: '200' } })),
+  })

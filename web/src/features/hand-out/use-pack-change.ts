@@ -1,0 +1,32 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useCallback } from 'react'
+import { toast, toastError } from '../../components/toasts.tsx'
+
+/** Runs a change of a pack, and refreshes what shows packs. @returns What the change gave, or undefined when it failed. */
+export function usePackChange() {
+  const client = useQueryClient()
+  return useCallback(
+    async <Result>(
+      change: () => Promise<Result>,
+      said?: { text: string; undo?: () => Promise<unknown> },
+    ): Promise<Result | undefined> => {
+      const refresh = () =>
+        Promise.all(['packs', 'pack', 'tally'].map((key) => client.invalidateQueries({ queryKey: [key] })))
+      try {
+        const result = await change()
+        await refresh()
+        const undo = said?.undo
+        if (said)
+          toast(
+            said.text,
+            undo ? { action: { label: 'Undo', run: () => void undo().then(refresh).catch(toastError) } } : {},
+          )
+        return result
+      } catch (error) {
+        toastError(error)
+        return undefined
+      }
+    },
+    [client],
+  )
+}

@@ -1,0 +1,73 @@
+import { Copy, FolderInput, FolderMinus, ListChecks, RotateCcw, SlidersHorizontal, Tag, Trash2 } from 'lucide-react'
+import { Link } from 'react-router'
+import { Button, buttonLook } from '../../components/button.tsx'
+import { plural } from '../../components/format.ts'
+
+type Props = {
+  count: number
+  onlyId: string | undefined
+  inSet: boolean
+  inBin: boolean
+  actions: {
+    copy: () => void
+    move: () => void
+    tag: () => void
+    bin: () => void
+    bringBack: () => void
+    takeOut: () => void
+    none: () => void
+    all: () => void
+  }
+}
+
+/** Rises when lines are chosen: what can be done with all of them. */
+export function ActionStrip({ count, onlyId, inSet, inBin, actions }: Props) {
+  return (
+    <section
+      aria-label="With the chosen brushes"
+      className="mt-3 flex flex-wrap items-center gap-2 rounded-10 border border-line bg-raised px-3 py-2 shadow-lift"
+    >
+      <strong className="mr-2" role="status">
+        {plural(count, 'brush', 'brushes')} chosen
+      </strong>
+      {inBin ? (
+        <Button onClick={actions.bringBack}>
+          <RotateCcw size={18} aria-hidden /> Bring back
+        </Button>
+      ) : (
+        <>
+          <Button onClick={actions.copy}>
+            <Copy size={18} aria-hidden /> Copy to set
+          </Button>
+          <Button onClick={actions.move}>
+            <FolderInput size={18} aria-hidden /> Move to set
+          </Button>
+          {inSet && (
+            <Button onClick={actions.takeOut}>
+              <FolderMinus size={18} aria-hidden /> Take out of this set
+            </Button>
+          )}
+          <Button onClick={actions.tag}>
+            <Tag size={18} aria-hidden /> Tag
+          </Button>
+          {onlyId && (
+            <Link to={`/tune/${onlyId}`} className={buttonLook()}>
+              <SlidersHorizontal size={18} aria-hidden /> Tune
+            </Link>
+          )}
+          <Button kind="danger" onClick={actions.bin}>
+            <Trash2 size={18} aria-hidden /> Bin
+          </Button>
+        </>
+      )}
+      <span className="ml-auto flex gap-2">
+        <Button kind="quiet" onClick={actions.all}>
+          <ListChecks size={18} aria-hidden /> Choose all shown
+        </Button>
+        <Button kind="quiet" onClick={actions.none}>
+          Choose none
+        </Button>
+      </span>
+    </section>
+  )
+}

@@ -1,0 +1,142 @@
+import { useDraggable } from '@dnd-kit/core'
+import { memo, type PointerEventHandler } from 'react'
+import { useNavigate } from 'react-router'
+import type { BrushLineData } from './queries.ts'
+import { BEHAVIOUR, READING_WORD } from './words.ts'
+
+export type LineProps = {
+  brush: BrushLineData
+  index: number
+  chosen: boolean
+  current: boolean
+  onClick: (event: { shiftKey: boolean }, index: number, id: string) => void
+}
+
+const STROKE = { width: 420, height: 52 }
+const TILE = { width: 300, height: 110 }
+
+export const strokeUrl = (
+  brush: { id: string; version: number; updatedAt: string },
+  { width, height }: { width: number; height: number },
+) =>
+  `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${new Date(brush.updatedAt).getTime()}`
+
+const sizeText = (sizePx: number) => `${Math.round(sizePx)} px`
+
+/** Makes a line or tile draggable by the pointer; the keyboard copies with c instead. */
+function useBrushDrag(id: string) {
+  const { setNodeRef, listeners } = useDraggable({ id: `brush ${id}`, data: { brushId: id } })
+  // the library types its listeners as any function
+  return { ref: setNodeRef, onPointerDown: listeners?.onPointerDown as PointerEventHandler | undefined }
+}
+
+/** One brush as a line of 60 px: box, tip, name and maker, a long stroke, size, reading, frames, tags. */
+export const BrushLine = memo(function BrushLine({ brush, index, chosen, current, onClick }: LineProps) {
+  const drag = useBrushDrag(brush.id)
+  const navigate = useNavigate()
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
+    <div
+      {...drag}
+      id={`line-${brush.id}`}
+      role="option"
+      tabIndex={-1}
+      aria-selected={chosen}
+      aria-label={`${brush.name}, ${sizeText(brush.sizePx)}, ${READING_WORD[brush.reading] ?? brush.reading}${brush.frames > 1 ? `, ${brush.frames} frames` : ''}`}
+      onClick={(event) => onClick(event, index, brush.id)}
+      onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
+      className={`grid h-[60px] touch-pan-y select-none grid-cols-[22px_44px_minmax(120px,1fr)_minmax(160px,420px)_128px_minmax(0,120px)] items-center gap-3 border-b border-line px-3 ${chosen ? 'bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'hover:bg-raised'} ${current ? 'shadow-[inset_3px_0_0_var(--saddle)]' : ''}`}
+    >
+      <Box chosen={chosen} />
+      <img
+        src={`/api/brushes/${brush.id}/tip.png?v=${brush.tipId}`}
+        alt=""
+        loading="lazy"
+        decoding="async"
+        width={44}
+        height={44}
+        className="well h-11 w-11 object-contain p-0.5"
+      />
+      <span className="min-w-0">
+        <span className="block truncate font-medium">{brush.name}</span>
+        <span className="block truncate text-13 text-quiet">{brush.maker || 'no maker'}</span>
+      </span>
+      <span className="well block h-[52px] overflow-hidden">
+        <img
+          src={strokeUrl(brush, STROKE)}
+          alt=""
+          loading="lazy"
+          decoding="async"
+          {...STROKE}
+          className="mx-auto h-[50px] object-contain"
+        />
+      </span>
+      <span className="grid text-13 leading-tight">
+        <span className="measure">
+          {sizeText(brush.sizePx)} {brush.frames > 1 && <FrameMark frames={brush.frames} />}
+        </span>
+        <span className="truncate text-quiet">
+          {BEHAVIOUR[brush.behaviour]?.mark} {READING_WORD[brush.reading]}
+        </span>
+      </span>
+      <span className="truncate text-13 text-quiet">{brush.tags.join(', ')}</span>
+    </div>
+  )
+})
+
+/** One brush as a tile: its stroke large, its name below. */
+export const BrushTile = memo(function BrushTile({ brush, index, chosen, current, onClick }: LineProps) {
+  const drag = useBrushDrag(brush.id)
+  const navigate = useNavigate()
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
+    <div
+      {...drag}
+      id={`line-${brush.id}`}
+      role="option"
+      tabIndex={-1}
+      aria-selected={chosen}
+      aria-label={brush.name}
+      onClick={(event) => onClick(event, index, brush.id)}
+      onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
+      className={`grid touch-pan-y select-none gap-1.5 rounded-10 border p-2.5 ${chosen ? 'border-saddle bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'border-line bg-surface hover:bg-raised'} ${current ? 'shadow-[inset_0_3px_0_var(--saddle)]' : ''}`}
+    >
+      <span className="well grid h-[112px] place-content-center overflow-hidden">
+        <img
+          src={strokeUrl(brush, TILE)}
+          alt=""
+          loading="lazy"
+          decoding="async"
+          {...TILE}
+          className="h-[108px] object-contain"
+        />
+      </span>
+      <span className="flex items-center gap-2">
+        <Box chosen={chosen} />
+        <span className="min-w-0 flex-1 truncate font-medium">{brush.name}</span>
+        {brush.frames > 1 && <FrameMark frames={brush.frames} />}
+        <span className="measure text-quiet">{Math.round(brush.sizePx)}</span>
+      </span>
+    </div>
+  )
+})
+
+function Box({ chosen }: { chosen: boolean }) {
+  return (
+    <span
+      aria-hidden
+      className={`grid h-[18px] w-[18px] place-content-center rounded-4 border text-12 leading-none ${chosen ? 'border-saddle bg-saddle text-on-saddle' : 'border-quiet bg-raised'}`}
+    >
+      {chosen ? '✓' : ''}
+    </span>
+  )
+}
+
+/** Tells at a glance that a brush holds several pictures. */
+function FrameMark({ frames }: { frames: number }) {
+  return (
+    <span title={`${frames} frames`} className="measure rounded-4 border border-line px-1 text-12 text-slate">
+      ×{frames}
+    </span>
+  )
+}

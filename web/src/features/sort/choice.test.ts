@@ -1,0 +1,27 @@
+import { describe, expect, it } from 'vitest'
+import { choose, NO_CHOICE } from './choice.ts'
+
+const ids = ['a', 'b', 'c', 'd', 'e']
+
+describe('choosing lines', () => {
+  it('toggles one, and starts the next range there', () => {
+    const one = choose(NO_CHOICE, { type: 'toggle', index: 1, id: 'b' })
+    expect([...one.chosen]).toEqual(['b'])
+    const range = choose(one, { type: 'range', to: 3, ids })
+    expect([...range.chosen]).toEqual(['b', 'c', 'd'])
+    expect(range.at).toBe(3)
+    expect([...choose(range, { type: 'toggle', index: 2, id: 'c' }).chosen]).toEqual(['b', 'd'])
+  })
+
+  it('ranges upwards from the anchor too, and keeps what was chosen before', () => {
+    const start = choose(choose(NO_CHOICE, { type: 'only', index: 4, id: 'e' }), { type: 'move', to: 2 })
+    expect([...choose(start, { type: 'range', to: 2, ids }).chosen].sort()).toEqual(['c', 'd', 'e'])
+  })
+
+  it('chooses all and none without moving', () => {
+    const moved = choose(NO_CHOICE, { type: 'move', to: 2 })
+    const all = choose(moved, { type: 'all', ids })
+    expect(all.chosen.size).toBe(5)
+    expect(choose(all, { type: 'none' })).toEqual({ chosen: new Set(), at: 2, anchor: 0 })
+  })
+})

@@ -1,0 +1,35 @@
+/** Which lines are chosen, where the cursor stands, and where a range would start. */
+export type Choice = { chosen: ReadonlySet<string>; at: number; anchor: number }
+
+export type ChoiceAction =
+  | { type: 'move'; to: number }
+  | { type: 'toggle'; index: number; id: string }
+  | { type: 'only'; index: number; id: string }
+  | { type: 'range'; to: number; ids: readonly string[] }
+  | { type: 'all'; ids: readonly string[] }
+  | { type: 'none' }
+
+export const NO_CHOICE: Choice = { chosen: new Set(), at: 0, anchor: 0 }
+
+/** `range` takes the ids of all loaded lines in order, and chooses from the anchor to `to`, both included. */
+export function choose(choice: Choice, action: ChoiceAction): Choice {
+  switch (action.type) {
+    case 'move':
+      return { ...choice, at: action.to }
+    case 'toggle': {
+      const chosen = new Set(choice.chosen)
+      if (!chosen.delete(action.id)) chosen.add(action.id)
+      return { chosen, at: action.index, anchor: action.index }
+    }
+    case 'only':
+      return { chosen: new Set([action.id]), at: action.index, anchor: action.index }
+    case 'range': {
+      const [from, to] = [Math.min(choice.anchor, action.to), Math.max(choice.anchor, action.to)]
+      return { ...choice, chosen: new Set([...choice.chosen, ...action.ids.slice(from, to + 1)]), at: action.to }
+    }
+    case 'all':
+      return { ...choice, chosen: new Set(action.ids) }
+    case 'none':
+      return { ...choice, chosen: new Set() }
+  }
+}

@@ -1,0 +1,183 @@
+import { useQuery } from '@tanstack/react-query'
+import { LayoutGrid, Rows3, X } from 'lucide-react'
+import { useEffect, useRef, useState } from 'react'
+import { Button } from '../../components/button.tsx'
+import { type Filter, SORTS, type Sort, type View } from './filter.ts'
+import { facetsQuery } from './queries.ts'
+import { READING_WORD } from './words.ts'
+
+const TYPING_MS = 180
+const BOX = 'rounded-4 border border-line bg-raised px-2 py-1.5 text-13'
+
+type Props = {
+  filter: Filter
+  sort: Sort
+  view: View
+  focus: boolean
+  change: (next: Record<string, string | undefined>) => void
+}
+
+/** Search, filters, order and view; all of it in the address. */
+export function FilterBar({ filter, sort, view, focus, change }: Props) {
+  const facets = useQuery(facetsQuery)
+  const narrowed = ['q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'].some((key) => key in filter)
+  const select = (key: keyof Filter, label: string, choices: readonly { value: string; label: string }[]) => (
+    <select
+      aria-label={label}
+      value={filter[key] ?? ''}
+      onChange={(event) => change({ [key]: event.target.value })}
+      className={`${BOX} ${filter[key] ? 'border-saddle' : ''}`}
+    >
+      <option value="">{label}: any</option>
+      {choices.map((choice) => (
+        <option key={choice.value} value={choice.value}>
+          {choice.label}
+        </option>
+      ))}
+    </select>
+  )
+  const counted = (values: readonly { value: string; n: number }[] | undefined, word = (value: string) => value) =>
+    (values ?? []).map(({ value, n }) => ({ value, label: `${word(value)} (${n})` }))
+  return (
+    <search className="mb-3 flex flex-wrap items-center gap-2">
+      <SearchBox q={filter.q ?? ''} focus={focus} onSearch={(q) => change({ q, find: undefined })} />
+      {select(
+        'reading',
+        'Reading',
+        counted(facets.data?.readings, (value) => READING_WORD[value] ?? value),
+      )}
+      {select('frames', 'Frames', [
+        { value: 'one', label: 'one picture' },
+        { value: 'many', label: 'animated' },
+      ])}
+      {select('tag', 'Tag', counted(facets.data?.tags))}
+      {select('maker', 'Maker', counted(facets.data?.makers))}
+      <span className="flex items-center gap-1 text-13 text-quiet">
+        <SizeBox label="Smallest size" value={filter.sizeFrom} onChange={(sizeFrom) => change({ sizeFrom })} /> to
+        <SizeBox label="Largest size" value={filter.sizeTo} onChange={(sizeTo) => change({ sizeTo })} /> px
+      </span>
+      {narrowed && (
+        <Button
+          kind="quiet"
+          onClick={() =>
+            change({
+              q: undefined,
+              tag: undefined,
+              reading: undefined,
+              frames: undefined,
+              sizeFrom: undefined,
+              sizeTo: undefined,
+              maker: undefined,
+            })
+          }
+          className="text-13"
+        >
+          <X size={18} aria-hidden /> Show all
+        </Button>
+      )}
+      <span className="ml-auto flex items-center gap-2">
+        <select
+          aria-label="Order"
+          value={sort}
+          onChange={(event) => change({ sort: event.target.value === 'name' ? undefined : event.target.value })}
+          className={BOX}
+        >
+          {SORTS.filter(({ value }) => value !== 'set' || filter.setId).map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+        <fieldset className="flex overflow-hidden rounded-4 border border-line">
+          <legend className="sr-only">View</legend>
+          <ViewButton active={view === 'lines'} onClick={() => change({ view: undefined })}>
+            <Rows3 size={18} aria-hidden /> Lines
+          </ViewButton>
+          <ViewButton active={view === 'tiles'} onClick={() => change({ view: 'tiles' })}>
+            <LayoutGrid size={18} aria-hidden /> Tiles
+          </ViewButton>
+        </fieldset>
+      </span>
+    </search>
+  )
+}
+
+function ViewButton({
+  active,
+  onClick,
+  children,
+}: {
+  active: boolean
+  onClick: () => void
+  children: React.ReactNode
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={active}
+      onClick={onClick}
+      className={`inline-flex items-center gap-1.5 px-2.5 py-1.5 text-13 ${active ? 'bg-saddle text-on-saddle' : 'bg-raised hover:bg-ground'}`}
+    >
+      {children}
+    </button>
+  )
+}
+
+/** Typing searches by itself after a moment. */
+function SearchBox({ q, focus, onSearch }: { q: string; focus: boolean; onSearch: (q: string) => void }) {
+  const [typed, setTyped] = useState(q)
+  const box = useRef<HTMLInputElement>(null)
+  const last = useRef(q)
+  if (q !== last.current) {
+    last.current = q
+    if (q !== typed.trim()) setTyped(q)
+  }
+  useEffect(() => {
+    if (focus) box.current?.focus()
+  }, [focus])
+  useEffect(() => {
+    const wanted = typed.trim()
+    if (wanted === last.current) return
+    const timer = setTimeout(() => {
+      last.current = wanted
+      onSearch(wanted)
+    }, TYPING_MS)
+    return () => clearTimeout(timer)
+  }, [typed, onSearch])
+  return (
+    <input
+      ref={box}
+      id="find-brushes"
+      type="search"
+      aria-label="Find brushes"
+      placeholder="Find by name, maker, tag"
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+      className="w-60 rounded-4 border border-line bg-raised px-3 py-1.5"
+    />
+  )
+}
+
+function SizeBox({
+  label,
+  value,
+  onChange,
+}: {
+  label: string
+  value: string | undefined
+  onChange: (value: string) => void
+}) {
+  return (
+    <input
+      key={value ?? ''}
+      aria-label={label}
+      type="number"
+      min={0}
+      defaultValue={value ?? ''}
+      placeholder="any"
+      onBlur={(event) => event.target.value !== (value ?? '') && onChange(event.target.value)}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      className={`${BOX} measure w-16`}
+    />
+  )
+}

@@ -1,0 +1,50 @@
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
+import { api, read } from '../../api/client.ts'
+import type { Filter, Sort } from './filter.ts'
+
+const PAGE = '100'
+
+type BrushQuery = Parameters<typeof api.brushes.$get>[0]['query']
+
+export const brushPagesQuery = (filter: Filter, sort: Sort) =>
+  infiniteQueryOptions({
+    queryKey: ['brushes', 'pages', filter, sort],
+    queryFn: ({ pageParam }) =>
+      read(
+        api.brushes.$get({
+          query: { ...(filter as BrushQuery), sort, limit: PAGE, ...(pageParam ? { cursor: pageParam } : {}) },
+        }),
+      ),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next ?? undefined,
+  })
+
+export const brushCountQuery = (filter: Filter) =>
+  queryOptions({
+    queryKey: ['brushes', 'count', filter],
+    queryFn: () => read(api.brushes.count.$get({ query: filter as BrushQuery })),
+  })
+
+export const facetsQuery = queryOptions({ queryKey: ['facets'], queryFn: () => read(api.brushes.facets.$get()) })
+
+export const loadIds = (filter: Filter) => read(api.brushes.ids.$get({ query: filter as BrushQuery }))
+
+type Page = Awaited<ReturnType<NonNullable<ReturnType<typeof brushPagesQuery>['queryFn'] & object>>>
+export type BrushLineData = Page extends { brushes: (infer Line)[] } ? Line : never
+
+export const createSet = (name: string) => read(api.sets.$post({ json: { name } }))
+export const updateSet = (id: string, json: { name?: string; hidden?: boolean }) =>
+  read(api.sets[':id'].$patch({ param: { id }, json }))
+export const moveSet = (id: string, afterId: string | null) =>
+  read(api.sets[':id'].move.$post({ param: { id }, json: { afterId } }))
+export const copySet = (id: string, name: string) => read(api.sets[':id'].copy.$post({ param: { id }, json: { name } }))
+export const deleteSet = (id: string) => read(api.sets[':id'].$delete({ param: { id } }))
+export const bringBackSet = (id: string) => read(api.sets[':id']['bring-back'].$post({ param: { id } }))
+export const addToSet = (id: string, ids: string[], from?: string) =>
+  read(api.sets[':id'].brushes.$post({ param: { id }, json: { ids, ...(from ? { from } : {}) } }))
+export const removeFromSet = (id: string, ids: string[]) =>
+  read(api.sets[':id'].remove.$post({ param: { id }, json: { ids } }))
+export const binBrushes = (ids: string[]) => read(api.brushes.bin.$post({ json: { ids } }))
+export const bringBackBrushes = (ids: string[]) => read(api.brushes['bring-back'].$post({ json: { ids } }))
+export const tagBrushes = (ids: string[], add: string[], remove: string[]) =>
+  read(api.brushes.tags.$post({ json: { ids, add, remove } }))

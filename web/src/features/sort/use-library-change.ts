@@ -1,0 +1,33 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useCallback } from 'react'
+import { toast, toastError } from '../../components/toasts.tsx'
+
+/** Runs a change of the library, says so, offers the way back, and refreshes what is shown. */
+export function useLibraryChange() {
+  const client = useQueryClient()
+  return useCallback(
+    async (change: () => Promise<unknown>, { said, undo }: { said?: string; undo?: () => Promise<unknown> } = {}) => {
+      const refresh = () =>
+        Promise.all(
+          ['brushes', 'brush', 'sets', 'tally', 'facets'].map((key) => client.invalidateQueries({ queryKey: [key] })),
+        )
+      try {
+        await change()
+        await refresh()
+        if (!said) return true
+        const back = undo && {
+          label: 'Undo',
+          run: () => {
+            undo().then(refresh).catch(toastError)
+          },
+        }
+        toast(said, back ? { action: back } : {})
+        return true
+      } catch (error) {
+        toastError(error)
+        return false
+      }
+    },
+    [client],
+  )
+}

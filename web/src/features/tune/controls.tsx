@@ -1,0 +1,170 @@
+import { RotateCcw } from 'lucide-react'
+import { type ReactNode, useId, useState } from 'react'
+
+/** A group of the recipe, foldable; open where it is in use. */
+export function Group({
+  title,
+  note,
+  inUse,
+  children,
+}: {
+  title: string
+  note: string
+  inUse: boolean
+  children: ReactNode
+}) {
+  const [open, setOpen] = useState(inUse)
+  return (
+    <section className="border-b border-line">
+      <h3>
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="flex w-full items-baseline justify-between gap-2 py-2.5 text-left"
+        >
+          <span className="font-title text-18">{title}</span>
+          <span className="text-12 text-quiet">{open ? note : inUse ? 'in use' : note}</span>
+        </button>
+      </h3>
+      {open && <div className="grid gap-3 pb-4">{children}</div>}
+    </section>
+  )
+}
+
+type SliderProps = {
+  label: string
+  value: number
+  usual: number
+  min: number
+  max: number
+  step?: number
+  unit: string
+  /** Small values matter more: the slider runs by square root. */
+  eased?: boolean
+  onChange: (value: number) => void
+}
+
+/** Label, slider, number with unit, and a mark that puts it back. */
+export function Slider({ label, value, usual, min, max, step = 1, unit, eased = false, onChange }: SliderProps) {
+  const id = useId()
+  const [typed, setTyped] = useState<string>()
+  const toTrack = (number: number) => (eased ? Math.sqrt((number - min) / (max - min)) : (number - min) / (max - min))
+  const fromTrack = (share: number) => min + (max - min) * (eased ? share * share : share)
+  const round = (number: number) => Number((Math.round(number / step) * step).toFixed(4))
+  const commit = () => {
+    const number = Number(typed)
+    if (typed !== undefined && typed.trim() !== '' && Number.isFinite(number))
+      onChange(Math.min(max, Math.max(min, round(number))))
+    setTyped(undefined)
+  }
+  return (
+    <div className="grid grid-cols-[1fr_auto] items-center gap-x-2 gap-y-0.5">
+      <label htmlFor={id} className="flex items-center gap-1.5 text-13 font-medium">
+        {label}
+        {value !== usual && (
+          <button
+            type="button"
+            aria-label={`Reset ${label}`}
+            title="Put it back"
+            onClick={() => onChange(usual)}
+            className="text-saddle"
+          >
+            <RotateCcw size={14} aria-hidden />
+          </button>
+        )}
+      </label>
+      <span className="flex items-baseline gap-1">
+        <input
+          aria-label={`${label}, ${unit}`}
+          inputMode="decimal"
+          value={typed ?? String(value)}
+          onChange={(event) => setTyped(event.target.value)}
+          onFocus={(event) => event.target.select()}
+          onBlur={commit}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') event.currentTarget.blur()
+            if (event.key === 'Escape') setTyped(undefined)
+          }}
+          className="measure w-14 rounded-4 border border-transparent bg-transparent text-right hover:border-line focus:border-line focus:bg-raised"
+        />
+        <span className="w-7 text-13 text-quiet">{unit}</span>
+      </span>
+      <input
+        id={id}
+        type="range"
+        min={0}
+        max={1}
+        step="any"
+        value={toTrack(value)}
+        aria-valuetext={`${value} ${unit}`}
+        onChange={(event) => onChange(round(fromTrack(Number(event.target.value))))}
+        onKeyDown={(event) => {
+          const direction = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key]
+          if (!direction) return
+          event.preventDefault()
+          onChange(Math.min(max, Math.max(min, round(value + direction * step * (event.shiftKey ? 10 : 1)))))
+        }}
+        className="col-span-2 w-full"
+      />
+    </div>
+  )
+}
+
+export function Choices<Value extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string
+  value: Value
+  choices: readonly { value: Value; label: string }[]
+  onChange: (value: Value) => void
+}) {
+  const name = useId()
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="mb-1 text-13 font-medium">{label}</legend>
+      <div className="flex flex-wrap gap-1">
+        {choices.map((choice) => (
+          <label
+            key={choice.value}
+            className={`cursor-pointer rounded-4 border px-2 py-1 text-13 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-slate ${choice.value === value ? 'border-saddle bg-raised font-semibold text-saddle' : 'border-line bg-surface hover:bg-raised'}`}
+          >
+            <input
+              type="radio"
+              name={name}
+              checked={choice.value === value}
+              onChange={() => onChange(choice.value)}
+              className="sr-only"
+            />
+            {choice.label}
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  )
+}
+
+export function Switch({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string
+  checked: boolean
+  onChange: (checked: boolean) => void
+}) {
+  return (
+    <label className="flex items-center gap-2 text-13 font-medium">
+      <input
+        type="checkbox"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+        className="h-4 w-4"
+      />
+      {label}
+    </label>
+  )
+}

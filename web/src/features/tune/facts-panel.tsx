@@ -1,0 +1,129 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
+import { licencesQuery } from '../../api/licences.ts'
+import { SelectField, TextField } from '../../components/field.tsx'
+import type { Brush, Facts } from './queries.ts'
+
+type Props = { brush: Brush; facts: Facts; onChange: (next: Partial<Facts>) => void }
+
+/** What the brush is made of, and whose it is. */
+export function FactsPanel({ brush, facts, onChange }: Props) {
+  const licences = useQuery(licencesQuery)
+  const known = licences.data ?? []
+  const choices = [
+    { value: '', label: 'none stated' },
+    ...(facts.licence && !known.some(({ id }) => id === facts.licence)
+      ? [{ value: facts.licence, label: facts.licence }]
+      : []),
+    ...known.map(({ id, name }) => ({ value: id, label: `${id}, ${name}` })),
+  ]
+  return (
+    <div className="grid content-start gap-4">
+      <Settled label="Name" value={facts.name} required onSettle={(name) => onChange({ name })} />
+      <Settled label="Maker" value={facts.maker} onSettle={(maker) => onChange({ maker })} />
+      <SelectField
+        label="Licence"
+        choices={choices}
+        value={facts.licence}
+        onChange={(event) => onChange({ licence: event.target.value })}
+      />
+      <Settled
+        label="Tags"
+        hint="Several with commas between"
+        value={facts.tags.join(', ')}
+        onSettle={(text) =>
+          onChange({
+            tags: [
+              ...new Set(
+                text
+                  .split(',')
+                  .map((tag) => tag.trim())
+                  .filter(Boolean),
+              ),
+            ],
+          })
+        }
+      />
+      <section>
+        <h3 className="mb-1 text-13 font-medium text-quiet">
+          {brush.pictures.length > 1 ? `Tip, ${brush.pictures.length} frames` : 'Tip'}
+        </h3>
+        <ul className="flex flex-wrap gap-1.5">
+          {brush.pictures.map((picture, i) => (
+            <li
+              // biome-ignore lint/suspicious/noArrayIndexKey: frames may repeat a picture; their place is what they are
+              key={i}
+              className="well grid h-16 w-16 place-content-center"
+              title={`${picture.width} × ${picture.height} px`}
+            >
+              <img
+                src={`/api/pictures/${picture.blobSha}/tip.png?reading=${facts.recipe.colour.reading}&side=112`}
+                alt={`Frame ${i + 1}`}
+                className="max-h-14 max-w-14"
+              />
+            </li>
+          ))}
+        </ul>
+        <p className="measure mt-1 text-quiet">
+          {brush.pictures[0]?.width} × {brush.pictures[0]?.height} px
+        </p>
+      </section>
+      <section>
+        <h3 className="mb-1 text-13 font-medium text-quiet">In the sets</h3>
+        {brush.sets.length === 0 ? (
+          <p className="text-13 text-quiet">none yet</p>
+        ) : (
+          <ul className="grid gap-0.5">
+            {brush.sets.map((set) => (
+              <li key={set.id}>
+                <Link
+                  to={`/sort?setId=${set.id}&sort=set`}
+                  className="inline-flex items-center gap-2 font-title hover:text-saddle"
+                >
+                  <span className="eyelet" aria-hidden /> {set.name}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+    </div>
+  )
+}
+
+/** A text that counts as changed when one leaves it, not at every letter. */
+function Settled({
+  label,
+  value,
+  hint,
+  required = false,
+  onSettle,
+}: {
+  label: string
+  value: string
+  hint?: string
+  required?: boolean
+  onSettle: (value: string) => void
+}) {
+  const [typed, setTyped] = useState(value)
+  useEffect(() => setTyped(value), [value])
+  const empty = required && typed.trim() === ''
+  return (
+    <TextField
+      label={label}
+      hint={hint}
+      value={typed}
+      error={empty ? 'A name is needed.' : undefined}
+      maxLength={required ? 120 : undefined}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        if (!empty && typed.trim() !== value) onSettle(typed.trim())
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur()
+        if (event.key === 'Escape') setTyped(value)
+      }}
+    />
+  )
+}

@@ -1,0 +1,48 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Navigate, useNavigate } from 'react-router'
+import { sessionQuery } from '../api/session.ts'
+import { Button } from '../components/button.tsx'
+import { TextField } from '../components/field.tsx'
+import { AccountCard } from '../features/account/account-card.tsx'
+import { makeOwner } from '../features/account/queries.ts'
+
+export function FirstOwnerRoute() {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const session = useQuery(sessionQuery)
+  const making = useMutation({
+    mutationFn: (form: FormData) => {
+      const of = (name: string) => String(form.get(name) ?? '')
+      return makeOwner({ name: of('name'), workspace: of('workspace'), email: of('email'), password: of('password') })
+    },
+    onSuccess: async () => {
+      await client.resetQueries({ queryKey: sessionQuery.queryKey })
+      await navigate('/gather', { replace: true })
+    },
+  })
+  if (session.data && (session.data.signedIn || !session.data.empty)) return <Navigate to="/" replace />
+  return (
+    <AccountCard
+      title="Make it yours"
+      intro="Nobody has an account here yet. The first one owns the workspace."
+      onSubmit={(form) => making.mutate(form)}
+    >
+      <TextField label="Your name" name="name" autoComplete="name" required />
+      <TextField label="Name of the workspace" name="workspace" hint="A studio, a class, or simply you." required />
+      <TextField label="E-mail" name="email" type="email" autoComplete="username" required />
+      <TextField
+        label="Password"
+        name="password"
+        type="password"
+        autoComplete="new-password"
+        minLength={10}
+        hint="At least 10 characters."
+        required
+        error={making.error?.message}
+      />
+      <Button kind="primary" type="submit" disabled={making.isPending}>
+        {making.isPending ? 'Making it …' : 'Make the workspace'}
+      </Button>
+    </AccountCard>
+  )
+}

@@ -1,0 +1,198 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
+import { setsQuery } from '../api/sets.ts'
+import { Button } from '../components/button.tsx'
+import { plural } from '../components/format.ts'
+import { PageTitle } from '../components/page-title.tsx'
+import { Progress } from '../components/progress.tsx'
+import { LoadError, Loading } from '../components/states.tsx'
+import { toast, toastError } from '../components/toasts.tsx'
+import { DropArea } from '../features/gather/drop-area.tsx'
+import { LedgerList } from '../features/gather/ledger.tsx'
+import {
+  cancelGather,
+  currentGatherQuery,
+  decide,
+  type Ledger,
+  ledgerQuery,
+  shrink,
+  startGather,
+  takeIn,
+} from '../features/gather/queries.ts'
+import { addUploads, dropUploads, type UploadState, useUploads } from '../features/gather/upload.ts'
+
+export function GatherRoute() {
+  const current = useQuery(currentGatherQuery)
+  const client = useQueryClient()
+  const uploads = useUploads()
+  const add = async (files: { path: string; file: File }[]) => {
+    if (files.length === 0) return
+    try {
+      const { id } = await startGather()
+      addUploads(id, files)
+      await client.invalidateQueries({ queryKey: ['gather'] })
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  const id = current.data?.id
+  return (
+    <div className="flex h-[calc(100dvh-52px)] flex-col px-6 pb-4 pt-5">
+      <title>Gather · Gentle Satchel</title>
+      {current.isPending && <Loading what="the ledger" />}
+      {current.isError && <LoadError error={current.error} onRetry={() => void current.refetch()} />}
+      {current.isSuccess && !id && (
+        <>
+          <PageTitle>Gather</PageTitle>
+          <DropArea large onFiles={add} />
+        </>
+      )}
+      {id && <OpenLedger id={id} uploads={uploads} onFiles={add} />}
+    </div>
+  )
+}
+
+function OpenLedger({
+  id,
+  uploads,
+  onFiles,
+}: {
+  id: string
+  uploads: UploadState
+  onFiles: (files: { path: string; file: File }[]) => void
+}) {
+  const ledger = useQuery(ledgerQuery(id))
+  const sets = useQuery(setsQuery)
+  if (ledger.isPending) return <Loading what="the ledger" />
+  if (ledger.isError) return <LoadError error={ledger.error} onRetry={() => void ledger.refetch()} />
+  return (
+    <>
+      <LedgerHead ledger={ledger.data} uploads={uploads} />
+      <div className="mb-3">
+        <DropArea large={false} onFiles={onFiles} />
+      </div>
+      {uploads.failed.length > 0 && (
+        <ul
+          role="alert"
+          className="mb-3 max-h-24 overflow-auto rounded-10 border border-madder bg-surface p-3 text-13 text-madder"
+        >
+          {uploads.failed.map((each) => (
+            <li key={each.id}>
+              "{each.path}" did not arrive: {each.error}
+            </li>
+          ))}
+        </ul>
+      )}
+      <LedgerList ledger={ledger.data} setNames={sets.data?.sets.map((set) => set.name) ?? []} />
+    </>
+  )
+}
+
+function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState }) {
+  const navigate = useNavigate()
+  const client = useQueryClient()
+  const count = (outcome: string) => ledger.lines.filter((line) => line.outcome === outcome).length
+  const take = count('take')
+  const busy = ledger.reading || uploads.busy
+  const done = useMutation({
+    mutationFn: () => takeIn(ledger.id),
+    onSuccess: async ({ brushes, sets }) => {
+      dropUploads()
+      await client.invalidateQueries()
+      toast(`${plural(brushes, 'brush', 'brushes')} taken in, in ${plural(sets, 'set')}.`)
+      await navigate('/sort')
+    },
+    onError: toastError,
+  })
+  const cancel = useMutation({
+    mutationFn: () => {
+      dropUploads()
+      return cancelGather(ledger.id)
+    },
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ['gather'] })
+      await client.invalidateQueries({ queryKey: ['tally'] })
+      toast('Nothing was taken in; the ledger is empty again.')
+    },
+    onError: toastError,
+  })
+  return (
+    <>
+      <PageTitle
+        note={
+          <span data-testid="ledger-summary">
+            {take} to take, {count('skip')} skipped, {count('refuse')} refused
+          </span>
+        }
+        aside={
+          <>
+            <BulkChoices ledger={ledger} />
+            <Button kind="quiet" onClick={() => cancel.mutate()} disabled={cancel.isPending}>
+              Cancel all
+            </Button>
+            <Button kind="primary" onClick={() => done.mutate()} disabled={busy || take === 0 || done.isPending}>
+              Take in {plural(take, 'brush', 'brushes')}
+            </Button>
+          </>
+        }
+      >
+        Gather
+      </PageTitle>
+      {busy && (
+        <div className="mb-3 flex items-center gap-3 text-13 text-quiet">
+          <div className="w-56">
+            <Progress
+              done={uploads.busy ? uploads.sent : ledger.files.read}
+              total={uploads.busy ? uploads.total : ledger.files.total}
+              label="Gathering"
+            />
+          </div>
+          <span role="status">
+            {uploads.busy
+              ? `Bringing in ${uploads.sent} of ${plural(uploads.total, 'file')}`
+              : `Reading ${ledger.files.read} of ${plural(ledger.files.total, 'file')}`}
+            ; you may look elsewhere meanwhile.
+          </span>
+        </div>
+      )}
+    </>
+  )
+}
+
+/** Decisions for many lines at once: duplicates and heavy tips. */
+function BulkChoices({ ledger }: { ledger: Ledger }) {
+  const client = useQueryClient()
+  const run = (change: () => Promise<unknown>) => async () => {
+    try {
+      await change()
+      await client.invalidateQueries({ queryKey: ledgerQuery(ledger.id).queryKey })
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  const copies = ledger.lines.filter((line) => line.duplicate)
+  const skippedCopies = copies.filter((line) => line.outcome === 'skip').map((line) => line.id)
+  const takenCopies = copies.filter((line) => line.outcome === 'take').map((line) => line.id)
+  const heavy = ledger.lines
+    .filter((line) => line.frames > 0 && !line.shrunk && Math.max(line.width ?? 0, line.height ?? 0) > ledger.heavyPx)
+    .map((line) => line.id)
+  return (
+    <>
+      {takenCopies.length > 0 && (
+        <Button onClick={run(() => decide(ledger.id, { ids: takenCopies, outcome: 'skip' }))}>
+          Skip {plural(takenCopies.length, 'look-alike')}
+        </Button>
+      )}
+      {skippedCopies.length > 0 && (
+        <Button onClick={run(() => decide(ledger.id, { ids: skippedCopies, outcome: 'take' }))}>
+          Take {plural(skippedCopies.length, 'copy', 'copies')} too
+        </Button>
+      )}
+      {heavy.length > 0 && (
+        <Button onClick={run(() => shrink(ledger.id, heavy, true))}>
+          Smaller copies of {plural(heavy.length, 'heavy tip')}
+        </Button>
+      )}
+    </>
+  )
+}

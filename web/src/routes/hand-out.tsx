@@ -1,0 +1,65 @@
+import { useQuery } from '@tanstack/react-query'
+import { Plus } from 'lucide-react'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { Button } from '../components/button.tsx'
+import { Dialog } from '../components/dialog.tsx'
+import { TextField } from '../components/field.tsx'
+import { PageTitle } from '../components/page-title.tsx'
+import { Empty, LoadError, Loading } from '../components/states.tsx'
+import { PackLabel } from '../features/hand-out/pack-label.tsx'
+import { createPack, packsQuery } from '../features/hand-out/queries.ts'
+import { usePackChange } from '../features/hand-out/use-pack-change.ts'
+
+export function HandOutRoute() {
+  const packs = useQuery(packsQuery)
+  const navigate = useNavigate()
+  const change = usePackChange()
+  const [naming, setNaming] = useState(false)
+  const make = async (title: string) => {
+    const made = await change(() => createPack(title))
+    if (made) await navigate(`/hand-out/${made.id}`)
+  }
+  const newPack = (
+    <Button kind="primary" onClick={() => setNaming(true)}>
+      <Plus size={18} aria-hidden /> New pack
+    </Button>
+  )
+  return (
+    <div className="px-6 pb-8 pt-5">
+      <title>Hand out · Gentle Satchel</title>
+      <PageTitle note="packs, their releases, and who has them" aside={newPack}>
+        Hand out
+      </PageTitle>
+      {packs.isPending && <Loading what="packs" />}
+      {packs.isError && <LoadError error={packs.error} onRetry={() => void packs.refetch()} />}
+      {packs.data?.packs.length === 0 && (
+        <Empty title="No pack yet" action={newPack}>
+          A pack is some of your sets with a title, a licence and a page of help. Release it, and give each person a
+          link of their own.
+        </Empty>
+      )}
+      <ul className="grid gap-5 sm:grid-cols-[repeat(auto-fill,minmax(360px,1fr))]">
+        {packs.data?.packs.map((pack) => (
+          <li key={pack.id}>
+            <PackLabel pack={pack} />
+          </li>
+        ))}
+      </ul>
+      <Dialog open={naming} onOpenChange={setNaming} title="New pack">
+        <form
+          className="grid gap-4"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void make(String(new FormData(event.currentTarget).get('title')))
+          }}
+        >
+          <TextField label="Title" name="title" required maxLength={120} placeholder="What people will see first" />
+          <Button kind="primary" type="submit">
+            Make the pack
+          </Button>
+        </form>
+      </Dialog>
+    </div>
+  )
+}

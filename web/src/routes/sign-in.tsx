@@ -1,0 +1,52 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Navigate, useNavigate, useSearchParams } from 'react-router'
+import { RequestError } from '../api/client.ts'
+import { sessionQuery } from '../api/session.ts'
+import { Button } from '../components/button.tsx'
+import { TextField } from '../components/field.tsx'
+import { AccountCard } from '../features/account/account-card.tsx'
+import { signIn } from '../features/account/queries.ts'
+
+export function SignInRoute() {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [params] = useSearchParams()
+  const session = useQuery(sessionQuery)
+  const then = params.get('then')
+  const target = then?.startsWith('/') && !then.startsWith('//') ? then : '/sort'
+  const entering = useMutation({
+    mutationFn: (form: FormData) => signIn(String(form.get('email')), String(form.get('password'))),
+    onSuccess: async () => {
+      await client.resetQueries({ queryKey: sessionQuery.queryKey })
+      await navigate(target, { replace: true })
+    },
+  })
+  if (session.data && !session.data.signedIn && session.data.empty) return <Navigate to="/first-owner" replace />
+  return (
+    <AccountCard
+      title="Sign in"
+      intro="Your brushes, packs and hand-outs are behind this door."
+      onSubmit={(form) => entering.mutate(form)}
+    >
+      <TextField label="E-mail" name="email" type="email" autoComplete="username" required />
+      <TextField
+        label="Password"
+        name="password"
+        type="password"
+        autoComplete="current-password"
+        required
+        error={entering.error ? sentence(entering.error) : undefined}
+      />
+      <Button kind="primary" type="submit" disabled={entering.isPending}>
+        {entering.isPending ? 'Signing in …' : 'Sign in'}
+      </Button>
+    </AccountCard>
+  )
+}
+
+function sentence(error: Error): string {
+  if (error instanceof RequestError && error.status === 401)
+    return 'E-mail and password do not go together; check both and try again.'
+  if (error instanceof RequestError && error.status === 429) return 'Too many tries; wait a minute and try again.'
+  return error.message
+}

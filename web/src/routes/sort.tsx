@@ -1,0 +1,168 @@
+import { type CollisionDetection, closestCenter, DndContext, DragOverlay, pointerWithin } from '@dnd-kit/core'
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useMemo, useReducer, useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { setsQuery } from '../api/sets.ts'
+import { plural } from '../components/format.ts'
+import { PageTitle } from '../components/page-title.tsx'
+import { toastError } from '../components/toasts.tsx'
+import { ActionStrip } from '../features/sort/action-strip.tsx'
+import { BrushList } from '../features/sort/brush-list.tsx'
+import { choose, NO_CHOICE } from '../features/sort/choice.ts'
+import { useFilter } from '../features/sort/filter.ts'
+import { FilterBar } from '../features/sort/filter-bar.tsx'
+import {
+  addToSet,
+  binBrushes,
+  bringBackBrushes,
+  brushCountQuery,
+  createSet,
+  loadIds,
+  moveSet,
+  removeFromSet,
+  tagBrushes,
+} from '../features/sort/queries.ts'
+import { Rack } from '../features/sort/rack.tsx'
+import { SetDialog } from '../features/sort/set-dialog.tsx'
+import { TagDialog } from '../features/sort/tag-dialog.tsx'
+import { useLibraryChange } from '../features/sort/use-library-change.ts'
+import { readDrop, useSortSensors } from '../features/sort/use-sort-drag.ts'
+
+/** Under the pointer where there is one; by nearness for the keyboard. */
+const collide: CollisionDetection = (args) => (args.pointerCoordinates ? pointerWithin(args) : closestCenter(args))
+
+export function SortRoute() {
+  const { filter, sort, view, change: go } = useFilter()
+  const [params] = useSearchParams()
+  const [choice, dispatch] = useReducer(choose, NO_CHOICE)
+  const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag'>('none')
+  const [dragging, setDragging] = useState<string>()
+  const sets = useQuery(setsQuery)
+  const count = useQuery(brushCountQuery(filter))
+  const change = useLibraryChange()
+  const sensors = useSortSensors()
+  const filterKey = JSON.stringify(filter)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another list means another choice
+  useEffect(() => dispatch({ type: 'none' }), [filterKey])
+
+  const chosen = useMemo(() => [...choice.chosen], [choice.chosen])
+  const setName = (id: string) => sets.data?.sets.find((set) => set.id === id)?.name ?? 'the set'
+  const words = plural(chosen.length, 'brush', 'brushes')
+
+  const putInto = async (how: 'copy' | 'move', target: { id: string } | { name: string }, ids: string[]) => {
+    setAsking('none')
+    const from = how === 'move' ? filter.setId : undefined
+    await change(
+      async () => {
+        const { id } = 'id' in target ? target : await createSet(target.name)
+        await addToSet(id, ids, from)
+      },
+      {
+        said: `${plural(ids.length, 'brush', 'brushes')} ${how === 'copy' ? 'copied' : 'moved'} to "${'id' in target ? setName(target.id) : target.name}".`,
+      },
+    )
+  }
+  const need = (run: () => void) => () => {
+    if (chosen.length > 0) run()
+  }
+  const all = () => {
+    loadIds(filter)
+      .then(({ ids }) => dispatch({ type: 'all', ids }))
+      .catch(toastError)
+  }
+  const bin = need(() => {
+    dispatch({ type: 'none' })
+    void change(() => binBrushes(chosen), { said: `${words} put into the bin.`, undo: () => bringBackBrushes(chosen) })
+  })
+  const bringBack = need(() => {
+    dispatch({ type: 'none' })
+    void change(() => bringBackBrushes(chosen), { said: `${words} brought back.` })
+  })
+  const takeOut = need(() => {
+    const { setId } = filter
+    if (!setId) return
+    dispatch({ type: 'none' })
+    void change(() => removeFromSet(setId, chosen), {
+      said: `${words} taken out of "${setName(setId)}".`,
+      undo: () => addToSet(setId, chosen),
+    })
+  })
+  const keys = {
+    copy: need(() => setAsking('copy')),
+    move: need(() => setAsking('move')),
+    tag: need(() => setAsking('tag')),
+    bin,
+    all,
+  }
+  const place = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : 'all'
+  const title =
+    place === 'bin' ? 'Bin' : place === 'loose' ? 'In no set' : filter.setId ? setName(filter.setId) : 'All brushes'
+
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={collide}
+      onDragStart={({ active }) => setDragging(active.data.current?.brushId)}
+      onDragCancel={() => setDragging(undefined)}
+      onDragEnd={(event) => {
+        setDragging(undefined)
+        const drop = readDrop(event)
+        if (drop?.kind === 'brushes')
+          void putInto('copy', { id: drop.setId }, choice.chosen.has(drop.brushId) ? chosen : [drop.brushId])
+        if (drop?.kind === 'set') {
+          const order = sets.data?.sets ?? []
+          const [from, to] = [
+            order.findIndex((set) => set.id === drop.setId),
+            order.findIndex((set) => set.id === drop.overId),
+          ]
+          void change(() => moveSet(drop.setId, from < to ? drop.overId : (order[to - 1]?.id ?? null)))
+        }
+      }}
+    >
+      <title>{`${title} · Sort · Gentle Satchel`}</title>
+      <div className="grid h-[calc(100dvh-52px)] grid-cols-1 gap-5 px-6 pb-4 pt-5 wide:grid-cols-[236px_minmax(0,1fr)]">
+        <div className="hidden min-h-0 wide:grid">
+          <Rack
+            current={filter.setId}
+            place={place}
+            onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
+          />
+        </div>
+        <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
+          <PageTitle note={count.data ? plural(count.data.count, 'brush', 'brushes') : ''}>{title}</PageTitle>
+          <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />
+          <BrushList filter={filter} sort={sort} view={view} choice={choice} dispatch={dispatch} keys={keys} />
+          {chosen.length > 0 && (
+            <ActionStrip
+              count={chosen.length}
+              onlyId={chosen.length === 1 ? chosen[0] : undefined}
+              inSet={filter.setId !== undefined}
+              inBin={filter.bin !== undefined}
+              actions={{ ...keys, bringBack, takeOut, none: () => dispatch({ type: 'none' }) }}
+            />
+          )}
+        </section>
+      </div>
+      <DragOverlay dropAnimation={null}>
+        {dragging && (
+          <div className="inline-block rounded-10 border border-saddle bg-raised px-3 py-1.5 font-medium shadow-lift">
+            {choice.chosen.has(dragging) ? words : '1 brush'}: drop on a set to copy
+          </div>
+        )}
+      </DragOverlay>
+      <SetDialog
+        open={asking === 'copy' || asking === 'move'}
+        how={asking === 'move' ? 'move' : 'copy'}
+        count={chosen.length}
+        onClose={() => setAsking('none')}
+        onChoose={(target) => void putInto(asking === 'move' ? 'move' : 'copy', target, chosen)}
+      />
+      <TagDialog
+        open={asking === 'tag'}
+        count={chosen.length}
+        onClose={() => setAsking('none')}
+        onTag={(add, remove) => void change(() => tagBrushes(chosen, add, remove), { said: `${words} tagged.` })}
+      />
+    </DndContext>
+  )
+}

@@ -1,0 +1,13 @@
+import tailwindcss from '@tailwindcss/vite'
+import react from '@vitejs/plugin-react'
+import { defineConfig } from 'vite'
+
+const api = process.env.SATCHEL_API ?? 'http://127.0.0.1:4861'
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  worker: { format: 'es' },
+  // fonts stay files: the content policy takes none from data addresses
+  build: { assetsInlineLimit: 0, target: 'es2023', sourcemap: true, chunkSizeWarningLimit: 900 },
+  server: { proxy: { '/api': { target: api } } },
+})
