@@ -319,7 +319,7 @@ CREATE INDEX "gather_line_order" ON "gather_line" USING btree ("gather_id","fold
 CREATE INDEX "gather_line_file" ON "gather_line" USING btree ("file_id");--> statement-breakpoint
 CREATE INDEX "hand_out_release" ON "hand_out" USING btree ("release_id");--> statement-breakpoint
 CREATE INDEX "job_open" ON "job" USING btree ("workspace_id","state");--> statement-breakpoint
-CREATE INDEX "job_subject" ON "job" USING btree ("subject_id");--> statement-breakpoint
+CREATE UNIQUE INDEX "job_one_open" ON "job" USING btree ("kind","subject_id") WHERE "job"."state" in ('queued', 'running');--> statement-breakpoint
 CREATE UNIQUE INDEX "release_version" ON "release" USING btree ("pack_id","version");--> statement-breakpoint
 CREATE INDEX "set_item_brush" ON "set_item" USING btree ("brush_id");--> statement-breakpoint
 CREATE INDEX "tip_pixel_key" ON "tip" USING btree ("workspace_id","pixel_key");--> statement-breakpoint

@@ -92,11 +92,14 @@ function toDimensions(recipe: Recipe, frames: number): GihDimension[] {
   return nextFrame.map(({ rule, frames: rank }) => ({ rank, rule }))
 }
 
-/** The brush as PNG, animated when it has several frames: see `toPaperPicture` for what it shows. */
-export function toPngFile(brush: OpenBrush, options: PngWriteOptions = {}): Uint8Array {
+/** The brush as PNG, animated when it has several frames or `animated` says so: see `toPaperPicture` for what it shows. */
+export function toPngFile(
+  brush: OpenBrush,
+  { animated = brush.frames.length > 1, ...options }: PngWriteOptions & { animated?: boolean } = {},
+): Uint8Array {
   const pictures = brush.frames.map((frame) => toPaperPicture(frame, brush.recipe.colour.reading))
   const text = { Title: brush.name, ...options.text }
-  if (pictures.length === 1) return writePng(pictures[0], { ...options, text })
+  if (!animated) return writePng(pictures[0], { ...options, text })
   return writeApng(toOneCanvas(pictures), { ...options, text })
 }
 

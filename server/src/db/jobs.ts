@@ -8,9 +8,9 @@ export type Job = typeof job.$inferSelect
 const SILENT_MS = 10_000
 const SHOWN_ENDED = 20
 
-export async function insertJob(db: Db, values: typeof job.$inferInsert): Promise<Job> {
-  const [row] = await db.insert(job).values(values).returning()
-  if (!row) throw new Error('insert gave no row')
+/** Adds a job, unless one of its kind already waits or runs for the subject. */
+export async function insertJob(db: Db, values: typeof job.$inferInsert): Promise<Job | undefined> {
+  const [row] = await db.insert(job).values(values).onConflictDoNothing().returning()
   return row
 }
 

@@ -30,9 +30,8 @@ const zipOptions = {
 }
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
-export const buildRelease =
-  (deps: Deps, scratchFolder: string): JobHandler =>
-  async (context) => {
+export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => ({
+  async run(context) {
     const { workspaceId, subjectId } = context.job
     const release = await findRelease(deps.db, workspaceId, subjectId)
     if (!release || release.state === 'ready') return
@@ -57,7 +56,8 @@ export const buildRelease =
       await rm(folder, { recursive: true, force: true })
       await deps.events.publish({ workspaceId, topic: 'packs', id: release.packId })
     }
-  }
+  },
+})
 
 type Work = { release: Release; folder: string }
 

@@ -48,25 +48,32 @@ type Reader = {
 type Tally = { files: number; filesRead: number; entries: number; entriesRead: number }
 
 /** Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once. */
-export const gatherRead =
-  (deps: Deps): JobHandler =>
-  async (context) => {
-    const { workspaceId, subjectId: gatherId } = context.job
-    try {
-      await resetHalfReadFiles(deps.db, workspaceId, gatherId)
-      const tally: Tally = { files: 0, filesRead: 0, entries: 0, entriesRead: 0 }
-      const readers = Array.from({ length: deps.workers.threads }, () => readFiles(deps, context, tally))
-      await Promise.all(readers)
-      await markDuplicates(deps.db, workspaceId, gatherId)
-      await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
-    } finally {
-      // Cancelled while this was reading: what was written since then goes too.
-      const gather = await findGather(deps.db, workspaceId, gatherId)
-      if (gather && gather.state !== 'open') {
-        await deleteOrphanBlobs(deps.db, workspaceId, await clearGather(deps.db, workspaceId, gatherId))
-      }
+export const gatherRead = (deps: Deps): JobHandler => ({
+  run: (context) => readGather(deps, context),
+  more: async ({ workspaceId, subjectId }) => {
+    const gather = await findGather(deps.db, workspaceId, subjectId)
+    const { total, read } = await countGatherFiles(deps.db, workspaceId, subjectId)
+    return gather?.state === 'open' && read < total
+  },
+})
+
+async function readGather(deps: Deps, context: JobContext): Promise<void> {
+  const { workspaceId, subjectId: gatherId } = context.job
+  try {
+    await resetHalfReadFiles(deps.db, workspaceId, gatherId)
+    const tally: Tally = { files: 0, filesRead: 0, entries: 0, entriesRead: 0 }
+    await Promise.all(Array.from({ length: deps.workers.threads }, () => readFiles(deps, context, tally)))
+    context.progress(tally.files + tally.entries, tally.files + tally.entries)
+    await markDuplicates(deps.db, workspaceId, gatherId)
+    await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
+  } finally {
+    // Cancelled while this was reading: what was written since then goes too.
+    const gather = await findGather(deps.db, workspaceId, gatherId)
+    if (gather && gather.state !== 'open') {
+      await deleteOrphanBlobs(deps.db, workspaceId, await clearGather(deps.db, workspaceId, gatherId))
     }
   }
+}
 
 async function readFiles(deps: Deps, context: JobContext, tally: Tally): Promise<void> {
   const { workspaceId, subjectId: gatherId } = context.job
@@ -77,11 +84,26 @@ async function readFiles(deps: Deps, context: JobContext, tally: Tally): Promise
     const counts = await countGatherFiles(deps.db, workspaceId, gatherId)
     tally.files = counts.total
     tally.filesRead = counts.read
-    await readFile({ deps, file, context, tally, unpackedBytes: 0, ordinal: 0 })
+    await readOrRefuse({ deps, file, context, tally, unpackedBytes: 0, ordinal: 0 })
     await finishGatherFile(deps.db, file)
     tally.filesRead++
     report(context, tally)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
+  }
+}
+
+/** A file that makes the reader itself fail is refused like any other bad file; the rest goes on. */
+async function readOrRefuse(reader: Reader): Promise<void> {
+  const { file, deps, context } = reader
+  try {
+    await readFile(reader)
+  } catch (error) {
+    if (context.signal.aborted) throw error
+    deps.log.error({ err: error, file: file.id }, 'reading a file failed')
+    const { folder, base } = splitPath(file.path)
+    const reason =
+      'It could not be read to its end; the reason is in the log. Leave it out, or save it anew and drop it again.'
+    await addLine(reader, { folder, path: base, setName: '' }, refused('foreign', reason))
   }
 }
 

@@ -9,9 +9,8 @@ import type { JobHandler } from './queue.ts'
 export const GATHER_SHRINK = 'gather-shrink'
 
 /** Puts smaller copies in the place of heavy tips, for the lines named in the payload. */
-export const gatherShrink =
-  (deps: Deps): JobHandler =>
-  async ({ job, progress, signal }) => {
+export const gatherShrink = (deps: Deps): JobHandler => ({
+  async run({ job, progress, signal }) {
     const { workspaceId, payload } = job
     const gatherId = String(payload.gatherId)
     const lines = await loadGatherLines(deps.db, workspaceId, gatherId, payload.lineIds as string[])
@@ -38,4 +37,5 @@ export const gatherShrink =
     progress(lines.length, lines.length)
     await markDuplicates(deps.db, workspaceId, gatherId)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
-  }
+  },
+})

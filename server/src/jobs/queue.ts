@@ -29,7 +29,11 @@ export type JobContext = {
   progress(done: number, total: number): void
 }
 
-export type JobHandler = (context: JobContext) => Promise<void>
+/**
+ * What does a kind of job. `more` tells, once a job has ended, whether work came in that it no longer saw; then
+ * another one follows.
+ */
+export type JobHandler = { run(context: JobContext): Promise<void>; more?(job: Job): Promise<boolean> }
 
 /** The person asked to stop, or the server is shutting down. */
 export class JobStopped extends Error {}
@@ -85,9 +89,12 @@ export class JobQueue {
     title: string
     payload?: Record<string, unknown>
   }): Promise<Job> {
-    const open = await findOpenJob(this.#db, values.workspaceId, values.kind, values.subjectId)
-    if (open) return open
     const job = await insertJob(this.#db, values)
+    if (!job) {
+      const open = await findOpenJob(this.#db, values.workspaceId, values.kind, values.subjectId)
+      // it ended between the two questions: then there is room for a new one
+      return open ?? this.add(values)
+    }
     await this.#send(job.id)
     await this.#tell(job)
     return job
@@ -127,7 +134,7 @@ export class JobQueue {
     )
     try {
       await this.#tell(job)
-      await handler({
+      await handler.run({
         job,
         signal: abort.signal,
         progress: (done, total) => {
@@ -138,6 +145,8 @@ export class JobQueue {
       clearInterval(timer)
       await beat()
       await endJob(this.#db, job, { state: 'done' })
+      const { workspaceId, kind, subjectId, title, payload } = job
+      if (await handler.more?.(job)) await this.add({ workspaceId, kind, subjectId, title, payload })
     } catch (error) {
       clearInterval(timer)
       // A server that closes leaves the job running and silent: another one takes it up.

@@ -68,7 +68,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
         state: gather.state,
         files,
         lines,
-        reading: job !== undefined || files.read < files.total,
+        reading: job !== undefined,
         heavyPx: HEAVY_TIP_SIDE_PX,
       })
     })
@@ -97,6 +97,11 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       await jobs.add({ workspaceId, kind: GATHER_READ, subjectId: id, title: 'Reading files' })
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ id: file.id }, 201)
+    })
+    .post('/:id/read', valid('param', Id), async (c) => {
+      const { id } = c.req.valid('param')
+      await jobs.add({ workspaceId: c.get('workspaceId'), kind: GATHER_READ, subjectId: id, title: 'Reading files' })
+      return c.json({ ok: true })
     })
     .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
       const workspaceId = c.get('workspaceId')

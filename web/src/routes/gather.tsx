@@ -13,6 +13,7 @@ import {
   cancelGather,
   currentGatherQuery,
   decide,
+  goOnReading,
   type Ledger,
   ledgerQuery,
   shrink,
@@ -138,6 +139,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
       >
         Gather
       </PageTitle>
+      {!busy && ledger.files.read < ledger.files.total && <UnreadNote ledger={ledger} />}
       {busy && (
         <div className="mb-3 flex items-center gap-3 text-13 text-quiet">
           <div className="w-56">
@@ -156,6 +158,26 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
         </div>
       )}
     </>
+  )
+}
+
+/** The reading was stopped: what is not read yet can still be read, or is left out. */
+function UnreadNote({ ledger }: { ledger: Ledger }) {
+  const client = useQueryClient()
+  const unread = ledger.files.total - ledger.files.read
+  const goOn = async () => {
+    try {
+      await goOnReading(ledger.id)
+      await client.invalidateQueries({ queryKey: ledgerQuery(ledger.id).queryKey })
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  return (
+    <p className="mb-3 flex items-center gap-3 text-13 text-amber">
+      The reading was stopped: {plural(unread, 'file')} not read yet, and left out if you take the rest in now.
+      <Button onClick={() => void goOn()}>Go on reading</Button>
+    </p>
   )
 }
 

@@ -1,4 +1,5 @@
-import { index, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { index, integer, jsonb, pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt } from './columns.ts'
 
 /** A long task as the page follows it; the queue itself lies beside it in the same database. */
@@ -25,5 +26,9 @@ export const job = pgTable(
     startedAt: maybeAt(),
     endedAt: maybeAt(),
   },
-  (t) => [index('job_open').on(t.workspaceId, t.state), index('job_subject').on(t.subjectId)],
+  (t) => [
+    index('job_open').on(t.workspaceId, t.state),
+    // one at a time of a kind for a subject, whoever asks at the same moment
+    uniqueIndex('job_one_open').on(t.kind, t.subjectId).where(sql`${t.state} in ('queued', 'running')`),
+  ],
 )

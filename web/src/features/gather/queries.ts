@@ -32,3 +32,5 @@ export const shrink = (id: string, ids: string[], smaller: boolean) =>
 
 export const takeIn = (id: string) => read(api.gathers[':id'].take.$post({ param: { id } }))
 export const cancelGather = (id: string) => read(api.gathers[':id'].cancel.$post({ param: { id } }))
+
+export const goOnReading = (id: string) => read(api.gathers[':id'].read.$post({ param: { id } }))

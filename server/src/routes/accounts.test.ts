@@ -1,0 +1,100 @@
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { signIn, startTestServer, type TestServer } from '../testing/test-server.ts'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'), { signInsPerMinute: 4 })
+})
+afterAll(() => server.close())
+
+const owner = { name: 'Ida', workspace: 'Marsh', email: 'ida@test.example', password: 'long-enough-1' }
+const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
+  fetch(`${server.url}${path}`, {
+    method: 'POST',
+    headers: { origin: server.url, 'content-type': 'application/json', ...headers },
+    body: JSON.stringify(body),
+  })
+
+describe('accounts', () => {
+  it('says that the install is empty, takes a first owner once, and signs them in', async () => {
+    expect(await (await fetch(`${server.url}/api/session`)).json()).toEqual({ signedIn: false, empty: true })
+    const weak = await post('/api/session/owner', { ...owner, password: 'short' })
+    expect(weak.status).toBe(422)
+    expect((await weak.json()).title).toBe('password: a password has at least 10 characters. Change it and try again.')
+    const both = await Promise.all([
+      post('/api/session/owner', owner),
+      post('/api/session/owner', { ...owner, email: 'two@test.example' }),
+    ])
+    expect(both.map((response) => response.status).sort()).toEqual([201, 409])
+    const made = both.find((response) => response.status === 201)
+    const cookie =
+      made?.headers
+        .getSetCookie()
+        .map((each) => each.split(';')[0])
+        .join('; ') ?? ''
+    expect(made?.headers.getSetCookie().join()).toMatch(/HttpOnly/)
+    const session = await (await fetch(`${server.url}/api/session`, { headers: { cookie } })).json()
+    expect(session).toMatchObject({ signedIn: true, workspace: 'Marsh', role: 'owner' })
+  })
+
+  it('lets nobody else sign up, and nothing be read without a sign-in', async () => {
+    expect((await post('/api/auth/sign-up/email', { ...owner, email: 'x@test.example' })).status).toBe(403)
+    for (const path of [
+      '/api/brushes',
+      '/api/sets',
+      '/api/packs',
+      '/api/jobs',
+      '/api/gathers/current',
+      '/api/workspace/tally',
+    ]) {
+      const response = await fetch(`${server.url}${path}`)
+      expect(response.status, path).toBe(401)
+      expect(response.headers.get('content-type')).toBe('application/problem+json')
+    }
+  })
+
+  it('refuses changes from another site', async () => {
+    const response = await post('/api/session/owner', owner, { origin: 'http://elsewhere.example' })
+    expect(response.status).toBe(403)
+    expect((await response.json()).title).toContain('came from another site')
+  })
+
+  it('sends strict headers', async () => {
+    const { headers } = await fetch(`${server.url}/healthz`)
+    expect(headers.get('content-security-policy')).toContain("default-src 'self'")
+    expect(headers.get('content-security-policy')).not.toContain("script-src 'self' 'unsafe-inline'")
+    expect(headers.get('x-frame-options')).toBe('DENY')
+    expect(headers.get('x-content-type-options')).toBe('nosniff')
+    expect((await fetch(`${server.url}/readyz`)).status).toBe(200)
+  })
+
+  it('slows down guessing of passwords, whatever address the client claims', async () => {
+    const tries: number[] = []
+    for (let n = 0; n < 8; n++) {
+      const response = await post(
+        '/api/auth/sign-in/email',
+        { email: owner.email, password: `wrong-${n}-wrong` },
+        { 'x-satchel-client': `10.0.0.${n}`, 'x-forwarded-for': `10.0.1.${n}` },
+      )
+      tries.push(response.status)
+    }
+    expect(tries.filter((status) => status === 401).length).toBeLessThanOrEqual(4)
+    expect(tries.at(-1)).toBe(429)
+  })
+
+  it('keeps workspaces apart', async () => {
+    const other = await startTestServer(inject('databaseUrl'))
+    try {
+      const [ann, ben] = [await other.owner(), await other.owner()]
+      const { id } = await ann.post<{ id: string }>('/api/sets', { name: "Ann's" })
+      expect(await ben.json('/api/sets')).toEqual({ sets: [] })
+      expect((await ben.request(`/api/sets/${id}`, { method: 'DELETE' })).status).toBe(404)
+      const { id: packId } = await ann.post<{ id: string }>('/api/packs', { title: 'Hers' })
+      expect((await ben.request(`/api/packs/${packId}`)).status).toBe(404)
+      expect(await ann.json('/api/sets')).toMatchObject({ sets: [{ name: "Ann's" }] })
+      await expect(signIn(other.url, 'nobody@test.example', 'no-such-password')).rejects.toThrow('401')
+    } finally {
+      await other.close()
+    }
+  })
+})

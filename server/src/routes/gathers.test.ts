@@ -1,0 +1,216 @@
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { blotGbr, blotPng, zipOf } from '../testing/tips.ts'
+
+type Line = {
+  id: string
+  folder: string
+  path: string
+  name: string
+  kind: string
+  outcome: string
+  reason: string
+  width: number | null
+  frames: number
+  setName: string
+  shrunk: boolean
+  duplicate: { of: string; how: string; name: string } | null
+}
+type Ledger = { state: string; reading: boolean; files: { total: number; read: number }; lines: Line[] }
+
+let server: TestServer
+let person: Person
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+})
+beforeEach(async () => {
+  person = await server.owner()
+})
+afterAll(() => server.close())
+
+const text = (words: string) => new TextEncoder().encode(words)
+
+async function gather(files: Record<string, Uint8Array>): Promise<{ id: string; ledger: Ledger }> {
+  const { id } = await person.post<{ id: string }>('/api/gathers')
+  await Promise.all(Object.entries(files).map(([path, bytes]) => person.upload(id, path, bytes)))
+  return { id, ledger: await settled(id) }
+}
+const settled = (id: string) =>
+  until(async () => {
+    const ledger = await person.json<Ledger>(`/api/gathers/${id}`)
+    return !ledger.reading && ledger.files.read === ledger.files.total && ledger
+  })
+const lineOf = (ledger: Ledger, path: string) => ledger.lines.find((line) => line.path === path)
+const countRows = async (table: string): Promise<number> => {
+  const { rows } = await server.parts.deps.db.execute(
+    sql.raw(`select count(*)::int as n from ${table} where workspace_id = '${person.workspaceId}'`),
+  )
+  return rows[0]?.n as number
+}
+
+describe('the ledger', () => {
+  it('accounts for every file: folders, zips in zips, foreign and broken files', async () => {
+    const inner = zipOf({ 'deep/one.png': blotPng(5), 'readme.txt': text('hello') })
+    const { ledger } = await gather({
+      'Reeds/a.png': blotPng(1),
+      'Reeds/b.gbr': blotGbr(2, 'Bent reed'),
+      'Reeds/notes.txt': text('nothing of ours'),
+      'Reeds/.DS_Store': text('x'),
+      'Reeds/cut.png': blotPng(3).subarray(0, 90),
+      'loose_blot.png': blotPng(4),
+      'pack.zip': zipOf({ 'Dunes/c.png': blotPng(6), 'inner.zip': inner }),
+    })
+    const told = ledger.lines.map(({ folder, path, outcome, setName }) => `${folder}/${path} ${outcome} ${setName}`)
+    expect(told).toEqual([
+      '/loose_blot.png take ',
+      'Reeds/.DS_Store skip ',
+      'Reeds/a.png take Reeds',
+      'Reeds/b.gbr take Reeds',
+      'Reeds/cut.png refuse ',
+      'Reeds/notes.txt skip ',
+      'pack.zip/Dunes/c.png take Dunes',
+      'pack.zip/inner.zip/readme.txt skip ',
+      'pack.zip/inner.zip/deep/one.png take deep',
+    ])
+    expect(lineOf(ledger, 'b.gbr')?.name).toBe('Bent reed')
+    expect(lineOf(ledger, 'loose_blot.png')?.name).toBe('loose blot')
+    expect(lineOf(ledger, 'cut.png')?.reason).toContain('the file is cut short')
+    expect(lineOf(ledger, 'notes.txt')?.reason).toBe('Not a brush or a picture of a kind that is taken.')
+  })
+
+  it('reads each file once, however many arrive at the same moment', async () => {
+    const files = Object.fromEntries(Array.from({ length: 24 }, (_, n) => [`Many/${n}.png`, blotPng(100 + n)]))
+    const { id } = await gather(files)
+    // a second wave while nothing runs any more
+    await person.upload(id, 'Many/late.png', blotPng(200))
+    const ledger = await until(async () => {
+      const now = await settled(id)
+      return now.lines.length === 25 && now
+    })
+    expect(new Set(ledger.lines.map((line) => line.path)).size).toBe(25)
+  })
+
+  it('names copies: in the batch, in the library, and look-alikes; copies are skipped until the curator says otherwise', async () => {
+    const first = await gather({ 'S/one.png': blotPng(1) })
+    await person.post(`/api/gathers/${first.id}/take`)
+    const { id, ledger } = await gather({
+      'T/same.png': blotPng(1),
+      'T/x.png': blotPng(9),
+      'T/y.png': blotPng(9),
+      'T/z.png': blotPng(9, 96),
+    })
+    expect(lineOf(ledger, 'same.png')).toMatchObject({
+      outcome: 'skip',
+      duplicate: { of: 'library', how: 'exact', name: 'one' },
+    })
+    expect(lineOf(ledger, 'y.png')).toMatchObject({
+      outcome: 'skip',
+      duplicate: { of: 'batch', how: 'exact', name: 'x' },
+    })
+    expect(lineOf(ledger, 'x.png')).toMatchObject({ outcome: 'take', duplicate: null })
+    const same = lineOf(ledger, 'same.png')?.id
+    await person.post(`/api/gathers/${id}/decide`, { ids: [same], outcome: 'take', setName: 'Again' })
+    await person.upload(id, 'T/more.png', blotPng(11))
+    const later = await until(async () => {
+      const now = await settled(id)
+      return lineOf(now, 'more.png') && now
+    })
+    expect(lineOf(later, 'same.png')).toMatchObject({ outcome: 'take', setName: 'Again' })
+  })
+
+  it('takes all in at once: brushes, sets, order; a second time is refused', async () => {
+    const { id } = await gather({ 'Reeds/b.png': blotPng(2), 'Reeds/a.png': blotPng(1), 'Dunes/c.gbr': blotGbr(3) })
+    const both = await Promise.all([
+      person.request(`/api/gathers/${id}/take`, { method: 'POST' }),
+      person.request(`/api/gathers/${id}/take`, { method: 'POST' }),
+    ])
+    expect(both.map((response) => response.status).sort()).toEqual([200, 409])
+    const { sets } = await person.json<{ sets: { id: string; name: string; count: number }[] }>('/api/sets')
+    expect(sets.map(({ name, count }) => [name, count])).toEqual([
+      ['Dunes', 1],
+      ['Reeds', 2],
+    ])
+    const { brushes } = await person.json<{ brushes: { name: string; reading: string; sizePx: number }[] }>(
+      `/api/brushes?setId=${sets[1]?.id}&sort=set`,
+    )
+    expect(brushes.map(({ name, reading, sizePx }) => [name, reading, sizePx])).toEqual([
+      ['a', 'dark', 48],
+      ['b', 'dark', 48],
+    ])
+    expect(await person.json('/api/gathers/current')).toEqual({ id: null })
+  })
+
+  it('leaves nothing when cancelled, even while files are read', async () => {
+    const { id } = await person.post<{ id: string }>('/api/gathers')
+    await person.upload(
+      id,
+      'big.zip',
+      zipOf(Object.fromEntries(Array.from({ length: 60 }, (_, n) => [`f${n}.png`, blotPng(300 + n)]))),
+    )
+    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines.length > 2)
+    expect(await person.post(`/api/gathers/${id}/cancel`)).toEqual({ cancelled: true })
+    await until(async () => {
+      const { jobs } = await person.json<{ jobs: { state: string }[] }>('/api/jobs')
+      return jobs.every(({ state }) => state !== 'running' && state !== 'queued')
+    })
+    for (const table of ['gather_line', 'gather_file', 'blob', 'blob_piece', 'brush', 'tip', 'brush_set'])
+      expect(await countRows(table), table).toBe(0)
+  })
+
+  it('keeps only what brushes use after taking in: the files as they came are gone', async () => {
+    const { id } = await gather({ 'a.png': blotPng(1), 'skipped.txt': text('x') })
+    await person.post(`/api/gathers/${id}/take`)
+    expect(await countRows('blob')).toBe(1)
+    expect(await countRows('gather_line')).toBe(0)
+  })
+
+  it('offers a smaller copy of a heavy tip, and the full size again', async () => {
+    const { id, ledger } = await gather({ 'large.png': blotPng(1, 2100) })
+    const [line] = ledger.lines
+    expect(line?.width).toBe(2100)
+    await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: true })
+    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]?.width === 2048)
+    await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: false })
+    expect((await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]).toMatchObject({ width: 2100, shrunk: false })
+  })
+
+  it.each([
+    [
+      'too deep',
+      () => zipOf({ 'a.zip': zipOf({ 'b.zip': zipOf({ 'c.zip': zipOf({ 'd.png': blotPng(1) }) }) }) }),
+      'the depth of archives inside archives is 4, at most 3 is taken',
+    ],
+    ['cut short', () => zipOf({ 'a.png': blotPng(1) }).subarray(0, 60), 'the archive is cut short'],
+  ])('refuses a zip that is %s, with the reason', async (_what, make, reason) => {
+    const { ledger } = await gather({ 'odd.zip': make() })
+    expect(ledger.lines.find((line) => line.outcome === 'refuse')?.reason).toContain(reason)
+  })
+
+  it('answers uploads that it does not want with one sentence naming the file', async () => {
+    const { id } = await person.post<{ id: string }>('/api/gathers')
+    const climbing = await person.upload(id, '../up.png', blotPng(1))
+    expect(climbing.status).toBe(422)
+    await person.post(`/api/gathers/${id}/cancel`)
+    const late = await person.upload(id, 'late.png', blotPng(1))
+    expect((await late.json()).title).toBe('"late.png" came after the ledger was closed; drop it again.')
+  })
+
+  it('takes up a job whose server died, and ends it right, once', async () => {
+    const { db } = server.parts.deps
+    const { id } = await person.post<{ id: string }>('/api/gathers')
+    // The state a killed server leaves: a file half read with a line written, and a job that runs but is silent.
+    await person.upload(id, 'a.zip', zipOf({ 'x/1.png': blotPng(1), 'x/2.png': blotPng(2) }))
+    await settled(id)
+    await db.execute(sql`update gather_file set state = 'reading' where gather_id = ${id}`)
+    await db.execute(sql`delete from gather_line where gather_id = ${id} and path = '2.png'`)
+    await db.execute(
+      sql`update job set state = 'running', heartbeat_at = now() - interval '1 minute' where subject_id = ${id}`,
+    )
+    const ledger = await until(async () => {
+      const now = await person.json<Ledger>(`/api/gathers/${id}`)
+      return !now.reading && now.files.read === 1 && now
+    })
+    expect(ledger.lines.map((line) => line.path)).toEqual(['1.png', '2.png'])
+  })
+})

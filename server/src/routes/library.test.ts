@@ -1,0 +1,177 @@
+import { defaultRecipe } from '@satchel/core/brush/recipe'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { insertBrushes } from '../db/brushes.ts'
+import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { blotPng } from '../testing/tips.ts'
+
+type Brush = { id: string; name: string; version: number; sizePx: number }
+type Page = { brushes: Brush[]; next: string | null }
+
+let server: TestServer
+let person: Person
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+})
+beforeEach(async () => {
+  person = await server.owner()
+})
+afterAll(() => server.close())
+
+async function addBrushes(
+  names: readonly string[],
+  change: (i: number) => { sizePx?: number; tags?: string[]; maker?: string } = () => ({}),
+): Promise<string[]> {
+  const { db, blobs } = server.parts.deps
+  const { sha256 } = await blobs.put(db, person.workspaceId, blotPng(1), 'image/png')
+  const frames = [{ blobSha: sha256, pixelSha: 'p'.repeat(64), width: 48, height: 48 }]
+  return insertBrushes(
+    db,
+    person.workspaceId,
+    names.map((name, i) => {
+      const { sizePx = 48, tags = [], maker = '' } = change(i)
+      return {
+        name,
+        maker,
+        licence: '',
+        tags,
+        recipe: defaultRecipe({ sizePx }),
+        frames,
+        pixelKey: 'k',
+        nearBits: null,
+        nearSignature: null,
+      }
+    }),
+  )
+}
+async function allPages(query: string): Promise<Brush[]> {
+  const found: Brush[] = []
+  let cursor: string | null = ''
+  while (cursor !== null) {
+    const page: Page = await person.json(
+      `/api/brushes?limit=7&${query}${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ''}`,
+    )
+    found.push(...page.brushes)
+    cursor = page.next
+  }
+  return found
+}
+
+describe('the library', () => {
+  it('pages through everything once, in every order, whatever the names', async () => {
+    const names = [
+      'Ä',
+      'a',
+      'A',
+      'a',
+      'Zebra',
+      "o'clock",
+      '%',
+      '_',
+      'ß',
+      ...Array.from({ length: 30 }, (_, i) => `Reed ${i % 4}`),
+    ]
+    const ids = await addBrushes(names, (i) => ({ sizePx: 10 + (i % 5) * 1.5 }))
+    for (const sort of ['name', 'newest', 'size']) {
+      const listed = await allPages(`sort=${sort}`)
+      expect(listed.map((brush) => brush.id).sort(), sort).toEqual([...ids].sort())
+    }
+    const sizes = (await allPages('sort=size')).map((brush) => brush.sizePx)
+    expect(sizes).toEqual([...sizes].sort((a, b) => a - b))
+  })
+
+  it('searches and filters, with counts and all ids that agree', async () => {
+    await addBrushes(['Kelp edge', 'Kelp soft', 'Rope 100%', 'Rope_soft'], (i) => ({
+      sizePx: 20 * (i + 1),
+      tags: i % 2 ? ['soft'] : ['line'],
+      maker: i < 2 ? 'Ann' : 'Ben',
+    }))
+    const names = async (query: string) => (await allPages(query)).map((brush) => brush.name)
+    expect(await names('q=kelp')).toEqual(['Kelp edge', 'Kelp soft'])
+    expect(await names('q=soft%20ke')).toEqual(['Kelp soft'])
+    expect(await names('q=100%25')).toEqual(['Rope 100%'])
+    expect(await names('q=ann')).toEqual(['Kelp edge', 'Kelp soft'])
+    expect(await names('tag=soft&maker=Ben')).toEqual(['Rope_soft'])
+    expect(await names('sizeFrom=30&sizeTo=60')).toEqual(['Kelp soft', 'Rope 100%'])
+    expect(await person.json('/api/brushes/count?q=rope')).toEqual({ count: 2 })
+    expect((await person.json<{ ids: string[] }>('/api/brushes/ids?q=rope')).ids.length).toBe(2)
+    expect(await person.json('/api/brushes/facets')).toMatchObject({
+      makers: [
+        { value: 'Ann', n: 2 },
+        { value: 'Ben', n: 2 },
+      ],
+      tags: [
+        { value: 'line', n: 2 },
+        { value: 'soft', n: 2 },
+      ],
+    })
+  })
+
+  it('keeps sets: order, copies, hiding, deleting and bringing back, right counts', async () => {
+    const ids = await addBrushes(['a', 'b', 'c'])
+    const make = (name: string) => person.post<{ id: string }>('/api/sets', { name })
+    const [one, two, three] = [await make('One'), await make('Two'), await make('Three')]
+    expect(await person.post(`/api/sets/${one.id}/brushes`, { ids: [ids[2], ids[0]] })).toEqual({ added: 2 })
+    expect(await person.post(`/api/sets/${one.id}/brushes`, { ids })).toEqual({ added: 1 })
+    expect((await allPages(`setId=${one.id}&sort=set`)).map((brush) => brush.name)).toEqual(['c', 'a', 'b'])
+    await person.post(`/api/sets/${two.id}/brushes`, { ids: [ids[0]], from: one.id })
+    await person.post(`/api/sets/${three.id}/move`, { afterId: null })
+    const copy = await person.post<{ id: string }>(`/api/sets/${one.id}/copy`, { name: 'One copy' })
+    await person.post(`/api/sets/${two.id}`, { hidden: true, name: 'Second' }, 'PATCH')
+    await person.post('/api/brushes/bin', { ids: [ids[1]] })
+    const rack = async () =>
+      (await person.json<{ sets: { name: string; count: number; hidden: boolean }[] }>('/api/sets')).sets.map(
+        ({ name, count, hidden }) => `${name} ${count}${hidden ? ' hidden' : ''}`,
+      )
+    expect(await rack()).toEqual(['Three 0', 'One 1', 'Second 1 hidden', 'One copy 1'])
+    await person.post('/api/brushes/bring-back', { ids: [ids[1]] })
+    await person.request(`/api/sets/${copy.id}`, { method: 'DELETE' })
+    expect(await rack()).toEqual(['Three 0', 'One 2', 'Second 1 hidden'])
+    await person.post(`/api/sets/${copy.id}/bring-back`)
+    expect(await rack()).toContain('One copy 2')
+    expect((await allPages('loose=1')).length).toBe(0)
+  })
+
+  it('saves a recipe as versions, walks back and forth, and drops what was undone', async () => {
+    const [id] = await addBrushes(['Down'])
+    type Whole = Brush & { recipe: ReturnType<typeof defaultRecipe>; versions: { ordinal: number }[] }
+    const load = () => person.json<Whole>(`/api/brushes/${id}`)
+    const save = async (sizePx: number, from: number) => {
+      const { name, recipe } = await load()
+      return person.request(`/api/brushes/${id}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          name,
+          maker: '',
+          licence: '',
+          tags: [],
+          recipe: { ...recipe, mark: { ...recipe.mark, sizePx } },
+          from,
+        }),
+      })
+    }
+    expect((await save(60, 1)).status).toBe(200)
+    expect((await save(70, 2)).status).toBe(200)
+    expect((await save(80, 1)).status).toBe(409)
+    await person.post(`/api/brushes/${id}/version`, { ordinal: 2 })
+    expect(await load()).toMatchObject({ sizePx: 60, version: 2 })
+    expect((await load()).versions.length).toBe(3)
+    await save(90, 2)
+    const now = await load()
+    expect([now.sizePx, now.version, now.versions.map(({ ordinal }) => ordinal)]).toEqual([90, 3, [3, 2, 1]])
+    const bad = await save(0, 3)
+    expect(bad.status).toBe(422)
+    expect((await bad.json()).title).toBe('The recipe cannot be saved: expected mark.sizePx to be >=1, found 0.')
+  })
+
+  it('shows strokes as pictures that may be kept for ever', async () => {
+    const [id] = await addBrushes(['Down'])
+    const first = await person.request(`/api/brushes/${id}/stroke.png?w=200&h=40`)
+    expect(first.headers.get('content-type')).toBe('image/png')
+    expect(first.headers.get('cache-control')).toContain('immutable')
+    const again = await person.request(`/api/brushes/${id}/stroke.png?w=200&h=40`, {
+      headers: { 'if-none-match': first.headers.get('etag') ?? '' },
+    })
+    expect(again.status).toBe(304)
+  })
+})

@@ -1,0 +1,273 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { writeGih } from '@satchel/core/formats/gih/write'
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { blot, blotGbr, blotPng } from '../testing/tips.ts'
+
+type Pack = {
+  brushes: number
+  nextVersion: string
+  releases: { id: string; version: string; state: string; zipBytes: number }[]
+  handOuts: { id: string; downloads: number }[]
+}
+type Lines = {
+  reading: boolean
+  files: { total: number; read: number }
+  lines: { outcome: string; name: string; setName: string; duplicate: object | null; id: string }[]
+}
+
+let server: TestServer
+let person: Person
+let packId = ''
+let releaseId = ''
+
+const animated = () => {
+  const frames = [31, 32, 33].map((seed) => ({ version: 2 as const, name: 'Tuft', spacingPct: 90, ...blot(seed) }))
+  return writeGih({ name: 'Tuft', spacingPct: 90, dimensions: [{ rank: 3, rule: 'random' }], frames, extra: [] })
+}
+
+async function takeIn(who: Person, files: Record<string, Uint8Array>): Promise<void> {
+  const { id } = await who.post<{ id: string }>('/api/gathers')
+  for (const [path, bytes] of Object.entries(files)) await who.upload(id, path, bytes)
+  await until(async () => {
+    const { reading, files: counts } = await who.json<Lines>(`/api/gathers/${id}`)
+    return !reading && counts.read === counts.total
+  })
+  await who.post(`/api/gathers/${id}/take`)
+}
+const pack = () => person.json<Pack>(`/api/packs/${packId}`)
+const ready = (id: string) =>
+  until(async () => (await pack()).releases.find((release) => release.id === id && release.state === 'ready'))
+async function handOut(more: object = {}): Promise<{ token: string; id: string }> {
+  const { link, id } = await person.post<{ link: string; id: string }>(`/api/packs/${packId}/hand-outs`, {
+    releaseId,
+    name: 'Evening class',
+    ...more,
+  })
+  return { token: link.split('/').at(-1) ?? '', id }
+}
+const fetchPage = (token: string) => fetch(`${server.url}/api/h/${token}`)
+const fetchZip = (token: string, init: RequestInit = {}) => fetch(`${server.url}/api/h/${token}/download`, init)
+
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+  person = await server.owner()
+  await takeIn(person, {
+    'Reeds/one.png': blotPng(1),
+    'Reeds/two.gbr': blotGbr(2, 'Two'),
+    'Tufts/tuft.gih': animated(),
+    'Apart/x.png': blotPng(9),
+  })
+  const { sets } = await person.json<{ sets: { id: string; name: string }[] }>('/api/sets')
+  const of = (name: string) => sets.find((set) => set.name === name)?.id
+  packId = (
+    await person.post<{ id: string }>('/api/packs', { title: 'Marsh: First', maker: 'Ida', licence: 'CC-BY-4.0' })
+  ).id
+  await person.post(`/api/packs/${packId}/sets`, { setIds: [of('Tufts'), of('Reeds')] }, 'PUT')
+  releaseId = (await person.post<{ id: string }>(`/api/packs/${packId}/releases`, { version: '1.0.0', notes: 'First' }))
+    .id
+  await ready(releaseId)
+})
+afterAll(() => server.close())
+
+describe('a release', () => {
+  it('is downloaded as files that the outside readers accept: unzip, sha256sum, python3-pil', async () => {
+    const { token } = await handOut()
+    const response = await fetchZip(token)
+    expect(response.headers.get('content-disposition')).toContain('filename="Marsh- First 1.0.0.zip"')
+    const folder = mkdtempSync(join(tmpdir(), 'download-'))
+    writeFileSync(join(folder, 'd.zip'), new Uint8Array(await response.arrayBuffer()))
+    expect(execFileSync('unzip', ['-t', 'd.zip'], { cwd: folder, encoding: 'utf8' })).toContain('No errors detected')
+    execFileSync('unzip', ['-q', 'd.zip'], { cwd: folder })
+    expect(readdirSync(folder).sort()).toEqual([
+      'LICENSE.txt',
+      'Marsh- First.satchel.zip',
+      'README.txt',
+      'Reeds',
+      'SHA256SUMS',
+      'Tufts',
+      'd.zip',
+    ])
+    expect(execFileSync('sha256sum', ['-c', 'SHA256SUMS'], { cwd: folder, encoding: 'utf8' })).not.toContain('FAILED')
+    expect(readFileSync(join(folder, 'LICENSE.txt'), 'utf8')).toContain('Creative Commons Attribution 4.0')
+    expect(readFileSync(join(folder, 'README.txt'), 'utf8')).toContain('3 brushes in 2 sets')
+    const script = `
+import sys
+from PIL import Image
+g = Image.open(sys.argv[1] + '/Reeds/one.gbr'); p = Image.open(sys.argv[1] + '/Reeds/one.png'); a = Image.open(sys.argv[1] + '/Tufts/Tuft.png')
+print(g.size, g.mode, p.mode, a.n_frames, bytes(255 - v for v in g.tobytes()) == p.tobytes())`
+    expect(execFileSync('/usr/bin/python3', ['-c', script, folder], { encoding: 'utf8' }).trim()).toBe(
+      '(48, 48) L L 3 True',
+    )
+    expect(execFileSync('./satchel', ['check', join(folder, 'd.zip')], { encoding: 'utf8' })).toContain('all sound')
+    const inner = mkdtempSync(join(tmpdir(), 'pack-'))
+    execFileSync('unzip', ['-q', join(folder, 'Marsh- First.satchel.zip')], { cwd: inner })
+    expect(execFileSync('sha256sum', ['-c', 'SHA256SUMS'], { cwd: inner, encoding: 'utf8' })).not.toContain('FAILED')
+  })
+
+  it('comes back as the same sets, order, recipes and pixels when a colleague takes the pack in', async () => {
+    const { token } = await handOut()
+    const folder = mkdtempSync(join(tmpdir(), 'again-'))
+    writeFileSync(join(folder, 'd.zip'), new Uint8Array(await (await fetchZip(token)).arrayBuffer()))
+    execFileSync('unzip', ['-q', 'd.zip'], { cwd: folder })
+    const colleague = await server.owner()
+    await takeIn(colleague, { 'Marsh.satchel.zip': readFileSync(join(folder, 'Marsh- First.satchel.zip')) })
+    type Whole = { name: string; maker: string; licence: string; recipe: object; pictures: { pixelSha: string }[] }
+    const whole = async (who: Person, setNames: string[]) => {
+      const { sets } = await who.json<{ sets: { id: string; name: string }[] }>('/api/sets')
+      const told: [string, Whole[]][] = []
+      for (const name of setNames) {
+        const id = sets.find((set) => set.name === name)?.id
+        const { brushes } = await who.json<{ brushes: { id: string }[] }>(`/api/brushes?setId=${id}&sort=set`)
+        const all = await Promise.all(brushes.map((brush) => who.json<Whole>(`/api/brushes/${brush.id}`)))
+        told.push([
+          name,
+          all.map(({ name: brushName, recipe, pictures }) => ({
+            name: brushName,
+            recipe,
+            pictures: pictures.map(({ pixelSha }) => ({ pixelSha })),
+          })) as Whole[],
+        ])
+      }
+      return told
+    }
+    const theirs = await whole(colleague, ['Tufts', 'Reeds'])
+    expect(theirs).toEqual(await whole(person, ['Tufts', 'Reeds']))
+    const { sets } = await colleague.json<{ sets: { name: string }[] }>('/api/sets')
+    expect(sets.map((set) => set.name)).toEqual(['Tufts', 'Reeds'])
+  })
+
+  it('never changes: a brush renamed and a set emptied later do not reach it', async () => {
+    const { token } = await handOut()
+    const before = await (await fetchPage(token)).json()
+    const { ids } = await person.json<{ ids: string[] }>('/api/brushes/ids?q=two')
+    await person.post('/api/brushes/bin', { ids })
+    expect(await (await fetchPage(token)).json()).toEqual(before)
+    expect((await pack()).brushes).toBe(2)
+    await person.post('/api/brushes/bring-back', { ids })
+  })
+
+  it('has a semantic version above the last (semver.org 2.0.0, item 11)', async () => {
+    expect((await pack()).nextVersion).toBe('1.1.0')
+    const release = async (version: string) => {
+      const response = await person.request(`/api/packs/${packId}/releases`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ version }),
+      })
+      return response.ok ? 'ok' : (await response.json()).title
+    }
+    expect(await release('1.0')).toBe('"1.0" is no semantic version; write it like 1.2.0.')
+    expect(await release('1.0.0-alpha.1')).toBe(
+      '1.0.0-alpha.1 is not above 1.0.0, the latest release; choose a higher version.',
+    )
+    expect(await release('1.0.0')).toContain('not above 1.0.0')
+    const { id: empty } = await person.post<{ id: string }>('/api/packs', { title: 'Nothing' })
+    const none = await person.request(`/api/packs/${empty}/releases`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"version":"1.0.0"}',
+    })
+    expect((await none.json()).title).toBe('This pack holds no brush yet; choose at least one set that has some.')
+  })
+})
+
+describe('a hand-out', () => {
+  it('shows the pack and its strokes without an account, and nothing beyond it', async () => {
+    const { token } = await handOut()
+    const page = await (await fetchPage(token)).json()
+    expect(page).toMatchObject({
+      title: 'Marsh: First',
+      forWhom: 'Evening class',
+      version: '1.0.0',
+      downloadsLeft: null,
+    })
+    expect(page.sets.map((set: { name: string }) => set.name)).toEqual(['Tufts', 'Reeds'])
+    const stroke = await fetch(`${server.url}/api/h/${token}/strokes/${page.brushes[0].id}`)
+    expect(stroke.headers.get('content-type')).toBe('image/png')
+    const { ids } = await person.json<{ ids: string[] }>('/api/brushes/ids?q=x')
+    expect((await fetch(`${server.url}/api/h/${token}/strokes/${ids[0]}`)).status).toBe(404)
+  })
+
+  it('is streamed with ETag and ranges, and resumes', async () => {
+    const { token, id } = await handOut()
+    const whole = await fetchZip(token)
+    const bytes = new Uint8Array(await whole.arrayBuffer())
+    const etag = whole.headers.get('etag') ?? ''
+    expect(Number(whole.headers.get('content-length'))).toBe(bytes.length)
+    expect((await fetchZip(token, { headers: { 'if-none-match': etag } })).status).toBe(304)
+    const rest = await fetchZip(token, { headers: { range: 'bytes=1000-', 'if-range': etag } })
+    expect(rest.status).toBe(206)
+    expect(rest.headers.get('content-range')).toBe(`bytes 1000-${bytes.length - 1}/${bytes.length}`)
+    expect(new Uint8Array(await rest.arrayBuffer())).toEqual(bytes.subarray(1000))
+    expect((await fetchZip(token, { headers: { range: `bytes=${bytes.length}-` } })).status).toBe(416)
+    expect((await fetchZip(token, { method: 'HEAD' })).headers.get('accept-ranges')).toBe('bytes')
+    const counted = (await pack()).handOuts.find((each) => each.id === id)?.downloads
+    expect(counted).toBe(2) // the whole one and the one that was still fresh; resuming and looking ahead count nothing
+  })
+
+  it.each([
+    ['a wrong link', async () => 'no-such-token', 404, 'This link leads nowhere'],
+    [
+      'an ended one',
+      async () => {
+        const { token, id } = await handOut({ endsAt: new Date(Date.now() + 60_000).toISOString() })
+        await server.parts.deps.db.execute(
+          sql`update hand_out set ends_at = now() - interval '1 second' where id = ${id}`,
+        )
+        return token
+      },
+      410,
+      'This hand-out has ended',
+    ],
+    [
+      'a withdrawn one',
+      async () => {
+        const { token, id } = await handOut()
+        await person.post(`/api/packs/hand-outs/${id}/withdraw`)
+        return token
+      },
+      410,
+      'This hand-out has been withdrawn',
+    ],
+    [
+      'a used-up one',
+      async () => {
+        const { token } = await handOut({ downloadLimit: 1 })
+        expect((await fetchZip(token)).status).toBe(200)
+        return token
+      },
+      410,
+      'All downloads of this hand-out have been used',
+    ],
+    [
+      'a replaced link',
+      async () => {
+        const { token, id } = await handOut()
+        await person.post(`/api/packs/hand-outs/${id}/new-link`)
+        return token
+      },
+      404,
+      'This link leads nowhere',
+    ],
+  ] as const)('says plainly that %s is dead, and reveals nothing', async (_name, make, status, sentence) => {
+    const token = await make()
+    for (const response of [await fetchPage(token), await fetchZip(token)]) {
+      expect(response.status).toBe(status)
+      const body = await response.text()
+      expect(JSON.parse(body).title).toContain(sentence)
+      expect(body).not.toContain('Marsh')
+    }
+  })
+
+  it('gives no more downloads than its limit, even all at once', async () => {
+    const { token } = await handOut({ downloadLimit: 3 })
+    const all = await Promise.all(Array.from({ length: 8 }, () => fetchZip(token)))
+    expect(all.filter((response) => response.status === 200).length).toBe(3)
+    await Promise.all(all.map((response) => response.arrayBuffer()))
+  })
+})

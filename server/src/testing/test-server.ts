@@ -1,0 +1,129 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import pg from 'pg'
+import pino from 'pino'
+import { createWorkspace } from '../db/members.ts'
+import { assembleServer, listen, type RunningParts } from '../server.ts'
+
+const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
+
+export type Person = {
+  workspaceId: string
+  /** A request with this person's cookies, from the page's own origin. */
+  request(path: string, init?: RequestInit): Promise<Response>
+  json<Body>(path: string, init?: RequestInit): Promise<Body>
+  post<Body>(path: string, body?: unknown, method?: string): Promise<Body>
+  upload(gatherId: string, path: string, bytes: Uint8Array): Promise<Response>
+}
+
+export type TestServer = {
+  url: string
+  parts: RunningParts
+  owner(email?: string): Promise<Person>
+  close(): Promise<void>
+}
+
+const PASSWORD = 'marsh-samphire-9'
+
+/** A whole server on a new database of its own, listening on a free port. */
+export async function startTestServer(
+  databaseUrl: string,
+  options: { signInsPerMinute?: number } = {},
+): Promise<TestServer> {
+  const name = `t${process.pid}_${Date.now()}`
+  const admin = new pg.Client({ connectionString: databaseUrl })
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  await admin.end()
+  const folder = mkdtempSync(join(tmpdir(), 'satchel-server-'))
+  const probe = await listen({ fetch: () => new Response() } as never, { host: '127.0.0.1', port: 0 })
+  const { port } = probe.address() as AddressInfo
+  await new Promise((done) => probe.close(done))
+  const url = `http://127.0.0.1:${port}`
+  const parts = await assembleServer({
+    databaseUrl: databaseUrl.replace(/\/[^/]+$/, `/${name}`),
+    cacheFolder: folder,
+    migrationsFolder: here('../../drizzle'),
+    workerFile: here('../../dist/worker.mjs'),
+    origin: url,
+    secret: 'a-secret-for-tests-only-0123456789abcdef',
+    signInsPerMinute: options.signInsPerMinute ?? 10_000,
+    log: pino({ level: process.env.SATCHEL_LOG ?? 'silent' }),
+  })
+  const server = await listen(parts.app, { host: '127.0.0.1', port })
+  let people = 0
+  return {
+    url,
+    parts,
+    async owner(email = `owner${++people}@test.example`) {
+      const { user } = await parts.deps.auth.api.signUpEmail({
+        body: { name: 'Test Owner', email, password: PASSWORD },
+      })
+      const workspaceId = await createWorkspace(parts.deps.db, `Workspace of ${email}`, user.id)
+      const cookie = await signIn(url, email, PASSWORD)
+      return createPerson(url, workspaceId, cookie)
+    },
+    async close() {
+      if ('closeAllConnections' in server) server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await parts.close()
+      rmSync(folder, { recursive: true, force: true })
+    },
+  }
+}
+
+export async function signIn(url: string, email: string, password: string): Promise<string> {
+  const response = await fetch(`${url}/api/auth/sign-in/email`, {
+    method: 'POST',
+    headers: { origin: url, 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
+  if (!response.ok) throw new Error(`sign-in answered ${response.status}`)
+  return response.headers
+    .getSetCookie()
+    .map((cookie) => cookie.split(';')[0])
+    .join('; ')
+}
+
+function createPerson(url: string, workspaceId: string, cookie: string): Person {
+  const request: Person['request'] = (path, init = {}) =>
+    fetch(`${url}${path}`, { ...init, headers: { origin: url, cookie, ...init.headers } })
+  const json: Person['json'] = async (path, init) => {
+    const response = await request(path, init)
+    if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`)
+    return response.json()
+  }
+  return {
+    workspaceId,
+    request,
+    json,
+    post: (path, body, method = 'POST') =>
+      json(path, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        body: body === undefined ? null : JSON.stringify(body),
+      }),
+    upload: (gatherId, path, bytes) =>
+      request(`/api/gathers/${gatherId}/files?path=${encodeURIComponent(path)}`, {
+        method: 'PUT',
+        body: new Uint8Array(bytes),
+      }),
+  }
+}
+
+/** Waits until `check` gives something; a job runs on its own time. */
+export async function until<Result>(
+  check: () => Promise<Result | undefined | false>,
+  withinMs = 20_000,
+): Promise<Result> {
+  const end = Date.now() + withinMs
+  for (;;) {
+    const result = await check()
+    if (result) return result
+    if (Date.now() > end) throw new Error('it did not come about in time')
+    await new Promise((done) => setTimeout(done, 50))
+  }
+}

@@ -1,0 +1,30 @@
+import { writeGbr } from '@satchel/core/formats/gbr/write'
+import { ZipWriter } from '@satchel/core/formats/zip/write'
+import type { Pixels } from '@satchel/core/raster/pixels'
+import { createDraw } from '../demo/ink.ts'
+import { encodePng } from '../workers/codec.ts'
+
+/** A blot of its own shape for each seed, dark on light. */
+export function blot(seed: number, side = 48): Pixels {
+  const draw = createDraw(seed + 1)
+  const data = new Uint8Array(side * side).fill(255)
+  for (let n = 0; n < 7; n++) {
+    const [cx, cy, r, level] = [draw() * side, draw() * side, (0.08 + 0.14 * draw()) * side, Math.floor(draw() * 140)]
+    for (let y = 0; y < side; y++)
+      for (let x = 0; x < side; x++) if (Math.hypot(x - cx, y - cy) < r) data[y * side + x] = level
+  }
+  return { width: side, height: side, channels: 1, data }
+}
+
+export const blotPng = (seed: number, side?: number): Uint8Array => encodePng(blot(seed, side))
+
+export const blotGbr = (seed: number, name = `Blot ${seed}`): Uint8Array => {
+  const { width, height, channels, data } = blot(seed)
+  return writeGbr({ version: 2, name, spacingPct: 35, width, height, channels, data: data.map((grey) => 255 - grey) })
+}
+
+export function zipOf(files: Record<string, Uint8Array>): Uint8Array {
+  const zip = new ZipWriter()
+  const parts = Object.entries(files).flatMap(([path, bytes]) => zip.add(path, bytes, 'store'))
+  return new Uint8Array(Buffer.concat([...parts, ...zip.finish()]))
+}

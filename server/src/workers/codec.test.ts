@@ -1,0 +1,81 @@
+import { readPng } from '@satchel/core/formats/png/read'
+import { writeApng, writeGrey16Png } from '@satchel/core/formats/png/write'
+import fc from 'fast-check'
+import sharp from 'sharp'
+import { describe, expect, it } from 'vitest'
+import { decodePhoto, decodePng, encodePng } from './codec.ts'
+
+const anyPixels = fc
+  .record({
+    width: fc.integer({ min: 1, max: 9 }),
+    height: fc.integer({ min: 1, max: 9 }),
+    channels: fc.constantFrom<1 | 4>(1, 4),
+    seed: fc.integer(),
+  })
+  .map(({ width, height, channels, seed }) => ({
+    width,
+    height,
+    channels,
+    data: Uint8Array.from({ length: width * height * channels }, (_, i) => ((i + seed) * 2_654_435_761) >>> 24),
+  }))
+
+describe('the fast PNG codec', () => {
+  it('reads back what it writes, and so does the readable one in core', async () => {
+    await fc.assert(
+      fc.asyncProperty(anyPixels, async (pixels) => {
+        const png = encodePng(pixels, { Title: 'x' })
+        expect((await decodePng(png)).frames[0]?.pixels).toEqual(pixels)
+        expect(readPng(png).frames[0]?.pixels).toEqual(pixels)
+      }),
+      { numRuns: 60 },
+    )
+  })
+
+  it.each([
+    ['palette', { palette: true }],
+    ['interlaced', { progressive: true }],
+    ['palette of few colours', { palette: true, colours: 4 }],
+  ])('agrees with core on a %s file that sharp wrote', async (_name, options) => {
+    const data = Uint8Array.from({ length: 20 * 15 * 4 }, (_, i) => (i * 37 + (i >> 5)) & 255)
+    const png = new Uint8Array(
+      await sharp(data, { raw: { width: 20, height: 15, channels: 4 } })
+        .png(options)
+        .toBuffer(),
+    )
+    expect((await decodePng(png)).frames).toEqual(readPng(png).frames)
+  })
+
+  it('agrees with core on 16 bits and on animations', async () => {
+    const deep = writeGrey16Png(3, 2, Uint16Array.of(0, 300, 32_768, 40_000, 65_000, 65_535))
+    expect((await decodePng(deep)).frames).toEqual(readPng(deep).frames)
+    const moving = writeApng(
+      [0, 90, 255].map((level) => ({ width: 4, height: 3, channels: 1, data: new Uint8Array(12).fill(level) })),
+    )
+    expect((await decodePng(moving)).frames).toEqual(readPng(moving).frames)
+  })
+
+  it('refuses what core refuses, in the same words', async () => {
+    const png = encodePng({ width: 8, height: 8, channels: 1, data: new Uint8Array(64) })
+    const cut = png.subarray(0, png.length - 20)
+    await expect(decodePng(cut)).rejects.toThrow('the file is cut short')
+    expect(() => readPng(cut)).toThrow('the file is cut short')
+  })
+
+  it('reads JPEG and WebP, and refuses damaged ones', async () => {
+    const data = new Uint8Array(16 * 16 * 3).fill(200)
+    for (const [format, name] of [
+      ['jpeg', 'JPEG picture'],
+      ['webp', 'WebP picture'],
+    ] as const) {
+      const bytes = new Uint8Array(
+        await sharp(data, { raw: { width: 16, height: 16, channels: 3 } })
+          .toFormat(format)
+          .toBuffer(),
+      )
+      const pixels = await decodePhoto(bytes, name)
+      expect([pixels.width, pixels.height, pixels.channels]).toEqual([16, 16, 4])
+      expect(Math.abs((pixels.data[0] ?? 0) - 200)).toBeLessThanOrEqual(3)
+      await expect(decodePhoto(bytes.subarray(0, 40), name)).rejects.toThrow(`Not a readable ${name}`)
+    }
+  })
+})
