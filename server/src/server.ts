@@ -8,6 +8,7 @@ import { RenderCache } from './blobs/render-cache.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
 import type { AppDeps, Deps } from './deps.ts'
 import { EventBus } from './events.ts'
+import { keepBins } from './jobs/bin-keeper.ts'
 import { BUILD_RELEASE, buildRelease } from './jobs/build-release.ts'
 import { GATHER_READ, gatherRead } from './jobs/gather-read.ts'
 import { GATHER_SHRINK, gatherShrink } from './jobs/gather-shrink.ts'
@@ -57,6 +58,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     },
   })
   await jobs.start()
+  const letBinsBe = keepBins(base)
   const auth = createAuth(db, options)
   const deps: AppDeps = {
     ...base,
@@ -69,6 +71,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     deps,
     app: createApp(deps),
     close: async () => {
+      letBinsBe()
       await jobs.close()
       await base.workers.close()
       await events.close()

@@ -49,10 +49,18 @@ export async function endGather(
   return ended.length > 0
 }
 
-export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert): Promise<GatherFile> {
-  const [row] = await db.insert(gatherFile).values(file).returning()
-  if (!row) throw new Error('insert gave no row')
-  return row
+/** Adds an uploaded file to a gather that is still open. @returns The file, or undefined when it was closed meanwhile. */
+export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert): Promise<GatherFile | undefined> {
+  return db.transaction(async (tx) => {
+    const [open] = await tx
+      .select({ id: gather.id })
+      .from(gather)
+      .where(and(eq(gather.workspaceId, file.workspaceId), eq(gather.id, file.gatherId), eq(gather.state, 'open')))
+      .for('share')
+    if (!open) return undefined
+    const [row] = await tx.insert(gatherFile).values(file).returning()
+    return row
+  })
 }
 
 /** After a server died in the middle: files it was reading wait again, and what it had written of them goes. */

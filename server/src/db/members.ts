@@ -29,3 +29,9 @@ export async function createWorkspace(db: Db, name: string, ownerId: string): Pr
     return row.id
   })
 }
+
+/** Every workspace: for the server's own upkeep, never for a person's request. */
+export async function listWorkspaceIds(db: Db): Promise<string[]> {
+  const rows = await db.select({ id: workspace.id }).from(workspace)
+  return rows.map((row) => row.id)
+}

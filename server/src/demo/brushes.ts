@@ -438,7 +438,7 @@ export function demoBrushes(): DemoBrush[] {
     'dark',
     (['dot', 'ring', 'cross', 'rose'] as const).map((kind) => chartMark(kind)),
     paper,
-    { size: 42, spacing: 160, rule: 'direction' },
+    { size: 42, spacing: 160, rule: 'inOrder' },
   )
 
   return brushes

@@ -9,6 +9,7 @@ import type { PackBrush } from '@satchel/core/pack/manifest'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
 import { deleteOrphanBlobs } from '../db/blobs.ts'
+import type { Db } from '../db/database.ts'
 import {
   addGatherLines,
   claimGatherFile,
@@ -20,13 +21,14 @@ import {
   type NewGatherLine,
   resetHalfReadFiles,
 } from '../db/gathers.ts'
+import type { PackPlace } from '../db/schema/gather.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { nodeCrc32, nodeInflateRaw } from '../workers/codec.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { ReadFrame, ReadResult } from '../workers/tasks.ts'
 import { markDuplicates } from './mark-duplicates.ts'
-import type { JobContext, JobHandler } from './queue.ts'
+import { type JobContext, type JobHandler, JobStopped } from './queue.ts'
 
 export const GATHER_READ = 'gather-read'
 
@@ -99,6 +101,8 @@ async function readOrRefuse(reader: Reader): Promise<void> {
     await readFile(reader)
   } catch (error) {
     if (context.signal.aborted) throw error
+    const gather = await findGather(deps.db, file.workspaceId, file.gatherId)
+    if (gather?.state !== 'open') throw new JobStopped()
     deps.log.error({ err: error, file: file.id }, 'reading a file failed')
     const { folder, base } = splitPath(file.path)
     const reason =
@@ -195,14 +199,12 @@ async function addReadLine(reader: Reader, place: Place, result: ReadResult): Pr
       reason: result.reason,
     })
   }
-  const frames = await storeFrames(reader, result.frames)
-  await addLine(reader, place, {
+  await addBrushLine(reader, place, result.frames, {
     outcome: 'take',
     kind: result.kind,
     reason: result.warnings.join(' '),
     name: result.name ?? nameOf(place.path),
-    frames,
-    brush: { maker: result.maker, licence: result.licence, tags: [], recipe: result.recipe, sets: [] },
+    brush: { maker: result.maker, licence: result.licence, tags: [], recipe: result.recipe, places: [] },
     pixelKey: result.pixelKey,
     nearBits: result.near?.bits ?? null,
     nearSignature: result.near?.signature ?? null,
@@ -215,9 +217,12 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
   reader.tally.entries += manifest.brushes.length
   for (const [i, brush] of manifest.brushes.entries()) {
     reader.context.signal.throwIfAborted()
-    const sets = manifest.sets.filter((set) => set.brushes.includes(brush.id)).map((set) => set.name)
-    const place: Place = { folder: at, path: brush.name, setName: sets[0] ?? '' }
-    await addPackBrush(reader, place, { brush, sets, order: i, readTip })
+    const places = manifest.sets.flatMap(({ name, brushes }, order) => {
+      const at = brushes.indexOf(brush.id)
+      return at < 0 ? [] : [{ name, order, at }]
+    })
+    const place: Place = { folder: at, path: brush.name, setName: places[0]?.name ?? '' }
+    await addPackBrush(reader, place, { brush, places, order: i, readTip })
     reader.tally.entriesRead++
     report(reader.context, reader.tally)
   }
@@ -228,10 +233,10 @@ async function addPackBrush(
   place: Place,
   {
     brush,
-    sets,
+    places,
     order,
     readTip,
-  }: { brush: PackBrush; sets: string[]; order: number; readTip: (sha: string) => Promise<Uint8Array> },
+  }: { brush: PackBrush; places: PackPlace[]; order: number; readTip: (sha: string) => Promise<Uint8Array> },
 ): Promise<void> {
   const frames: ReadFrame[] = []
   let near: { bits: string; signature: Uint8Array } | undefined
@@ -244,26 +249,35 @@ async function addPackBrush(
     near ??= result.near
     frames.push(...result.frames.slice(0, 1))
   }
-  await addLine(reader, place, {
+  await addBrushLine(reader, place, frames, {
     outcome: 'take',
     kind: 'pack',
     name: brush.name,
     ordinal: order,
-    frames: await storeFrames(reader, frames),
-    brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, sets },
+    brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places },
     pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
     nearBits: near?.bits ?? null,
     nearSignature: near?.signature ?? null,
   })
 }
 
-async function storeFrames({ deps, file }: Reader, frames: readonly ReadFrame[]): Promise<StoredFrame[]> {
-  const stored: StoredFrame[] = []
-  for (const { png, pixelSha, width, height } of frames) {
-    const { sha256 } = await deps.blobs.put(deps.db, file.workspaceId, png, 'image/png')
-    stored.push({ blobSha: sha256, pixelSha, width, height })
-  }
-  return stored
+/** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
+async function addBrushLine(
+  reader: Reader,
+  place: Place,
+  frames: readonly ReadFrame[],
+  content: LineContent,
+): Promise<void> {
+  const { deps, file } = reader
+  await deps.db.transaction(async (tx) => {
+    const stored: StoredFrame[] = []
+    for (const { png, pixelSha, width, height } of frames) {
+      const { sha256 } = await deps.blobs.put(tx, file.workspaceId, png, 'image/png')
+      stored.push({ blobSha: sha256, pixelSha, width, height })
+    }
+    await insertLine(tx, reader, place, { ...content, frames: stored })
+  })
+  await tell(reader)
 }
 
 type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
@@ -271,13 +285,18 @@ type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kin
 const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
 
 async function addLine(reader: Reader, place: Place, content: LineContent): Promise<void> {
-  const { file, deps } = reader
+  await insertLine(reader.deps.db, reader, place, content)
+  await tell(reader)
+}
+
+async function insertLine(db: Db, reader: Reader, place: Place, content: LineContent): Promise<void> {
+  const { workspaceId, gatherId, id: fileId } = reader.file
   const [first] = content.frames ?? []
-  await addGatherLines(deps.db, [
+  await addGatherLines(db, [
     {
-      workspaceId: file.workspaceId,
-      gatherId: file.gatherId,
-      fileId: file.id,
+      workspaceId,
+      gatherId,
+      fileId,
       ordinal: reader.ordinal++,
       folder: place.folder,
       path: place.path,
@@ -287,8 +306,10 @@ async function addLine(reader: Reader, place: Place, content: LineContent): Prom
       ...content,
     },
   ])
-  await deps.events.publish({ workspaceId: file.workspaceId, topic: 'gather', id: file.gatherId })
 }
+
+const tell = ({ deps, file }: Reader) =>
+  deps.events.publish({ workspaceId: file.workspaceId, topic: 'gather', id: file.gatherId })
 
 function splitPath(path: string): { folder: string; base: string } {
   const slash = path.lastIndexOf('/')

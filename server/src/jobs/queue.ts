@@ -151,7 +151,7 @@ export class JobQueue {
       clearInterval(timer)
       // A server that closes leaves the job running and silent: another one takes it up.
       if (this.#closing) return
-      if (abort.signal.aborted) await endJob(this.#db, job, { state: 'stopped' })
+      if (abort.signal.aborted || error instanceof JobStopped) await endJob(this.#db, job, { state: 'stopped' })
       else {
         this.#log.error({ err: error, job: id, kind: job.kind }, 'job failed')
         await endJob(this.#db, job, {

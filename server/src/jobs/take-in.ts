@@ -50,21 +50,29 @@ function toNewBrush(line: GatherLine) {
 }
 
 /**
- * Set names with their brushes, in the order of the ledger. A brush out of a pack lies in all its sets; the curator's
- * choice of another set replaces the first of them.
+ * Set names with their brushes. Lines keep the order of the ledger; what came in a pack keeps the pack's order of sets
+ * and of the brushes in each. A brush out of a pack lies in all its sets; the curator's choice of another set replaces
+ * the first of them.
  */
 function placeInSets(lines: GatherLine[], ids: string[]): Map<string, string[]> {
-  const placed = new Map<string, string[]>()
-  const canonical = new Map<string, string>()
-  for (const [i, line] of lines.entries()) {
-    const others = line.brush?.sets.slice(1) ?? []
-    for (const name of new Set([line.setName, ...others])) {
-      const id = ids[i]
-      if (name === '' || id === undefined) continue
-      const key = canonical.get(name.toLowerCase()) ?? name
-      canonical.set(name.toLowerCase(), key)
-      placed.set(key, [...(placed.get(key) ?? []), id])
-    }
+  const firstOfFile = new Map<string, number>()
+  for (const [i, line] of lines.entries()) if (!firstOfFile.has(line.fileId)) firstOfFile.set(line.fileId, i)
+  const placed = lines.flatMap((line, i) => {
+    const [first, ...others] = line.brush?.places ?? []
+    const own = { name: line.setName, order: first?.order ?? 0, at: first?.at ?? i }
+    return [own, ...others.filter(({ name }) => name !== own.name)].map((place) => ({
+      ...place,
+      id: ids[i] ?? '',
+      file: firstOfFile.get(line.fileId) ?? 0,
+    }))
+  })
+  placed.sort((a, b) => a.file - b.file || a.order - b.order || a.at - b.at)
+  const bySet = new Map<string, { name: string; ids: string[] }>()
+  for (const { name, id } of placed) {
+    if (name === '') continue
+    const set = bySet.get(name.toLowerCase())
+    if (set) set.ids.push(id)
+    else bySet.set(name.toLowerCase(), { name, ids: [id] })
   }
-  return placed
+  return new Map([...bySet.values()].map((set) => [set.name, set.ids]))
 }

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { signIn, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { sentenceOf, signIn, startTestServer, type TestServer } from '../testing/test-server.ts'
 
 let server: TestServer
 beforeAll(async () => {
@@ -20,7 +20,7 @@ describe('accounts', () => {
     expect(await (await fetch(`${server.url}/api/session`)).json()).toEqual({ signedIn: false, empty: true })
     const weak = await post('/api/session/owner', { ...owner, password: 'short' })
     expect(weak.status).toBe(422)
-    expect((await weak.json()).title).toBe('password: a password has at least 10 characters. Change it and try again.')
+    expect(await sentenceOf(weak)).toBe('password: a password has at least 10 characters. Change it and try again.')
     const both = await Promise.all([
       post('/api/session/owner', owner),
       post('/api/session/owner', { ...owner, email: 'two@test.example' }),
@@ -56,7 +56,7 @@ describe('accounts', () => {
   it('refuses changes from another site', async () => {
     const response = await post('/api/session/owner', owner, { origin: 'http://elsewhere.example' })
     expect(response.status).toBe(403)
-    expect((await response.json()).title).toContain('came from another site')
+    expect(await sentenceOf(response)).toContain('came from another site')
   })
 
   it('sends strict headers', async () => {

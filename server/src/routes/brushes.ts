@@ -19,6 +19,7 @@ import {
 } from '../db/brushes.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { emptyOldBin } from '../jobs/bin-keeper.ts'
 import { strokePicture, tipPicture } from '../jobs/stroke-picture.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { Id, Ids, Line, Name, valid } from './validate.ts'
@@ -100,6 +101,12 @@ export const brushRoutes = (deps: AppDeps) => {
       const count = await binBrushes(db, c.get('workspaceId'), c.req.valid('json').ids, false)
       await changed(c.get('workspaceId'))
       return c.json({ changed: count })
+    })
+    .post('/empty-bin', async (c) => {
+      const workspaceId = c.get('workspaceId')
+      await emptyOldBin(db, workspaceId, new Date())
+      await changed(workspaceId)
+      return c.json({ ok: true })
     })
     .post('/tags', valid('json', Tagging), async (c) => {
       const { ids, ...change } = c.req.valid('json')

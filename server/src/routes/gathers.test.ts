@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
-import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotGbr, blotPng, zipOf } from '../testing/tips.ts'
 
 type Line = {
@@ -193,7 +193,7 @@ describe('the ledger', () => {
     expect(climbing.status).toBe(422)
     await person.post(`/api/gathers/${id}/cancel`)
     const late = await person.upload(id, 'late.png', blotPng(1))
-    expect((await late.json()).title).toBe('"late.png" came after the ledger was closed; drop it again.')
+    expect(await sentenceOf(late)).toBe('"late.png" came after the ledger was closed; drop it again.')
   })
 
   it('takes up a job whose server died, and ends it right, once', async () => {

@@ -1,6 +1,7 @@
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import { deleteOrphanBlobs } from '../db/blobs.ts'
 import {
   addGatherFile,
   countGatherFiles,
@@ -77,7 +78,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       const { id } = c.req.valid('param')
       const { path } = c.req.valid('query')
       const gather = await findGather(db, workspaceId, id)
-      if (gather?.state !== 'open') throw new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
+      if (gather?.state !== 'open') throw tooLate(path)
       if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
       const stored = await blobs
         .putStream(db, workspaceId, bodyOf(c.req.raw), {
@@ -94,6 +95,10 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
         sizeBytes: stored.sizeBytes,
         blobSha: stored.sha256,
       })
+      if (!file) {
+        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
+        throw tooLate(path)
+      }
       await jobs.add({ workspaceId, kind: GATHER_READ, subjectId: id, title: 'Reading files' })
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ id: file.id }, 201)
@@ -162,6 +167,8 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })
+
+const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
 
 const tooLarge = (path: string) =>
   new Problem(413, `"${path}" is larger than ${UPLOAD_MAX_BYTES / 1024 ** 3} GiB; split it and drop the parts.`)

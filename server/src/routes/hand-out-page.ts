@@ -63,16 +63,18 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
       if (!release.zipSha || release.zipBytes === null)
         throw new Problem(409, 'This download is still being prepared; try again in a minute.')
-      await countDownload(db, handOut, { method: c.req.method, range: c.req.header('range') })
+      const etag = `"${release.zipSha}"`
+      const fresh = c.req.header('if-none-match') === etag
+      if (!fresh) await countDownload(db, handOut, { method: c.req.method, range: c.req.header('range') })
       const { incoming, outgoing } = c.env
       const fileName = `${toFileName(release.manifest.title)} ${release.version}.zip`
-      const headers = Object.fromEntries(c.res.headers)
       await sendFile(incoming, outgoing, {
         path: await blobs.path(handOut.workspaceId, release.zipSha),
         sizeBytes: release.zipBytes,
-        etag: `"${release.zipSha}"`,
+        etag,
         headers: {
-          ...headers,
+          'x-content-type-options': 'nosniff',
+          'referrer-policy': 'no-referrer',
           'content-type': 'application/zip',
           'content-disposition': contentDisposition(fileName),
           'cache-control': 'private, no-cache',

@@ -1,7 +1,7 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { insertBrushes } from '../db/brushes.ts'
-import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
 
 type Brush = { id: string; name: string; version: number; sizePx: number }
@@ -161,7 +161,7 @@ describe('the library', () => {
     expect([now.sizePx, now.version, now.versions.map(({ ordinal }) => ordinal)]).toEqual([90, 3, [3, 2, 1]])
     const bad = await save(0, 3)
     expect(bad.status).toBe(422)
-    expect((await bad.json()).title).toBe('The recipe cannot be saved: expected mark.sizePx to be >=1, found 0.')
+    expect(await sentenceOf(bad)).toBe('The recipe cannot be saved: expected mark.sizePx to be >=1, found 0.')
   })
 
   it('shows strokes as pictures that may be kept for ever', async () => {

@@ -228,10 +228,12 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames }) => ({
       id, name, maker, licence: licence || pack.licence, tags, recipe, frames: frames.map((frame) => frame.pixelSha),
     })), // biome-ignore format: one brush
-    sets: sets.map((set) => ({
-      name: set.name,
-      brushes: items.filter((item) => item.setId === set.id).map((item) => item.brushId),
-    })),
+    sets: sets
+      .map((set) => ({
+        name: set.name,
+        brushes: items.filter((item) => item.setId === set.id).map((item) => item.brushId),
+      }))
+      .filter((set) => set.brushes.length > 0),
   }
   return {
     manifest,

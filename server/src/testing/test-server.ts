@@ -91,10 +91,10 @@ export async function signIn(url: string, email: string, password: string): Prom
 function createPerson(url: string, workspaceId: string, cookie: string): Person {
   const request: Person['request'] = (path, init = {}) =>
     fetch(`${url}${path}`, { ...init, headers: { origin: url, cookie, ...init.headers } })
-  const json: Person['json'] = async (path, init) => {
+  const json = async <Body>(path: string, init?: RequestInit): Promise<Body> => {
     const response = await request(path, init)
     if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`)
-    return response.json()
+    return (await response.json()) as Body
   }
   return {
     workspaceId,
@@ -126,4 +126,10 @@ export async function until<Result>(
     if (Date.now() > end) throw new Error('it did not come about in time')
     await new Promise((done) => setTimeout(done, 50))
   }
+}
+
+/** The sentence of a refusal. */
+export async function sentenceOf(response: Response): Promise<string> {
+  const body = (await response.json()) as { title: string }
+  return body.title
 }

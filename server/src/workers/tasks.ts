@@ -20,8 +20,6 @@ export type ReadResult =
     }
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
 
-export type Picture = { width: number; height: number; png: Uint8Array }
-
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>

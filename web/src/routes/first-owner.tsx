@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Navigate, useNavigate } from 'react-router'
+import { Navigate } from 'react-router'
 import { sessionQuery } from '../api/session.ts'
 import { Button } from '../components/button.tsx'
 import { TextField } from '../components/field.tsx'
@@ -8,19 +8,16 @@ import { makeOwner } from '../features/account/queries.ts'
 
 export function FirstOwnerRoute() {
   const client = useQueryClient()
-  const navigate = useNavigate()
   const session = useQuery(sessionQuery)
   const making = useMutation({
     mutationFn: (form: FormData) => {
       const of = (name: string) => String(form.get(name) ?? '')
       return makeOwner({ name: of('name'), workspace: of('workspace'), email: of('email'), password: of('password') })
     },
-    onSuccess: async () => {
-      await client.resetQueries({ queryKey: sessionQuery.queryKey })
-      await navigate('/gather', { replace: true })
-    },
+    onSuccess: () => client.resetQueries({ queryKey: sessionQuery.queryKey }),
   })
-  if (session.data && (session.data.signedIn || !session.data.empty)) return <Navigate to="/" replace />
+  if (session.data?.signedIn) return <Navigate to="/gather" replace />
+  if (session.data && !session.data.empty) return <Navigate to="/sign-in" replace />
   return (
     <AccountCard
       title="Make it yours"

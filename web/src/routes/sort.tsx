@@ -9,8 +9,10 @@ import { toastError } from '../components/toasts.tsx'
 import { ActionStrip } from '../features/sort/action-strip.tsx'
 import { BrushList } from '../features/sort/brush-list.tsx'
 import { choose, NO_CHOICE } from '../features/sort/choice.ts'
+import { EmptyBin } from '../features/sort/empty-bin.tsx'
 import { useFilter } from '../features/sort/filter.ts'
 import { FilterBar } from '../features/sort/filter-bar.tsx'
+import { NarrowRack } from '../features/sort/narrow-rack.tsx'
 import {
   addToSet,
   binBrushes,
@@ -43,7 +45,7 @@ export function SortRoute() {
   const sensors = useSortSensors()
   const filterKey = JSON.stringify(filter)
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list means another choice
-  useEffect(() => dispatch({ type: 'none' }), [filterKey])
+  useEffect(() => dispatch({ type: 'reset' }), [filterKey])
 
   const chosen = useMemo(() => [...choice.chosen], [choice.chosen])
   const setName = (id: string) => sets.data?.sets.find((set) => set.id === id)?.name ?? 'the set'
@@ -129,9 +131,27 @@ export function SortRoute() {
           />
         </div>
         <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
-          <PageTitle note={count.data ? plural(count.data.count, 'brush', 'brushes') : ''}>{title}</PageTitle>
+          <PageTitle
+            note={count.data ? plural(count.data.count, 'brush', 'brushes') : ''}
+            aside={place === 'bin' && <EmptyBin count={count.data?.count ?? 0} />}
+          >
+            {title}
+          </PageTitle>
+          <NarrowRack
+            current={filter.setId}
+            place={place}
+            onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
+          />
           <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />
-          <BrushList filter={filter} sort={sort} view={view} choice={choice} dispatch={dispatch} keys={keys} />
+          <BrushList
+            key={`${filterKey} ${sort}`}
+            filter={filter}
+            sort={sort}
+            view={view}
+            choice={choice}
+            dispatch={dispatch}
+            keys={keys}
+          />
           {chosen.length > 0 && (
             <ActionStrip
               count={chosen.length}

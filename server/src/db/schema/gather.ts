@@ -37,8 +37,11 @@ export const gatherFile = pgTable(
 /** What a line is a copy of. */
 export type Duplicate = { of: 'library' | 'batch'; how: 'exact' | 'near'; name: string }
 
-/** What is known about a brush besides its pictures, where the file says it. */
-export type LineBrush = { maker: string; licence: string; tags: string[]; recipe: Recipe; sets: string[] }
+/** A set of a pack that a brush lies in: the set's place in the pack, and the brush's place in the set. */
+export type PackPlace = { name: string; order: number; at: number }
+
+/** What is known about a brush besides its pictures, where the file says it. Only brushes out of a pack have places. */
+export type LineBrush = { maker: string; licence: string; tags: string[]; recipe: Recipe; places: PackPlace[] }
 
 /** One line of the ledger: a brush to be, or a file and why it is not one. */
 export const gatherLine = pgTable(

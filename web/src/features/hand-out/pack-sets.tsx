@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { setsQuery } from '../../api/sets.ts'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
@@ -9,11 +10,17 @@ import { usePackChange } from './use-pack-change.ts'
 export function PackSets({ pack }: { pack: Pack }) {
   const sets = useQuery(setsQuery)
   const change = usePackChange()
+  // ahead of the server, so that several ticks in a row add up
+  const [wanted, setWanted] = useState<string[]>()
   if (sets.isPending) return <Loading what="sets" />
   if (sets.isError) return <LoadError error={sets.error} onRetry={() => void sets.refetch()} />
-  const chosen = pack.sets.map((set) => set.id)
-  const toggle = (id: string) =>
-    change(() => setPackSets(pack.id, chosen.includes(id) ? chosen.filter((each) => each !== id) : [...chosen, id]))
+  const chosen = wanted ?? pack.sets.map((set) => set.id)
+  const toggle = async (id: string) => {
+    const next = chosen.includes(id) ? chosen.filter((each) => each !== id) : [...chosen, id]
+    setWanted(next)
+    await change(() => setPackSets(pack.id, next))
+    setWanted((now) => (now === next ? undefined : now))
+  }
   return (
     <section aria-labelledby="pack-sets" className="grid content-start gap-2">
       <h2 id="pack-sets" className="font-title text-24">

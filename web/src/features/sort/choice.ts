@@ -8,6 +8,7 @@ export type ChoiceAction =
   | { type: 'range'; to: number; ids: readonly string[] }
   | { type: 'all'; ids: readonly string[] }
   | { type: 'none' }
+  | { type: 'reset' }
 
 export const NO_CHOICE: Choice = { chosen: new Set(), at: 0, anchor: 0 }
 
@@ -31,5 +32,7 @@ export function choose(choice: Choice, action: ChoiceAction): Choice {
       return { ...choice, chosen: new Set(action.ids) }
     case 'none':
       return { ...choice, chosen: new Set() }
+    case 'reset':
+      return NO_CHOICE
   }
 }

@@ -48,3 +48,4 @@ export const binBrushes = (ids: string[]) => read(api.brushes.bin.$post({ json: 
 export const bringBackBrushes = (ids: string[]) => read(api.brushes['bring-back'].$post({ json: { ids } }))
 export const tagBrushes = (ids: string[], add: string[], remove: string[]) =>
   read(api.brushes.tags.$post({ json: { ids, add, remove } }))
+export const emptyBin = () => read(api.brushes['empty-bin'].$post())

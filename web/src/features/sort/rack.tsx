@@ -13,14 +13,14 @@ import { bringBackSet, copySet, createSet, deleteSet, moveSet, updateSet } from 
 import { useLibraryChange } from './use-library-change.ts'
 
 type RackSet = { id: string; name: string; hidden: boolean; count: number }
-type Props = {
+export type RackProps = {
   current: string | undefined
   place: 'all' | 'loose' | 'bin' | 'set'
   onGo: (to: { setId?: string; loose?: string; bin?: string; sort?: string }) => void
 }
 
 /** The rack of sets: punched labels with name and count, in the curator's order. */
-export function Rack({ current, place, onGo }: Props) {
+export function Rack({ current, place, onGo }: RackProps) {
   const sets = useQuery(setsQuery)
   const tally = useQuery(tallyQuery)
   const [showHidden, setShowHidden] = useState(false)

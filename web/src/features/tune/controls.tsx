@@ -59,7 +59,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
     setTyped(undefined)
   }
   return (
-    <div className="grid grid-cols-[1fr_auto] items-center gap-x-2 gap-y-0.5">
+    <div className="grid grid-cols-[1fr_auto] items-center gap-x-2 gap-y-1">
       <label htmlFor={id} className="flex items-center gap-1.5 text-13 font-medium">
         {label}
         {value !== usual && (
@@ -68,7 +68,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
             aria-label={`Reset ${label}`}
             title="Put it back"
             onClick={() => onChange(usual)}
-            className="text-saddle"
+            className="grid h-6 w-6 place-content-center text-saddle"
           >
             <RotateCcw size={14} aria-hidden />
           </button>
@@ -86,7 +86,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
             if (event.key === 'Enter') event.currentTarget.blur()
             if (event.key === 'Escape') setTyped(undefined)
           }}
-          className="measure w-14 rounded-4 border border-transparent bg-transparent text-right hover:border-line focus:border-line focus:bg-raised"
+          className="measure h-6 w-14 rounded-4 border border-transparent bg-transparent text-right hover:border-line focus:border-line focus:bg-raised"
         />
         <span className="w-7 text-13 text-quiet">{unit}</span>
       </span>
@@ -105,7 +105,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
           event.preventDefault()
           onChange(Math.min(max, Math.max(min, round(value + direction * step * (event.shiftKey ? 10 : 1)))))
         }}
-        className="col-span-2 w-full"
+        className="col-span-2 h-6 w-full"
       />
     </div>
   )

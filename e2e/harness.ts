@@ -1,0 +1,84 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import type { Page } from '@playwright/test'
+import { freePort, startPostgres } from '../scripts/postgres.mjs'
+
+const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
+
+export type Satchel = {
+  url: string
+  /** Ends the server at once, as a power cut would; `start` brings it up again on the same data. */
+  kill(): Promise<void>
+  start(): Promise<void>
+  close(): Promise<void>
+}
+
+/** The built server on a database, folder and port of its own. */
+export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel> {
+  const folder = mkdtempSync(join(tmpdir(), 'satchel-e2e-'))
+  chmodSync(folder, 0o755)
+  const postgres = await startPostgres(join(folder, 'postgres'))
+  const port = await freePort()
+  let child: ChildProcess | undefined
+  const satchel: Satchel = {
+    url: `http://127.0.0.1:${port}`,
+    async start() {
+      const started = fork(MAIN, {
+        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+        env: {
+          ...process.env,
+          NODE_ENV: 'production',
+          SATCHEL_DATABASE_URL: postgres.url,
+          SATCHEL_CACHE: join(folder, 'cache'),
+          SATCHEL_SECRET: 'e2e-secret-0123456789abcdef0123456789ab',
+          SATCHEL_PORT: String(port),
+          SATCHEL_DEMO: demo ? '1' : '0',
+          SATCHEL_LOG: 'error',
+          SATCHEL_SIGN_INS_PER_MINUTE: '1000',
+        },
+      })
+      child = started
+      await new Promise<void>((done, fail) => {
+        started.once('message', () => done())
+        started.once('exit', (code) => fail(new Error(`the server ended with ${code}`)))
+      })
+    },
+    kill: () => end(child, 'SIGKILL'),
+    async close() {
+      await end(child, 'SIGTERM')
+      await postgres.stop()
+      rmSync(folder, { recursive: true, force: true })
+    },
+  }
+  await satchel.start()
+  return satchel
+}
+
+function end(child: ChildProcess | undefined, signal: NodeJS.Signals): Promise<void> {
+  if (!child || child.exitCode !== null || child.signalCode !== null) return Promise.resolve()
+  return new Promise((done) => {
+    child.once('exit', () => done())
+    child.kill(signal)
+  })
+}
+
+export async function signInToDemo(page: Page, url: string): Promise<void> {
+  await page.goto(`${url}/sign-in`)
+  await page.getByLabel('E-mail').fill('maren@tidewrack.example')
+  await page.getByLabel('Password').fill('saltmarsh-demo')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL('**/sort')
+}
+
+export async function makeFirstOwner(page: Page, url: string): Promise<void> {
+  await page.goto(url)
+  await page.getByLabel('Your name').fill('Ida Slikker')
+  await page.getByLabel('Name of the workspace').fill('Marsh Workshop')
+  await page.getByLabel('E-mail').fill('ida@marsh.example')
+  await page.getByLabel('Password').fill('samphire-and-salt')
+  await page.getByRole('button', { name: 'Make the workspace' }).click()
+  await page.waitForURL('**/gather')
+}

@@ -1,0 +1,187 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page, test } from '@playwright/test'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+async function seriousProblems(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  return violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes.map((node) => `${node.html.slice(0, 120)} ${node.failureSummary}`).join(' | ')}`,
+    )
+}
+
+/** Every view by the words a person would use to say where they are. */
+const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = [
+  { name: 'brush lines', open: async (page) => void (await page.goto(`${satchel.url}/sort`)) },
+  { name: 'brush tiles', open: async (page) => void (await page.goto(`${satchel.url}/sort?view=tiles`)) },
+  {
+    name: 'chosen lines',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.locator('[role=listbox] [role=option]').first().click()
+    },
+  },
+  {
+    name: 'the choice of a set',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.locator('[role=listbox] [role=option]').first().click()
+      await page.keyboard.press('c')
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  },
+  { name: 'the bin', open: async (page) => void (await page.goto(`${satchel.url}/sort?bin=1`)) },
+  { name: 'an empty ledger', open: async (page) => void (await page.goto(`${satchel.url}/gather`)) },
+  {
+    name: 'a brush being tuned',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/tune`)
+      await expect(page.getByTestId('ground')).toHaveAttribute('data-painted', /[1-9]/)
+    },
+  },
+  { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
+  {
+    name: 'a pack',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/hand-out`)
+      await page.getByRole('link', { name: /Saltmarsh/ }).click()
+      await expect(page.getByRole('button', { name: /^Hand out 1/ })).toBeVisible()
+    },
+  },
+  { name: 'a dead link', open: async (page) => void (await page.goto(`${satchel.url}/h/nothing`)) },
+  {
+    name: 'the tasks',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.getByRole('button', { name: /running tasks/ }).click()
+      await expect(page.getByRole('dialog', { name: 'Tasks' })).toBeVisible()
+    },
+  },
+]
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`axe finds nothing serious on any view, ${theme}`, async ({ browser }) => {
+    test.setTimeout(180_000)
+    const context = await browser.newContext({ colorScheme: theme, reducedMotion: 'reduce' })
+    const page = await context.newPage()
+    await page.goto(`${satchel.url}/sign-in`)
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+    expect(await seriousProblems(page), 'sign in').toEqual([])
+    await signInToDemo(page, satchel.url)
+    for (const view of VIEWS) {
+      await view.open(page)
+      await page.waitForLoadState('networkidle')
+      expect(await seriousProblems(page), view.name).toEqual([])
+    }
+    await context.close()
+  })
+}
+
+test('the person’s page has nothing serious either, and works on a small screen', async ({ page, browser }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/hand-out`)
+  await page.getByRole('link', { name: /Saltmarsh/ }).click()
+  await page.getByRole('button', { name: /^More for Odde/ }).click()
+  await page.getByRole('menuitem', { name: 'Make a new link' }).click()
+  const link = (await page.getByTestId('hand-out-link').textContent()) ?? ''
+  for (const colorScheme of ['light', 'dark'] as const) {
+    const context = await browser.newContext({ colorScheme, viewport: { width: 390, height: 800 } })
+    const theirs = await context.newPage()
+    await theirs.goto(link)
+    await expect(theirs.getByRole('heading', { level: 1, name: 'Saltmarsh Sketching' })).toBeVisible()
+    expect(await seriousProblems(theirs)).toEqual([])
+    expect(await theirs.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
+    await context.close()
+  }
+})
+
+test('changes of a recipe show at once, survive a reload, and can be undone', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/sort?q=limpet`)
+  await page.locator('[role=listbox] [role=option]').first().dblclick()
+  const ground = page.getByTestId('ground')
+  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  const first = await ground.screenshot()
+  await page.getByLabel('Size, px').first().fill('30')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
+  const second = await ground.screenshot()
+  expect(second.equals(first)).toBe(false)
+  await page.reload()
+  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  await expect(page.getByLabel('Size, px').first()).toHaveValue('30')
+  await expect.poll(async () => (await ground.screenshot()).equals(second)).toBe(true)
+  await page.keyboard.press('Control+z')
+  await expect(page.getByText('version 1 of 2, saved')).toBeVisible()
+  await expect(page.getByLabel('Size, px').first()).toHaveValue('80')
+  await expect.poll(async () => (await ground.screenshot()).equals(first)).toBe(true)
+  await page.keyboard.press('Control+Shift+z')
+  await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
+})
+
+test('a free stroke is drawn where the pointer goes', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/sort?q=broad`)
+  await page.locator('[role=listbox] [role=option]').first().dblclick()
+  const ground = page.getByTestId('ground')
+  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  const box = await ground.boundingBox()
+  if (!box) throw new Error('no ground')
+  const inkAt = (x: number, y: number) =>
+    ground.evaluate(
+      (canvas: HTMLCanvasElement, [px, py]) => canvas.getContext('2d')?.getImageData(px ?? 0, py ?? 0, 1, 1).data[0],
+      [x, y],
+    )
+  const y = Math.round(box.height * 0.74)
+  expect(await inkAt(200, y)).toBeGreaterThan(240)
+  await page.mouse.move(box.x + 100, box.y + y)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 300, box.y + y, { steps: 20 })
+  await page.mouse.up()
+  await expect.poll(() => inkAt(200, y)).toBeLessThan(60)
+  await page.getByRole('button', { name: 'Wipe free strokes' }).click()
+  await expect.poll(() => inkAt(200, y)).toBeGreaterThan(240)
+})
+
+test('search, filters and view live in the address', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await expect(page.getByRole('listbox', { name: 'Brushes' })).toBeVisible()
+  await page.keyboard.press('/')
+  await page.keyboard.type('rope')
+  await expect(page).toHaveURL(/q=rope/)
+  await expect(page.getByText('2 brushes', { exact: true })).toBeVisible()
+  await page.getByLabel('Frames').selectOption('many')
+  await page.getByRole('button', { name: 'Tiles' }).click()
+  await expect(page).toHaveURL(/frames=many/)
+  await page.reload()
+  await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Tiles' })).toHaveAttribute('aria-pressed', 'true')
+  await page.getByRole('button', { name: 'Show all' }).click()
+  await expect(page.getByText('64 brushes', { exact: true })).toBeVisible()
+})
+
+test('a brush put into the bin can be brought back from the toast and from the bin', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/sort?q=dulse`)
+  await page.locator('[role=listbox] [role=option]').first().click()
+  await page.keyboard.press('Delete')
+  await expect(page.getByRole('heading', { name: 'No brush is like that' })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
+  await page.locator('[role=listbox] [role=option]').first().click()
+  await page.getByRole('button', { name: 'Bin' }).last().click()
+  await page.goto(`${satchel.url}/sort?bin=1`)
+  await page.locator('[role=listbox] [role=option]').first().click()
+  await page.getByRole('button', { name: 'Bring back' }).click()
+  await expect(page.getByRole('heading', { name: 'The bin is empty' })).toBeVisible()
+})

@@ -1,0 +1,99 @@
+// Checks that imports point only the way docs/architecture.md says. Run as `npm run arrows`.
+import { readdirSync, readFileSync } from 'node:fs'
+import { dirname, join, relative, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
+
+/** Which of our own parts each part may import from. The first rule whose `from` fits counts. */
+const RULES = [
+  { from: /^core\/src\/(errors|limits)\.ts$/, to: [/^core\/src\/(errors|limits)\.ts$/] },
+  { from: /^core\/src\/raster\//, to: [/^core\/src\/(raster\/|errors|limits)/] },
+  { from: /^core\/src\/formats\//, to: [/^core\/src\/(formats\/|raster\/|errors|limits)/] },
+  { from: /^core\/src\/brush\//, to: [/^core\/src\/(brush\/|raster\/|errors|limits)/] },
+  { from: /^core\/src\/stroke\//, to: [/^core\/src\/(stroke\/|brush\/|raster\/|errors|limits)/] },
+  {
+    from: /^core\/src\/compare\//,
+    to: [/^core\/src\/(compare\/|brush\/|formats\/(bytes|text)|raster\/|errors|limits)/],
+  },
+  { from: /^core\/src\/convert\//, to: [/^core\/src\/(convert\/|brush\/|formats\/|raster\/|errors|limits)/] },
+  {
+    from: /^core\/src\/pack\//,
+    to: [/^core\/src\/(pack\/|convert\/|compare\/pixel-hash|brush\/|formats\/|raster\/|errors|limits)/],
+  },
+  { from: /^server\/src\/db\//, to: [/^server\/src\/db\//, /^core\//] },
+  {
+    from: /^server\/src\/(workers|blobs|hand-outs)\//,
+    to: [/^server\/src\/(workers|blobs|hand-outs|db)\//, /^server\/src\/errors/, /^core\//],
+  },
+  {
+    from: /^server\/src\/jobs\//,
+    to: [/^server\/src\/(jobs|db|workers|blobs)\//, /^server\/src\/(deps|events|errors)/, /^core\//],
+  },
+  { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//] },
+  { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//], except: [/^server\/src\/main\.ts$/] },
+  { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
+  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//] },
+  { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
+  { from: /^web\/src\/workers\//, to: [/^web\/src\/workers\//, /^core\//] },
+  { from: /^web\/src\/features\/([^/]+)\//, to: [/^web\/src\/(api|components|workers)\//, /^core\//], own: true },
+  { from: /^web\/src\/features\/frame\//, to: [/^web\/src\/features\/jobs\//] },
+  { from: /^web\/src\//, to: [/^web\/src\//, /^core\//] },
+  { from: /^cli\//, to: [/^cli\//, /^core\//] },
+  { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/postgres/] },
+]
+
+const PACKAGE = { '@satchel/core': 'core/src', '@satchel/server': 'server/src' }
+const IMPORT = /^\s*(?:import|export)\s+(type\s+)?(?:[^'"]*?\sfrom\s+)?['"]([^'"]+)['"]/gm
+
+function* sources(folder) {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    const path = join(folder, entry.name)
+    if (entry.isDirectory() && !['node_modules', 'dist', 'drizzle'].includes(entry.name)) yield* sources(path)
+    else if (/\.tsx?$/.test(entry.name) && !/\.test\.tsx?$/.test(entry.name) && !path.includes('/testing')) yield path
+  }
+}
+
+/** Where an import leads inside this project, or undefined for a package from outside. */
+function target(file, specifier) {
+  if (specifier.startsWith('.')) return relative(root, resolve(dirname(file), specifier))
+  const own = Object.keys(PACKAGE).find((name) => specifier.startsWith(`${name}/`))
+  return own && specifier.replace(own, PACKAGE[own])
+}
+
+const problems = []
+for (const part of ['core/src', 'server/src', 'web/src', 'cli/src', 'e2e']) {
+  for (const file of sources(join(root, part))) {
+    const from = relative(root, file)
+    const rules = RULES.filter((rule) => rule.from.test(from) && !rule.except?.some((each) => each.test(from)))
+    const [rule] = rules
+    if (!rule) {
+      problems.push(`${from}: no rule covers it`)
+      continue
+    }
+    // a feature may import itself, and what a narrower rule adds
+    const own = rule.own ? from.match(rule.from)?.[0] : undefined
+    const allowed = rule.own
+      ? [
+          ...rule.to,
+          ...rules
+            .slice(1)
+            .filter((each) => each.from.source.includes('features'))
+            .flatMap((each) => each.to),
+        ]
+      : rule.to
+    for (const [, isType, specifier] of readFileSync(file, 'utf8').matchAll(IMPORT)) {
+      const to = target(file, specifier)
+      if (!to) continue
+      if (own && to.startsWith(own)) continue
+      if (allowed.some((each) => each.test(to))) continue
+      if (isType && rule.types?.some((each) => each.test(to))) continue
+      problems.push(`${from} must not import ${to}`)
+    }
+  }
+}
+for (const problem of problems) console.error(problem)
+console.log(
+  problems.length === 0 ? 'All imports point the right way.' : `${problems.length} imports point the wrong way.`,
+)
+process.exit(problems.length === 0 ? 0 : 1)

@@ -1,0 +1,86 @@
+// Runs every check and counts: lint, types, arrows, dead code, unit, server and end-to-end tests.
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { dirname, join, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { buildIfNeeded } from './build-if-needed.mjs'
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
+const reports = join(root, '.check')
+rmSync(reports, { recursive: true, force: true })
+mkdirSync(reports)
+const total = { passed: 0, failed: 0 }
+
+function run(name, command, args, env = {}) {
+  console.log(`\n== ${name}`)
+  const { status } = spawnSync(command, args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, ...env },
+  })
+  return status === 0
+}
+
+/** A check that passes or fails as a whole. */
+function single(name, script) {
+  if (run(name, 'npm', ['run', '--silent', script])) total.passed++
+  else total.failed++
+}
+
+/** Tests that are counted one by one; a run that breaks without a failing test counts as one failure. */
+function counted(name, command, args, env, count) {
+  const ok = run(name, command, args, env)
+  let counts
+  try {
+    counts = count()
+  } catch (error) {
+    console.error(`${name} left no report: ${error.message}`)
+    counts = { passed: 0, failed: 0 }
+  }
+  if (!ok && counts.failed === 0) counts.failed = 1
+  if (ok && counts.passed === 0) counts.failed = 1
+  total.passed += counts.passed
+  total.failed += counts.failed
+}
+
+const report = (file) => JSON.parse(readFileSync(join(reports, file), 'utf8'))
+const vitest = (name, projects) => {
+  const file = `${name.replaceAll(' ', '-')}.json`
+  const args = [
+    'vitest',
+    'run',
+    ...projects.flatMap((project) => ['--project', project]),
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile=${join(reports, file)}`,
+  ]
+  counted(name, 'npx', args, {}, () => {
+    const { numPassedTests, numFailedTests } = report(file)
+    return { passed: numPassedTests, failed: numFailedTests }
+  })
+}
+
+try {
+  buildIfNeeded(root)
+  single('lint', 'lint')
+  single('types', 'types')
+  single('arrows', 'arrows')
+  single('dead code', 'dead')
+  vitest('unit tests', ['core', 'web', 'cli'])
+  vitest('server tests', ['server'])
+  counted(
+    'end-to-end tests',
+    'npx',
+    ['playwright', 'test', '-c', 'e2e/playwright.config.ts'],
+    { CHECK_REPORT: join(reports, 'e2e.json') },
+    () => {
+      const { expected, unexpected, flaky } = report('e2e.json').stats
+      return { passed: expected, failed: unexpected + flaky }
+    },
+  )
+} catch (error) {
+  console.error(error.message)
+  total.failed++
+}
+console.log(`\n${total.passed} passed, ${total.failed} failed`)
+process.exit(total.failed === 0 ? 0 : 1)

@@ -1,0 +1,24 @@
+import { deleteOrphanBlobs } from '../db/blobs.ts'
+import { emptyBin } from '../db/brushes.ts'
+import { listWorkspaceIds } from '../db/members.ts'
+import type { Deps } from '../deps.ts'
+
+const DAY_MS = 24 * 60 * 60 * 1000
+const KEPT_DAYS = 30
+const EVERY_MS = 6 * 60 * 60 * 1000
+
+/** Deletes for good what has lain in a bin for 30 days. @returns How to stop looking. */
+export function keepBins({ db, log }: Pick<Deps, 'db' | 'log'>): () => void {
+  const look = async () => {
+    for (const workspaceId of await listWorkspaceIds(db))
+      await emptyOldBin(db, workspaceId, new Date(Date.now() - KEPT_DAYS * DAY_MS))
+  }
+  const run = () => void look().catch((error: Error) => log.error({ err: error }, 'emptying bins'))
+  run()
+  const timer = setInterval(run, EVERY_MS)
+  return () => clearInterval(timer)
+}
+
+/** Empties one bin of what was put there before `until`, with the pictures that nothing else uses. */
+export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): Promise<void> =>
+  db.transaction(async (tx) => deleteOrphanBlobs(tx, workspaceId, await emptyBin(tx, workspaceId, until)))

@@ -1,0 +1,39 @@
+import { useQuery } from '@tanstack/react-query'
+import { setsQuery } from '../../api/sets.ts'
+import type { RackProps } from './rack.tsx'
+
+const PLACES = [
+  { value: 'all', label: 'All brushes' },
+  { value: 'loose', label: 'In no set' },
+  { value: 'bin', label: 'Bin' },
+]
+
+/** Where there is no room for the rack: the same places in one list. */
+export function NarrowRack({ current, place, onGo }: RackProps) {
+  const { data } = useQuery(setsQuery)
+  const go = (value: string) => {
+    if (value === 'all') onGo({})
+    else if (value === 'loose') onGo({ loose: '1' })
+    else if (value === 'bin') onGo({ bin: '1' })
+    else onGo({ setId: value, sort: 'set' })
+  }
+  return (
+    <select
+      aria-label="Set"
+      value={place === 'set' ? (current ?? '') : place}
+      onChange={(event) => go(event.target.value)}
+      className="mb-2 rounded-4 border border-line bg-raised px-2 py-1.5 font-title wide:hidden"
+    >
+      {PLACES.map(({ value, label }) => (
+        <option key={value} value={value}>
+          {label}
+        </option>
+      ))}
+      {data?.sets.map((set) => (
+        <option key={set.id} value={set.id}>
+          {set.name} ({set.count})
+        </option>
+      ))}
+    </select>
+  )
+}
