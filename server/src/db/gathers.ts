@@ -219,6 +219,12 @@ export async function listTipHashes(db: Db, workspaceId: string) {
 
 /** Removes all that a gather holds. @returns The names of the blobs that may now be nobody's. */
 export async function clearGather(db: Db, workspaceId: string, gatherId: string): Promise<string[]> {
+  // Waits for lines that are being written just now, and keeps new ones out: what they hold must be seen here too.
+  await db
+    .select({ id: gatherFile.id })
+    .from(gatherFile)
+    .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
+    .for('update')
   const lines = await db
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))

@@ -1,33 +1,24 @@
-import { createHash, randomUUID } from 'node:crypto'
-import { once } from 'node:events'
-import { createReadStream, createWriteStream } from 'node:fs'
+import { randomUUID } from 'node:crypto'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import { finished } from 'node:stream/promises'
-import { deflateRawSync } from 'node:zlib'
 import { toUtf8 } from '@satchel/core/formats/text'
-import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { type PackEntry, type PackPictures, satchelPackEntries } from '@satchel/core/pack/entries'
 import { toFileName, UniqueNames } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
-import { formatSums, SUMS_PATH, type Sum } from '@satchel/core/pack/sums'
+import { formatSums, SUMS_PATH } from '@satchel/core/pack/sums'
 import { endRelease, findRelease, type Release } from '../db/packs.ts'
 import type { ReleaseBrush } from '../db/schema/packs.ts'
 import type { Deps } from '../deps.ts'
-import { nodeCrc32, nodeSha256 } from '../workers/codec.ts'
+import { nodeSha256 } from '../workers/codec.ts'
 import { packReadme } from './pack-texts.ts'
 import type { JobContext, JobHandler } from './queue.ts'
 import { strokePicture } from './stroke-picture.ts'
+import { openZipFile } from './zip-file.ts'
 
 export const BUILD_RELEASE = 'build-release'
 
-const DEFLATE_LEVEL = 1 // masks shrink much at any level, and a release is built while somebody waits
 const AHEAD = 4 // brushes converted before they are written
 const THUMBNAIL = { width: 360, height: 72 }
-const zipOptions = {
-  crc32: nodeCrc32,
-  deflateRaw: (bytes: Uint8Array) => new Uint8Array(deflateRawSync(bytes, { level: DEFLATE_LEVEL })),
-}
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
 export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => ({
@@ -144,42 +135,5 @@ async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Rele
     yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
     yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
     running[i] = Promise.resolve({ png: new Uint8Array(0), brush: new Uint8Array(0), extension: 'gbr' }) // let the bytes go
-  }
-}
-
-type BuiltFile = { path: string; sha256: string; crc: number; sizeBytes: number }
-
-/** A ZIP written straight to a file, with the checksums of its entries and of itself. */
-async function openZipFile(path: string) {
-  const zip = new ZipWriter(zipOptions)
-  const out = createWriteStream(path)
-  const hash = createHash('sha256')
-  const sums: Sum[] = []
-  let crc = 0
-  let sizeBytes = 0
-  const write = async (bytes: Uint8Array) => {
-    hash.update(bytes)
-    crc = nodeCrc32(bytes, crc)
-    sizeBytes += bytes.length
-    if (!out.write(bytes)) await once(out, 'drain')
-  }
-  return {
-    sums,
-    async add({ path: entryPath, bytes, packing }: PackEntry) {
-      sums.push({ path: entryPath, sha256: nodeSha256(bytes) })
-      for (const part of zip.add(entryPath, bytes, packing)) await write(part)
-    },
-    /** Stores a file whose checksum is known, without holding it in memory. */
-    async addFile(entryPath: string, file: BuiltFile) {
-      sums.push({ path: entryPath, sha256: file.sha256 })
-      await write(zip.addStored(entryPath, { crc: file.crc, sizeBytes: file.sizeBytes }))
-      for await (const chunk of createReadStream(file.path)) await write(chunk)
-    },
-    async finish(): Promise<BuiltFile> {
-      for (const part of zip.finish()) await write(part)
-      out.end()
-      await finished(out)
-      return { path, sha256: hash.digest('hex'), crc, sizeBytes }
-    },
   }
 }

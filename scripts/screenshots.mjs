@@ -1,0 +1,115 @@
+// Takes the README's pictures anew from the demo data. Run as `npm run screenshots`.
+import { fork } from 'node:child_process'
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { chromium } from '@playwright/test'
+import { buildIfNeeded } from './build-if-needed.mjs'
+import { freePort, startPostgres } from './postgres.mjs'
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
+const shots = join(root, 'docs/screenshots')
+const VIEW = { width: 1280, height: 800 }
+
+buildIfNeeded(root)
+mkdirSync(shots, { recursive: true })
+const folder = mkdtempSync(join(tmpdir(), 'satchel-shots-'))
+chmodSync(folder, 0o755)
+const postgres = await startPostgres(join(folder, 'postgres'))
+const port = await freePort()
+const url = `http://127.0.0.1:${port}`
+const server = fork(join(root, 'server/dist/main.mjs'), {
+  env: {
+    ...process.env,
+    NODE_ENV: 'production',
+    SATCHEL_DATABASE_URL: postgres.url,
+    SATCHEL_CACHE: join(folder, 'cache'),
+    SATCHEL_SECRET: 'screenshots-0123456789abcdef0123456789',
+    SATCHEL_PORT: String(port),
+    SATCHEL_DEMO: '1',
+    SATCHEL_LOG: 'error',
+  },
+})
+await new Promise((done) => server.once('message', done))
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--no-first-run',
+  ],
+})
+
+async function openPage(colorScheme) {
+  const page = await (await browser.newContext({ viewport: VIEW, colorScheme })).newPage()
+  await page.goto(`${url}/sign-in`)
+  await page.getByLabel('E-mail').fill('maren@tidewrack.example')
+  await page.getByLabel('Password').fill('saltmarsh-demo')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL('**/sort')
+  return page
+}
+
+async function shoot(page, name) {
+  await page.waitForLoadState('networkidle')
+  await page.waitForTimeout(600)
+  await page.screenshot({ path: join(shots, `${name}.png`) })
+  console.log(`${name}.png`)
+}
+
+try {
+  const page = await openPage('light')
+  await page.goto(`${url}/sort`)
+  const lines = page.locator('[role=listbox] [role=option]')
+  await lines.nth(2).click()
+  await lines.nth(5).click({ modifiers: ['Shift'] })
+  await shoot(page, 'sort')
+  await page.goto(`${url}/sort?view=tiles&tag=many`)
+  await shoot(page, 'tiles')
+  await page.goto(`${url}/sort?q=kelp%20edge`)
+  await lines.first().dblclick()
+  await page.getByTestId('ground').and(page.locator('[data-painted]')).waitFor()
+  await page.getByRole('button', { name: 'Kelp', exact: true }).click()
+  await shoot(page, 'tune')
+  await page.goto(`${url}/hand-out`)
+  await shoot(page, 'packs')
+  await page.getByRole('link', { name: /Saltmarsh/ }).click()
+  await page.getByRole('button', { name: /^Hand out 1/ }).waitFor()
+  await shoot(page, 'pack')
+  await page.getByRole('button', { name: /^More for Odde/ }).click()
+  await page.getByRole('menuitem', { name: 'Make a new link' }).click()
+  const link = await page.getByTestId('hand-out-link').textContent()
+  const person = await (await browser.newContext({ viewport: VIEW, colorScheme: 'light' })).newPage()
+  await person.goto(link)
+  await shoot(person, 'person')
+  await gatherFromDownload(page, link)
+  await shoot(page, 'gather')
+  const dark = await openPage('dark')
+  await dark.goto(`${url}/sort`)
+  await shoot(dark, 'sort-dark')
+} finally {
+  await browser.close()
+  server.kill('SIGTERM')
+  await new Promise((done) => server.once('exit', done))
+  await postgres.stop()
+  rmSync(folder, { recursive: true, force: true })
+}
+
+/** A ledger with something of everything: the demo's own download, a foreign file, and a damaged one. */
+async function gatherFromDownload(page, link) {
+  const zip = Buffer.from(await (await fetch(`${link.replace('/h/', '/api/h/')}/download`)).arrayBuffer())
+  await page.goto(`${url}/gather`)
+  await page.getByTestId('choose-files').setInputFiles([
+    { name: 'letter to the class.txt', mimeType: 'text/plain', buffer: Buffer.from('See you on the dyke.') },
+    { name: 'half a shell.png', mimeType: 'image/png', buffer: zip.subarray(60, 400) },
+    { name: 'from a colleague.zip', mimeType: 'application/zip', buffer: zip },
+  ])
+  await page
+    .getByRole('button', { name: /^Take in \d+ brush/ })
+    .and(page.locator(':enabled'))
+    .waitFor({ timeout: 60_000 })
+}
