@@ -160,7 +160,7 @@ test('search, filters and view live in the address', async ({ page }) => {
   await page.keyboard.type('rope')
   await expect(page).toHaveURL(/q=rope/)
   await expect(page.getByText('2 brushes', { exact: true })).toBeVisible()
-  await page.getByLabel('Frames').selectOption('many')
+  await page.getByLabel('Frames', { exact: true }).selectOption('many')
   await page.getByRole('button', { name: 'Tiles' }).click()
   await expect(page).toHaveURL(/frames=many/)
   await page.reload()

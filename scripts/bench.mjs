@@ -8,7 +8,7 @@ import { buildIfNeeded } from './build-if-needed.mjs'
 import { startPostgres } from './postgres.mjs'
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
-const out = join(root, 'node_modules/.satchel-bench')
+const out = join(root, 'server/dist/bench') // here the server's own packages are found
 
 buildIfNeeded(root)
 mkdirSync(out, { recursive: true })

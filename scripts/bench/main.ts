@@ -304,6 +304,7 @@ async function zipRows(folder: string): Promise<Row[]> {
         bytes: new Uint8Array(readFileSync(join(tips, `${n}.png`))),
         packing: 'store',
       })
+    await zip.sums()
     await zip.finish()
   }
   const reference = () => {

@@ -40,7 +40,6 @@ CREATE TABLE "brush" (
 	"licence" text DEFAULT '' NOT NULL,
 	"tags" text[] DEFAULT '{}' NOT NULL,
 	"tip_id" uuid NOT NULL,
-	"recipe" jsonb NOT NULL,
 	"reading" text NOT NULL,
 	"behaviour" text NOT NULL,
 	"size_px" real NOT NULL,

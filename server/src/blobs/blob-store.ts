@@ -12,6 +12,7 @@ import { blob, blobPiece } from '../db/schema/all.ts'
 import { CopyBytea } from './copy-bytea.ts'
 
 const PIECE_BYTES = 16 * 1024 * 1024
+const READ_BYTES = 1024 * 1024
 
 export type StoredBlob = { sha256: string; sizeBytes: number }
 
@@ -75,13 +76,14 @@ export class BlobStore {
   }
 
   /** Stores a finished file and moves it into the cache. */
-  async putFile(
-    db: Db,
-    workspaceId: string,
-    path: string,
-    known: StoredBlob & { mediaType: string },
-  ): Promise<StoredBlob> {
-    return this.#adopt(db, workspaceId, path, known)
+  async putFile(db: Db, workspaceId: string, path: string, mediaType: string): Promise<StoredBlob> {
+    const hash = createHash('sha256')
+    let sizeBytes = 0
+    for await (const chunk of createReadStream(path, { highWaterMark: READ_BYTES })) {
+      hash.update(chunk)
+      sizeBytes += chunk.length
+    }
+    return this.#adopt(db, workspaceId, path, { sha256: hash.digest('hex'), sizeBytes, mediaType })
   }
 
   async #adopt(

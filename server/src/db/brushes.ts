@@ -7,10 +7,10 @@ import {
   eq,
   gt,
   gte,
-  ilike,
   inArray,
   isNotNull,
   isNull,
+  like,
   lt,
   lte,
   or,
@@ -55,15 +55,48 @@ const summary = {
   updatedAt: brush.updatedAt,
 }
 
+/** The same as they are named in the answer. */
+const lineColumns = {
+  id: brush.id,
+  name: brush.name,
+  maker: brush.maker,
+  tags: brush.tags,
+  reading: brush.reading,
+  behaviour: brush.behaviour,
+  frames: brush.frames,
+  version: brush.version,
+  sizePx: sql`${brush.sizePx}`.as('sizePx'),
+  tipId: sql`${brush.tipId}`.as('tipId'),
+  updatedAt: sql`${brush.updatedAt}`.as('updatedAt'),
+}
+
+/** What a list shows of a brush. */
+export type BrushLine = {
+  id: string
+  name: string
+  maker: string
+  tags: string[]
+  reading: string
+  behaviour: string
+  frames: number
+  version: number
+  sizePx: number
+  tipId: string
+  updatedAt: string
+}
+
+/** A brush's current version, which holds its recipe. */
+const isCurrent = and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version))
+
 function conditions(workspaceId: string, filter: BrushFilter): SQL | undefined {
-  const like = (text: string) => `%${text.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`
+  const contains = (text: string) => `%${text.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`
   return and(
     eq(brush.workspaceId, workspaceId),
     filter.bin ? isNotNull(brush.deletedAt) : isNull(brush.deletedAt),
     ...(filter.q ?? '')
       .split(/\s+/)
       .filter(Boolean)
-      .map((word) => ilike(brush.searchText, like(word))),
+      .map((word) => like(brush.searchText, contains(word))),
     filter.tag ? arrayContains(brush.tags, [filter.tag]) : undefined,
     filter.reading ? eq(brush.reading, filter.reading) : undefined,
     filter.frames === 'one' ? eq(brush.frames, 1) : filter.frames === 'many' ? gt(brush.frames, 1) : undefined,
@@ -110,15 +143,20 @@ export async function listBrushes(
         )
       : sql`(${order.by}, ${brush.id}) > (${cursor.value}::${order.cast}, ${cursor.id}::uuid)`
     : undefined
-  const rows = await db
-    .select({ ...summary, sortValue: sql<string>`${order.by}::text` })
+  const lines = db
+    .select({ ...lineColumns, sortValue: sql<string>`${order.by}::text`.as('sortValue') })
     .from(brush)
     .where(and(conditions(workspaceId, filter), after))
     .orderBy(order.descending ? desc(order.by) : asc(order.by), order.descending ? desc(brush.id) : asc(brush.id))
     .limit(limit + 1)
-  const page = rows.slice(0, limit)
+  // One row of JSON instead of a hundred of a dozen columns: reading those took twice as long as the query itself.
+  const { rows } = await db.execute<{ page: (BrushLine & { sortValue: string })[] }>(
+    sql`select coalesce(json_agg(line), '[]'::json) as page from (${lines}) as line`,
+  )
+  const found = rows[0]?.page ?? []
+  const page = found.slice(0, limit)
   const last = page.at(-1)
-  return { brushes: page, next: rows.length > limit && last ? { value: last.sortValue, id: last.id } : undefined }
+  return { brushes: page, next: found.length > limit && last ? { value: last.sortValue, id: last.id } : undefined }
 }
 
 export async function countBrushes(db: Db, workspaceId: string, filter: BrushFilter): Promise<number> {
@@ -160,8 +198,9 @@ export async function listFacets(db: Db, workspaceId: string) {
 /** One brush with its recipe, its frames and the sets it is in. */
 export async function findBrush(db: Db, workspaceId: string, id: string) {
   const [row] = await db
-    .select({ ...summary, recipe: brush.recipe, deletedAt: brush.deletedAt, createdAt: brush.createdAt })
+    .select({ ...summary, snapshot: brushVersion.snapshot, deletedAt: brush.deletedAt, createdAt: brush.createdAt })
     .from(brush)
+    .innerJoin(brushVersion, isCurrent)
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
   if (!row) return undefined
   const [frames, sets, versions] = await Promise.all([
@@ -178,7 +217,8 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
       .where(and(eq(brushVersion.workspaceId, workspaceId), eq(brushVersion.brushId, id)))
       .orderBy(desc(brushVersion.ordinal)),
   ])
-  return { ...row, pictures: frames, sets, versions }
+  const { snapshot, ...facts } = row
+  return { ...facts, recipe: snapshot.recipe, pictures: frames, sets, versions }
 }
 
 export async function listTipFrames(db: Db, workspaceId: string, tipId: string): Promise<StoredFrame[]> {
@@ -192,10 +232,11 @@ export async function listTipFrames(db: Db, workspaceId: string, tipId: string):
 /** What rendering a brush's stroke needs. */
 export async function findBrushForStroke(db: Db, workspaceId: string, id: string) {
   const [row] = await db
-    .select({ recipe: brush.recipe, tipId: brush.tipId })
+    .select({ snapshot: brushVersion.snapshot, tipId: brush.tipId })
     .from(brush)
+    .innerJoin(brushVersion, isCurrent)
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
-  return row ? { recipe: row.recipe, frames: await listTipFrames(db, workspaceId, row.tipId) } : undefined
+  return row ? { recipe: row.snapshot.recipe, frames: await listTipFrames(db, workspaceId, row.tipId) } : undefined
 }
 
 export type NewBrush = BrushSnapshot & {
@@ -245,10 +286,12 @@ function toSnapshot({ name, maker, licence, tags, recipe }: BrushSnapshot): Brus
 }
 
 /** The columns that follow from a snapshot. */
-function toColumns(snapshot: BrushSnapshot) {
-  const { name, maker, tags, recipe } = snapshot
+function toColumns({ name, maker, licence, tags, recipe }: BrushSnapshot) {
   return {
-    ...toSnapshot(snapshot),
+    name,
+    maker,
+    licence,
+    tags,
     reading: recipe.colour.reading,
     behaviour: recipe.colour.behaviour,
     sizePx: recipe.mark.sizePx,
@@ -339,22 +382,15 @@ export async function tagBrushes(
   change: { add: string[]; remove: string[] },
 ): Promise<number> {
   const rows = await db
-    .select({
-      id: brush.id,
-      name: brush.name,
-      maker: brush.maker,
-      licence: brush.licence,
-      tags: brush.tags,
-      recipe: brush.recipe,
-      version: brush.version,
-    })
+    .select({ id: brush.id, snapshot: brushVersion.snapshot, version: brush.version })
     .from(brush)
+    .innerJoin(brushVersion, isCurrent)
     .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, ids), isNull(brush.deletedAt)))
   let changed = 0
-  for (const { id, version, ...row } of rows) {
-    const tags = [...new Set([...row.tags, ...change.add])].filter((tag) => !change.remove.includes(tag)).sort()
-    if (tags.join('\n') === row.tags.join('\n')) continue
-    if (await saveBrush(db, workspaceId, id, { snapshot: { ...row, tags }, from: version })) changed++
+  for (const { id, version, snapshot } of rows) {
+    const tags = [...new Set([...snapshot.tags, ...change.add])].filter((tag) => !change.remove.includes(tag)).sort()
+    if (tags.join('\n') === snapshot.tags.join('\n')) continue
+    if (await saveBrush(db, workspaceId, id, { snapshot: { ...snapshot, tags }, from: version })) changed++
   }
   return changed
 }

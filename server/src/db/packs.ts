@@ -1,6 +1,18 @@
 import { and, asc, count, desc, eq, isNull, type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { brush, brushSet, delivery, handOut, pack, packSet, release, setItem, tip, tipFrame } from './schema/all.ts'
+import {
+  brush,
+  brushSet,
+  brushVersion,
+  delivery,
+  handOut,
+  pack,
+  packSet,
+  release,
+  setItem,
+  tip,
+  tipFrame,
+} from './schema/all.ts'
 
 export type Pack = typeof pack.$inferSelect
 export type Release = typeof release.$inferSelect
@@ -122,13 +134,14 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
       maker: brush.maker,
       licence: brush.licence,
       tags: brush.tags,
-      recipe: brush.recipe,
+      snapshot: brushVersion.snapshot,
       tipId: brush.tipId,
     })
     .from(packSet)
     .innerJoin(brushSet, and(eq(brushSet.id, packSet.setId), isNull(brushSet.deletedAt)))
     .innerJoin(setItem, eq(setItem.setId, packSet.setId))
     .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
+    .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))
     .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
   const frames = await db
     .selectDistinct({
@@ -148,7 +161,7 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
     .orderBy(tipFrame.tipId, tipFrame.ordinal)
   const byTip = new Map<string, typeof frames>()
   for (const frame of frames) byTip.set(frame.tipId, [...(byTip.get(frame.tipId) ?? []), frame])
-  return rows.map((row) => ({ ...row, frames: byTip.get(row.tipId) ?? [] }))
+  return rows.map(({ snapshot, ...row }) => ({ ...row, recipe: snapshot.recipe, frames: byTip.get(row.tipId) ?? [] }))
 }
 
 export async function insertRelease(db: Db, values: typeof release.$inferInsert): Promise<Release | undefined> {

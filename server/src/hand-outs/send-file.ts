@@ -30,10 +30,6 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
   response.statusCode = range ? 206 : 200
   response.setHeader('content-length', part.last - part.first + 1)
   if (range) response.setHeader('content-range', `bytes ${range.first}-${range.last}/${sizeBytes}`)
-  if (request.method === 'HEAD') {
-    response.end()
-    return
-  }
   try {
     await pipeline(
       createReadStream(file.path, { start: part.first, end: part.last, highWaterMark: CHUNK_BYTES }),

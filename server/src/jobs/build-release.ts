@@ -30,10 +30,7 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => (
     await mkdir(folder, { recursive: true })
     try {
       const built = await buildZip(deps, context, { release, folder })
-      const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, {
-        ...built,
-        mediaType: 'application/zip',
-      })
+      const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, 'application/zip')
       await endRelease(deps.db, workspaceId, release.id, {
         state: 'ready',
         zipSha: stored.sha256,
@@ -66,7 +63,7 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   const inner = await openZipFile(join(folder, 'pack.zip'))
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeSha256))
     await inner.add(entry)
-  const innerFile = await inner.finish()
+  const innerFile = await inner.finish({ crc: true })
 
   const outer = await openZipFile(join(folder, 'download.zip'))
   for await (const entry of openEntries(deps, release)) {
@@ -76,10 +73,10 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
   await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
   await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })
-  await outer.add({ path: SUMS_PATH, bytes: toUtf8(formatSums(outer.sums)), packing: 'deflate' })
+  await outer.add({ path: SUMS_PATH, bytes: toUtf8(formatSums(await outer.sums())), packing: 'deflate' })
   const result = await outer.finish()
   step()
-  return { ...result, files: outer.sums.length }
+  return { ...result, files: (await outer.sums()).length }
 }
 
 function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, step: () => void): PackPictures {

@@ -66,20 +66,25 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const etag = `"${release.zipSha}"`
       const fresh = c.req.header('if-none-match') === etag
       if (!fresh) await countDownload(db, handOut, { method: c.req.method, range: c.req.header('range') })
-      const { incoming, outgoing } = c.env
       const fileName = `${toFileName(release.manifest.title)} ${release.version}.zip`
-      await sendFile(incoming, outgoing, {
-        path: await blobs.path(handOut.workspaceId, release.zipSha),
-        sizeBytes: release.zipBytes,
-        etag,
-        headers: {
-          'x-content-type-options': 'nosniff',
-          'referrer-policy': 'no-referrer',
-          'content-type': 'application/zip',
-          'content-disposition': contentDisposition(fileName),
-          'cache-control': 'private, no-cache',
-        },
-      })
+      const headers = {
+        'content-type': 'application/zip',
+        'content-disposition': contentDisposition(fileName),
+        'cache-control': 'private, no-cache',
+        'x-content-type-options': 'nosniff',
+        'referrer-policy': 'no-referrer',
+      }
+      // The framework makes a new answer of a HEAD, so Node's own cannot have been used for it.
+      if (c.req.method === 'HEAD') {
+        return c.body(null, 200, {
+          ...headers,
+          etag,
+          'accept-ranges': 'bytes',
+          'content-length': String(release.zipBytes),
+        })
+      }
+      const path = await blobs.path(handOut.workspaceId, release.zipSha)
+      await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: release.zipBytes, etag, headers })
       return RESPONSE_ALREADY_SENT
     })
 }

@@ -117,11 +117,34 @@ function pick(data: Uint8Array, kept: readonly number[]): Uint8Array {
 function filterUp(data: Uint8Array, rowBytes: number, height: number): Uint8Array {
   const out = new Uint8Array((rowBytes + 1) * height)
   out.set(data.subarray(0, rowBytes), 1)
-  for (let y = 1, i = rowBytes, o = rowBytes + 1; y < height; y++) {
-    out[o++] = UP
-    for (const end = i + rowBytes; i < end; i++, o++) out[o] = data[i] - data[i - rowBytes]
+  const words = rowBytes % 4 === 0 && data.byteOffset % 4 === 0
+  const differences = new Uint8Array(words ? rowBytes : 0)
+  for (let y = 1, i = rowBytes, o = rowBytes + 1; y < height; y++, i += rowBytes, o += rowBytes + 1) {
+    out[o] = UP
+    if (words) {
+      subtractRow(data, i, rowBytes, differences)
+      out.set(differences, o + 1)
+    } else for (let x = 0; x < rowBytes; x++) out[o + 1 + x] = data[i + x] - data[i + x - rowBytes]
   }
   return out
+}
+
+const HIGH_BITS = 0x80808080 | 0
+const LOW_BITS = 0x7f7f7f7f
+
+/**
+ * Subtracts the row above from the row at `start`, four bytes at a time: the high bit of each byte is set aside so that
+ * no byte borrows from its neighbour, and put right afterwards.
+ */
+function subtractRow(data: Uint8Array, start: number, rowBytes: number, out: Uint8Array): void {
+  const row = new Int32Array(data.buffer, data.byteOffset + start, rowBytes >> 2)
+  const above = new Int32Array(data.buffer, data.byteOffset + start - rowBytes, rowBytes >> 2)
+  const to = new Int32Array(out.buffer, out.byteOffset, rowBytes >> 2)
+  for (let k = 0; k < to.length; k++) {
+    const a = row[k]
+    const b = above[k]
+    to[k] = ((a | HIGH_BITS) - (b & LOW_BITS)) ^ ((a ^ ~b) & HIGH_BITS)
+  }
 }
 
 function numbers(values: number[]): Uint8Array {

@@ -61,7 +61,10 @@ export const tipFrame = pgTable(
   (t) => [primaryKey({ columns: [t.tipId, t.ordinal] }), index('tip_frame_blob').on(t.workspaceId, t.blobSha)],
 )
 
-/** A brush. The narrow columns beside the recipe are copies out of it that lists are filtered and shown by. */
+/**
+ * A brush, as lists filter and show it. The row is kept narrow, so that a search reads few pages: the recipe lies in the
+ * version that `version` names, and a few columns are copies out of it.
+ */
 export const brush = pgTable(
   'brush',
   {
@@ -74,7 +77,6 @@ export const brush = pgTable(
     tipId: uuid()
       .notNull()
       .references(() => tip.id),
-    recipe: jsonb().$type<Recipe>().notNull(),
     reading: text().notNull(),
     behaviour: text().notNull(),
     sizePx: real().notNull(),
