@@ -204,10 +204,10 @@ async function libraryRows({ databaseUrl, folder, root }: Options): Promise<Row[
       const warm = n < 30
       await timed(warm ? [] : times.one, () => pool.query('select 1'))
       await timed(warm ? [] : times.search, () =>
-        listBrushes(db, workspaceId, { q: `${words[n % 10]} ${n % 100}` }, { sort: 'name', limit: 100 }),
+        listBrushes(pool, workspaceId, { q: `${words[n % 10]} ${n % 100}` }, { sort: 'name', limit: 100 }),
       )
       await timed(warm ? [] : times.page, async () => {
-        const page = await listBrushes(db, workspaceId, {}, { sort: 'name', cursor, limit: 100 })
+        const page = await listBrushes(pool, workspaceId, {}, { sort: 'name', cursor, limit: 100 })
         cursor = page.next
       })
     }

@@ -308,7 +308,7 @@ ALTER TABLE "tip" ADD CONSTRAINT "tip_workspace_id_workspace_id_fk" FOREIGN KEY 
 ALTER TABLE "tip_frame" ADD CONSTRAINT "tip_frame_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "tip_frame" ADD CONSTRAINT "tip_frame_tip_id_tip_id_fk" FOREIGN KEY ("tip_id") REFERENCES "public"."tip"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "brush_by_name" ON "brush" USING btree ("workspace_id",lower("name"),"id") WHERE "brush"."deleted_at" is null;--> statement-breakpoint
-CREATE INDEX "brush_search" ON "brush" USING gin ("search_text" gin_trgm_ops);--> statement-breakpoint
+CREATE INDEX "brush_search" ON "brush" USING gin ("search_text" gin_trgm_ops) WITH (fastupdate=false);--> statement-breakpoint
 CREATE INDEX "brush_tags" ON "brush" USING gin ("tags");--> statement-breakpoint
 CREATE INDEX "brush_tip" ON "brush" USING btree ("tip_id");--> statement-breakpoint
 CREATE INDEX "brush_set_position" ON "brush_set" USING btree ("workspace_id","position");--> statement-breakpoint

@@ -1,32 +1,38 @@
 import { open } from 'node:fs/promises'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { sniffKind } from '@satchel/core/formats/sniff'
-import { toOneLine } from '@satchel/core/formats/text'
 import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
 import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
-import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
+import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/limits'
 import type { PackBrush } from '@satchel/core/pack/manifest'
+import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
 import { deleteOrphanBlobs } from '../db/blobs.ts'
-import type { Db } from '../db/database.ts'
 import {
-  addGatherLines,
   claimGatherFile,
   clearGather,
   countGatherFiles,
   findGather,
   finishGatherFile,
-  type GatherFile,
-  type NewGatherLine,
   resetHalfReadFiles,
 } from '../db/gathers.ts'
 import type { PackPlace } from '../db/schema/gather.ts'
-import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { nodeCrc32, nodeInflateRaw } from '../workers/codec.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { ReadFrame, ReadResult } from '../workers/tasks.ts'
+import {
+  addBrushLine,
+  addLine,
+  lastPart,
+  nameOf,
+  type Place,
+  type Reader,
+  refused,
+  splitPath,
+  type Tally,
+} from './gather-lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 import { type JobContext, type JobHandler, JobStopped } from './queue.ts'
 
@@ -37,17 +43,6 @@ const codecs = { crc32: nodeCrc32, inflateRaw: nodeInflateRaw }
 
 /** Files some systems put beside the real ones; common practice, no source. */
 const BESIDE = /(^|\/)(__MACOSX\/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)/
-
-type Place = { folder: string; path: string; setName: string }
-type Reader = {
-  deps: Deps
-  file: GatherFile
-  context: JobContext
-  tally: Tally
-  unpackedBytes: number
-  ordinal: number
-}
-type Tally = { files: number; filesRead: number; entries: number; entriesRead: number }
 
 /** Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once. */
 export const gatherRead = (deps: Deps): JobHandler => ({
@@ -149,11 +144,13 @@ async function readArchive(reader: Reader, source: ByteSource, at: string, depth
       throw new LimitError('the unpacked size in bytes', reader.unpackedBytes, ARCHIVE_UNPACKED_MAX_BYTES)
     }
     reader.tally.entries += entries.length
+    const packed = entries.some((entry) => entry.path.endsWith(PACK_EXTENSION))
     await pMap(
       entries,
       async (entry) => {
         reader.context.signal.throwIfAborted()
-        await readEntry(reader, source, { entry, at, depth })
+        if (packed && !entry.path.endsWith(PACK_EXTENSION)) await skipBesidePack(reader, entry.path, at)
+        else await readEntry(reader, source, { entry, at, depth })
         reader.tally.entriesRead++
         report(reader.context, reader.tally)
       },
@@ -163,6 +160,13 @@ async function readArchive(reader: Reader, source: ByteSource, at: string, depth
     if (!(error instanceof FormatError || error instanceof LimitError)) throw error
     await addLine(reader, { folder: place.folder, path: place.base, setName: '' }, refused('zip', `${error.message}.`))
   }
+}
+
+/** In a download of ours the pack holds everything once more, with all settings: the open files beside it stay out. */
+async function skipBesidePack(reader: Reader, path: string, at: string): Promise<void> {
+  const { folder, base } = splitPath(`${at}/${path}`)
+  const reason = 'The Satchel pack beside it holds this with all its settings.'
+  await addLine(reader, { folder, path: base, setName: '' }, { outcome: 'skip', kind: 'foreign', reason })
 }
 
 async function readEntry(
@@ -259,67 +263,4 @@ async function addPackBrush(
     nearBits: near?.bits ?? null,
     nearSignature: near?.signature ?? null,
   })
-}
-
-/** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
-async function addBrushLine(
-  reader: Reader,
-  place: Place,
-  frames: readonly ReadFrame[],
-  content: LineContent,
-): Promise<void> {
-  const { deps, file } = reader
-  await deps.db.transaction(async (tx) => {
-    const stored: StoredFrame[] = []
-    for (const { png, pixelSha, width, height } of frames) {
-      const { sha256 } = await deps.blobs.put(tx, file.workspaceId, png, 'image/png')
-      stored.push({ blobSha: sha256, pixelSha, width, height })
-    }
-    await insertLine(tx, reader, place, { ...content, frames: stored })
-  })
-  await tell(reader)
-}
-
-type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
-
-const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
-
-async function addLine(reader: Reader, place: Place, content: LineContent): Promise<void> {
-  await insertLine(reader.deps.db, reader, place, content)
-  await tell(reader)
-}
-
-async function insertLine(db: Db, reader: Reader, place: Place, content: LineContent): Promise<void> {
-  const { workspaceId, gatherId, id: fileId } = reader.file
-  const [first] = content.frames ?? []
-  await addGatherLines(db, [
-    {
-      workspaceId,
-      gatherId,
-      fileId,
-      ordinal: reader.ordinal++,
-      folder: place.folder,
-      path: place.path,
-      name: nameOf(place.path),
-      setName: content.outcome === 'take' ? toOneLine(place.setName, NAME_MAX_CHARS) : '',
-      ...(first ? { width: first.width, height: first.height } : {}),
-      ...content,
-    },
-  ])
-}
-
-const tell = ({ deps, file }: Reader) =>
-  deps.events.publish({ workspaceId: file.workspaceId, topic: 'gather', id: file.gatherId })
-
-function splitPath(path: string): { folder: string; base: string } {
-  const slash = path.lastIndexOf('/')
-  return slash < 0 ? { folder: '', base: path } : { folder: path.slice(0, slash), base: path.slice(slash + 1) }
-}
-
-const lastPart = (path: string) => splitPath(path).base
-
-/** A file's name as a brush's: without its extension, low lines as spaces. */
-function nameOf(base: string): string {
-  const bare = base.replace(/\.satchel\.zip$|\.[A-Za-z0-9]{1,5}$/, '')
-  return toOneLine(bare.replaceAll('_', ' '), NAME_MAX_CHARS) || 'Unnamed'
 }

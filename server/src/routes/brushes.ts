@@ -5,18 +5,15 @@ import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import {
-  type BrushCursor,
   binBrushes,
-  countBrushes,
   findBrush,
   findBrushForStroke,
   goToVersion,
-  listBrushes,
-  listBrushIds,
   listFacets,
   saveBrush,
   tagBrushes,
 } from '../db/brushes.ts'
+import { type BrushCursor, countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { emptyOldBin } from '../jobs/bin-keeper.ts'
@@ -76,20 +73,20 @@ const Picture = v.object({
 
 /** The library's brushes: lists, one brush with its history, rendered strokes, the bin. */
 export const brushRoutes = (deps: AppDeps) => {
-  const { db, events } = deps
+  const { db, pool, events } = deps
   const changed = (workspaceId: string, id?: string) =>
     events.publish({ workspaceId, topic: 'library', ...(id ? { id } : {}) })
   return new Hono<SignedIn>()
     .get('/', valid('query', Page), async (c) => {
       const { sort, cursor, limit, ...filter } = c.req.valid('query')
-      const page = await listBrushes(db, c.get('workspaceId'), filter, { sort, cursor: readCursor(cursor), limit })
+      const page = await listBrushes(pool, c.get('workspaceId'), filter, { sort, cursor: readCursor(cursor), limit })
       return c.json({ brushes: page.brushes, next: page.next ? writeCursor(page.next) : null })
     })
     .get('/count', valid('query', Filter), async (c) =>
-      c.json({ count: await countBrushes(db, c.get('workspaceId'), c.req.valid('query')) }),
+      c.json({ count: await countBrushes(pool, c.get('workspaceId'), c.req.valid('query')) }),
     )
     .get('/ids', valid('query', Filter), async (c) =>
-      c.json({ ids: await listBrushIds(db, c.get('workspaceId'), c.req.valid('query')) }),
+      c.json({ ids: await listBrushIds(pool, c.get('workspaceId'), c.req.valid('query')) }),
     )
     .get('/facets', async (c) => c.json(await listFacets(db, c.get('workspaceId'))))
     .post('/bin', valid('json', v.object({ ids: Ids })), async (c) => {

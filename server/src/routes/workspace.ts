@@ -1,7 +1,7 @@
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
-import { countBrushes } from '../db/brushes.ts'
 import { findOpenGather, listGatherLines } from '../db/gathers.ts'
+import { countBrushes } from '../db/list-brushes.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import type { SignedIn } from './context.ts'
@@ -9,7 +9,7 @@ import type { SignedIn } from './context.ts'
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ db, events }: AppDeps) =>
+export const workspaceRoutes = ({ db, pool, events }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -20,7 +20,7 @@ export const workspaceRoutes = ({ db, events }: AppDeps) =>
               (lines) => lines.filter((line) => line.outcome === 'take').length,
             )
           : 0,
-        countBrushes(db, workspaceId, {}),
+        countBrushes(pool, workspaceId, {}),
         countOut(db, workspaceId),
       ])
       return c.json({ waiting, brushes, out })

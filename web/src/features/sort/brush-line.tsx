@@ -16,10 +16,9 @@ const STROKE = { width: 420, height: 52 }
 const TILE = { width: 300, height: 110 }
 
 export const strokeUrl = (
-  brush: { id: string; version: number; updatedAt: string },
+  brush: { id: string; version: number; stamp: string },
   { width, height }: { width: number; height: number },
-) =>
-  `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${new Date(brush.updatedAt).getTime()}`
+) => `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${brush.stamp}`
 
 const sizeText = (sizePx: number) => `${Math.round(sizePx)} px`
 

@@ -85,7 +85,7 @@ export function Ground({ pictures, recipe }: Props) {
               title={each.name}
               onClick={() => setColour(each)}
               style={{ background: `rgb(${each.rgb.r} ${each.rgb.g} ${each.rgb.b})` }}
-              className={`h-6 w-9 rounded-4 border ${colour === each ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
+              className={`h-6 w-7 rounded-4 border ${colour === each ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
             />
           ))}
         </fieldset>
