@@ -193,6 +193,13 @@ async function libraryRows({ databaseUrl, folder, root }: Options): Promise<Row[
     await pool.query('analyze')
     const client = new pg.Client({ connectionString: databaseUrl })
     await client.connect()
+    // as one types: a word that a tenth of the library has, two words, a whole name, a maker
+    const queries = words.flatMap((word, n) => [
+      `${word} ${words[(n * 7) % 9]}`,
+      `${word} ${words[(n * 7) % 9]} ${n + 4230}`,
+      `maker ${n + 10} ${word}`,
+      word,
+    ])
     const times = { one: [] as number[], search: [] as number[], page: [] as number[] }
     let cursor: { value: string; id: string } | undefined
     const timed = async (into: number[], work: () => Promise<unknown>) => {
@@ -204,7 +211,7 @@ async function libraryRows({ databaseUrl, folder, root }: Options): Promise<Row[
       const warm = n < 30
       await timed(warm ? [] : times.one, () => pool.query('select 1'))
       await timed(warm ? [] : times.search, () =>
-        listBrushes(pool, workspaceId, { q: `${words[n % 10]} ${n % 100}` }, { sort: 'name', limit: 100 }),
+        listBrushes(pool, workspaceId, { q: queries[n % queries.length] ?? '' }, { sort: 'name', limit: 100 }),
       )
       await timed(warm ? [] : times.page, async () => {
         const page = await listBrushes(pool, workspaceId, {}, { sort: 'name', cursor, limit: 100 })

@@ -1,0 +1,72 @@
+import { sql } from 'drizzle-orm'
+import pg from 'pg'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { migrateDatabase, openDatabase } from '../db/database.ts'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { blotPng, zipOf } from '../testing/tips.ts'
+
+type Jobs = { jobs: { id: string; state: string; done: number; total: number }[] }
+type Ledger = { reading: boolean; files: { total: number; read: number }; lines: { path: string }[] }
+
+let server: TestServer
+let person: Person
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+  person = await server.owner()
+})
+afterAll(() => server.close())
+
+describe('long tasks', () => {
+  it('can be stopped in the middle and resumed, and then have done everything once', async () => {
+    const { id } = await person.post<{ id: string }>('/api/gathers')
+    const files = Object.fromEntries(Array.from({ length: 80 }, (_, n) => [`f${n}.png`, blotPng(500 + n, 160)]))
+    await person.upload(id, 'many.zip', zipOf(files))
+    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines.length > 3)
+    const [running] = (await person.json<Jobs>('/api/jobs')).jobs
+    await person.post(`/api/jobs/${running?.id}/stop`)
+    await until(async () => (await person.json<Jobs>('/api/jobs')).jobs[0]?.state === 'stopped')
+    const half = await person.json<Ledger>(`/api/gathers/${id}`)
+    expect(half.reading).toBe(false)
+    expect(half.lines.length).toBeLessThan(80)
+    await person.post(`/api/jobs/${running?.id}/resume`)
+    const whole = await until(async () => {
+      const ledger = await person.json<Ledger>(`/api/gathers/${id}`)
+      return !ledger.reading && ledger.files.read === 1 && ledger
+    })
+    expect(new Set(whole.lines.map((line) => line.path)).size).toBe(80)
+    expect(whole.lines.length).toBe(80)
+    expect((await person.json<Jobs>('/api/jobs')).jobs[0]).toMatchObject({ state: 'done', done: 81, total: 81 })
+    await person.post(`/api/gathers/${id}/cancel`)
+  })
+
+  it('belong to their workspace: nobody else can stop them', async () => {
+    const { db, jobs } = server.parts.deps
+    const other = await server.owner()
+    await db.execute(
+      sql`insert into job (workspace_id, kind, subject_id, title, state) values (${person.workspaceId}, 'none', gen_random_uuid(), 'x', 'stopped')`,
+    )
+    const [mine] = (await person.json<Jobs>('/api/jobs')).jobs
+    expect(await jobs.resume(other.workspaceId, mine?.id ?? '')).toBeUndefined()
+    expect((await other.request(`/api/jobs/${mine?.id}/stop`, { method: 'POST' })).status).toBe(404)
+  })
+})
+
+describe('a database', () => {
+  it('of a newer version is refused in one sentence', async () => {
+    const name = `newer_${process.pid}`
+    const admin = new pg.Client({ connectionString: inject('databaseUrl') })
+    await admin.connect()
+    await admin.query(`create database ${name}`)
+    await admin.end()
+    const database = openDatabase(inject('databaseUrl').replace(/\/[^/]+$/, `/${name}`))
+    const folder = new URL('../../drizzle', import.meta.url).pathname
+    await migrateDatabase(database, folder)
+    await database.db.execute(
+      sql`insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)`,
+    )
+    await expect(migrateDatabase(database, folder)).rejects.toThrow(
+      'The data folder was written by a newer version of Gentle Satchel',
+    )
+    await database.close()
+  })
+})

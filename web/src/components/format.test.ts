@@ -1,0 +1,19 @@
+import { expect, it } from 'vitest'
+import { formatBytes, plural } from './format.ts'
+
+it('tells sizes and counts as a person would', () => {
+  expect([0, 1, 1023, 1024, 2_621_440, 300 * 1024 ** 2, 1.5 * 1024 ** 3].map(formatBytes)).toEqual([
+    '0 bytes',
+    '1 bytes',
+    '1023 bytes',
+    '1 KiB',
+    '2.5 MiB',
+    '300 MiB',
+    '1.5 GiB',
+  ])
+  expect([plural(1, 'brush', 'brushes'), plural(1200, 'brush', 'brushes'), plural(0, 'set')]).toEqual([
+    '1 brush',
+    '1,200 brushes',
+    '0 sets',
+  ])
+})
