@@ -9,6 +9,7 @@ import {
   openSync,
   readdirSync,
   readFileSync,
+  realpathSync,
   rmSync,
   symlinkSync,
   writeFileSync,
@@ -41,7 +42,8 @@ export async function startPostgres(folder) {
   const bin = findPostgres()
   if (!bin) throw new SetupError('PostgreSQL is not installed: run apt-get install postgresql, then start again.')
   const asAccount = asOrdinaryAccount()
-  const data = placeCluster(resolve(folder), asAccount)
+  // by its real place: the account may not be able to follow the link that leads there
+  const data = realpathSync(placeCluster(resolve(folder), asAccount))
   const passwordFile = join(resolve(folder), 'password')
   if (!existsSync(join(data, 'PG_VERSION'))) makeCluster(bin, data, passwordFile, asAccount)
   const made = readFileSync(join(data, 'PG_VERSION'), 'utf8').trim()
