@@ -16,7 +16,7 @@ import {
 } from 'node:fs'
 import { connect, createServer } from 'node:net'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { dirname, join, resolve } from 'node:path'
 
 const ACCOUNT = 'postgres' // made by Debian's package
 const SUPERUSER = 'satchel'
@@ -113,6 +113,7 @@ function placeCluster(folder, { prefix, uid, gid }) {
   else {
     const away = join('/var/lib/gentle-satchel', createHash('sha256').update(folder).digest('hex').slice(0, 16))
     rmSync(away, { recursive: true, force: true })
+    mkdirSync(dirname(away), { recursive: true, mode: 0o755 })
     mkdirSync(away, { recursive: true, mode: 0o700 })
     chownSync(away, uid, gid)
     symlinkSync(away, data)
