@@ -191,7 +191,7 @@ async function libraryRows({ databaseUrl, folder, root }: Options): Promise<Row[
         nearSignature: null,
       })),
     )
-    await pool.query('analyze')
+    await pool.query('vacuum analyze') // what the database does by itself within a minute
     const client = new pg.Client({ connectionString: databaseUrl })
     await client.connect()
     // as one types: a word that a tenth of the library has, two words, a whole name, a maker

@@ -83,10 +83,13 @@ function whereOf(statement: Statement, workspaceId: string, filter: BrushFilter)
 
 const fromOf = (filter: BrushFilter) => (filter.setId ? 'brush join set_item on set_item.brush_id = brush.id' : 'brush')
 
-/** Runs a statement, prepared under a name of its own text: lists are asked for at every keystroke. */
-async function run(pool: pg.Pool, text: string, values: unknown[]): Promise<unknown[][]> {
-  const name = createHash('sha1').update(text).digest('hex')
-  const { rows } = await pool.query<unknown[]>({ name, text, values, rowMode: 'array' })
+/**
+ * Runs a statement, prepared under a name of its own text. A search is planned anew each time: whether the index of
+ * words or that of names is quicker depends on how common the words are.
+ */
+async function run(pool: pg.Pool, filter: BrushFilter, text: string, values: unknown[]): Promise<unknown[][]> {
+  const name = filter.q ? {} : { name: createHash('sha1').update(text).digest('hex') }
+  const { rows } = await pool.query<unknown[]>({ ...name, text, values, rowMode: 'array' })
   return rows
 }
 
@@ -109,7 +112,7 @@ export async function listBrushes(
     : ''
   const text = `select ${COLUMNS}, (${order.by})::text from ${fromOf(filter)} where ${where}${after}
     order by ${order.by} ${order.way}, brush.id ${order.way} limit ${statement.put(limit + 1)}`
-  const rows = await run(pool, text, statement.values)
+  const rows = await run(pool, filter, text, statement.values)
   const page = rows.slice(0, limit)
   const last = page.at(-1)
   const next = rows.length > limit && last ? { value: String(last[11]), id: String(last[0]) } : undefined
@@ -148,7 +151,7 @@ function toLine(row: unknown[]): BrushLine {
 export async function countBrushes(pool: pg.Pool, workspaceId: string, filter: BrushFilter): Promise<number> {
   const statement = new Statement()
   const where = whereOf(statement, workspaceId, filter)
-  const rows = await run(pool, `select count(*)::int from ${fromOf(filter)} where ${where}`, statement.values)
+  const rows = await run(pool, filter, `select count(*)::int from ${fromOf(filter)} where ${where}`, statement.values)
   return Number(rows[0]?.[0])
 }
 
@@ -158,6 +161,7 @@ export async function listBrushIds(pool: pg.Pool, workspaceId: string, filter: B
   const where = whereOf(statement, workspaceId, filter)
   const rows = await run(
     pool,
+    filter,
     `select brush.id from ${fromOf(filter)} where ${where} order by lower(brush.name), brush.id`,
     statement.values,
   )
