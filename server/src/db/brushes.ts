@@ -1,6 +1,6 @@
 import { and, count, desc, eq, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { brush, brushSet, brushVersion, setItem, tip, tipFrame } from './schema/all.ts'
+import { brush, brushVersion, rackSet, setItem, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame } from './schema/library.ts'
 
 const summary = {
@@ -53,11 +53,11 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
   const [frames, sets, versions] = await Promise.all([
     listTipFrames(db, workspaceId, row.tipId),
     db
-      .select({ id: brushSet.id, name: brushSet.name })
+      .select({ id: rackSet.id, name: rackSet.name })
       .from(setItem)
-      .innerJoin(brushSet, eq(brushSet.id, setItem.setId))
-      .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.brushId, id), isNull(brushSet.deletedAt)))
-      .orderBy(sql`${brushSet.position} collate "C"`),
+      .innerJoin(rackSet, eq(rackSet.id, setItem.setId))
+      .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.brushId, id), isNull(rackSet.deletedAt)))
+      .orderBy(sql`${rackSet.position} collate "C"`),
     db
       .select({ ordinal: brushVersion.ordinal, createdAt: brushVersion.createdAt })
       .from(brushVersion)

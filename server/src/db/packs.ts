@@ -2,12 +2,12 @@ import { and, asc, count, desc, eq, isNull, type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import {
   brush,
-  brushSet,
   brushVersion,
   delivery,
   handOut,
   pack,
   packSet,
+  rackSet,
   release,
   setItem,
   tip,
@@ -30,12 +30,12 @@ export async function listPacks(db: Db, workspaceId: string) {
       maker: pack.maker,
       licence: pack.licence,
       coverBrushId: pack.coverBrushId,
-      sets: scalar(sql`select count(*) from ${packSet} join ${brushSet} on ${brushSet.id} = ${packSet.setId}
-        where ${packSet.packId} = ${pack.id} and ${brushSet.deletedAt} is null`).mapWith(Number),
+      sets: scalar(sql`select count(*) from ${packSet} join ${rackSet} on ${rackSet.id} = ${packSet.setId}
+        where ${packSet.packId} = ${pack.id} and ${rackSet.deletedAt} is null`).mapWith(Number),
       brushes: scalar(sql`select count(distinct ${setItem.brushId}) from ${packSet}
         join ${setItem} on ${setItem.setId} = ${packSet.setId} join ${brush} on ${brush.id} = ${setItem.brushId}
-        join ${brushSet} on ${brushSet.id} = ${packSet.setId}
-        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${brushSet.deletedAt} is null`).mapWith(
+        join ${rackSet} on ${rackSet.id} = ${packSet.setId}
+        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${rackSet.deletedAt} is null`).mapWith(
         Number,
       ),
       latest: scalar<string | null>(sql`select ${release.version} from ${release}
@@ -102,10 +102,10 @@ export async function updatePack(
 /** The sets a pack is made of, in the pack's order. */
 export async function listPackSets(db: Db, workspaceId: string, packId: string) {
   return db
-    .select({ id: brushSet.id, name: brushSet.name })
+    .select({ id: rackSet.id, name: rackSet.name })
     .from(packSet)
-    .innerJoin(brushSet, eq(brushSet.id, packSet.setId))
-    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId), isNull(brushSet.deletedAt)))
+    .innerJoin(rackSet, eq(rackSet.id, packSet.setId))
+    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId), isNull(rackSet.deletedAt)))
     .orderBy(packSet.ordinal)
 }
 
@@ -118,7 +118,7 @@ export async function setPackSets(
 ): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.delete(packSet).where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
-    const owned = await tx.select({ id: brushSet.id }).from(brushSet).where(eq(brushSet.workspaceId, workspaceId))
+    const owned = await tx.select({ id: rackSet.id }).from(rackSet).where(eq(rackSet.workspaceId, workspaceId))
     const ours = new Set(owned.map((set) => set.id))
     const rows = setIds.filter((id) => ours.has(id)).map((setId, ordinal) => ({ workspaceId, packId, setId, ordinal }))
     if (rows.length > 0) await tx.insert(packSet).values(rows)
@@ -138,7 +138,7 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
       tipId: brush.tipId,
     })
     .from(packSet)
-    .innerJoin(brushSet, and(eq(brushSet.id, packSet.setId), isNull(brushSet.deletedAt)))
+    .innerJoin(rackSet, and(eq(rackSet.id, packSet.setId), isNull(rackSet.deletedAt)))
     .innerJoin(setItem, eq(setItem.setId, packSet.setId))
     .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
     .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))

@@ -1,29 +1,29 @@
 import { and, asc, count, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
-import { brush, brushSet, setItem } from './schema/all.ts'
+import { brush, rackSet, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
-const byPosition = sql`${brushSet.position} collate "C"`
+const byPosition = sql`${rackSet.position} collate "C"`
 
 /** The rack: every set in order, with the number of brushes that are not in the bin. */
 export async function listSets(db: Db, workspaceId: string) {
   return db
-    .select({ id: brushSet.id, name: brushSet.name, hidden: brushSet.hidden, count: count(brush.id) })
-    .from(brushSet)
-    .leftJoin(setItem, eq(setItem.setId, brushSet.id))
+    .select({ id: rackSet.id, name: rackSet.name, hidden: rackSet.hidden, count: count(brush.id) })
+    .from(rackSet)
+    .leftJoin(setItem, eq(setItem.setId, rackSet.id))
     .leftJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
-    .where(and(eq(brushSet.workspaceId, workspaceId), isNull(brushSet.deletedAt)))
-    .groupBy(brushSet.id)
+    .where(and(eq(rackSet.workspaceId, workspaceId), isNull(rackSet.deletedAt)))
+    .groupBy(rackSet.id)
     .orderBy(byPosition)
 }
 
 async function lastPosition(db: Db, workspaceId: string): Promise<string | null> {
   const [row] = await db
-    .select({ position: brushSet.position })
-    .from(brushSet)
-    .where(eq(brushSet.workspaceId, workspaceId))
-    .orderBy(sql`${brushSet.position} collate "C" desc`)
+    .select({ position: rackSet.position })
+    .from(rackSet)
+    .where(eq(rackSet.workspaceId, workspaceId))
+    .orderBy(sql`${rackSet.position} collate "C" desc`)
     .limit(1)
   return row?.position ?? null
 }
@@ -31,9 +31,9 @@ async function lastPosition(db: Db, workspaceId: string): Promise<string | null>
 export async function createSet(db: Db, workspaceId: string, name: string) {
   const position = generateKeyBetween(await lastPosition(db, workspaceId), null)
   const [row] = await db
-    .insert(brushSet)
+    .insert(rackSet)
     .values({ workspaceId, name, position })
-    .returning({ id: brushSet.id, name: brushSet.name })
+    .returning({ id: rackSet.id, name: rackSet.name })
   if (!row) throw new Error('insert gave no row')
   return row
 }
@@ -41,9 +41,9 @@ export async function createSet(db: Db, workspaceId: string, name: string) {
 /** The sets of those names, ignoring case; missing ones are made, in the order given. */
 export async function ensureSets(db: Db, workspaceId: string, names: readonly string[]): Promise<Map<string, string>> {
   const found = await db
-    .select({ id: brushSet.id, name: brushSet.name })
-    .from(brushSet)
-    .where(and(eq(brushSet.workspaceId, workspaceId), isNull(brushSet.deletedAt)))
+    .select({ id: rackSet.id, name: rackSet.name })
+    .from(rackSet)
+    .where(and(eq(rackSet.workspaceId, workspaceId), isNull(rackSet.deletedAt)))
     .orderBy(byPosition)
   const ids = new Map<string, string>()
   for (const set of found) if (!ids.has(set.name.toLowerCase())) ids.set(set.name.toLowerCase(), set.id)
@@ -61,10 +61,10 @@ export async function updateSet(
   change: { name?: string | undefined; hidden?: boolean | undefined; deletedAt?: Date | null | undefined },
 ) {
   const [row] = await db
-    .update(brushSet)
+    .update(rackSet)
     .set(change)
-    .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, id)))
-    .returning({ id: brushSet.id, name: brushSet.name, hidden: brushSet.hidden })
+    .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id)))
+    .returning({ id: rackSet.id, name: rackSet.name, hidden: rackSet.hidden })
   return row
 }
 
@@ -72,9 +72,9 @@ export async function updateSet(
 export async function moveSet(db: Db, workspaceId: string, id: string, afterId: string | null): Promise<boolean> {
   return db.transaction(async (tx) => {
     const sets = await tx
-      .select({ id: brushSet.id, position: brushSet.position })
-      .from(brushSet)
-      .where(eq(brushSet.workspaceId, workspaceId))
+      .select({ id: rackSet.id, position: rackSet.position })
+      .from(rackSet)
+      .where(eq(rackSet.workspaceId, workspaceId))
       .orderBy(byPosition)
       .for('update')
     const others = sets.filter((set) => set.id !== id)
@@ -82,9 +82,9 @@ export async function moveSet(db: Db, workspaceId: string, id: string, afterId: 
     if (others.length === sets.length || (afterId !== null && at < 0)) return false
     const position = generateKeyBetween(others[at]?.position ?? null, others[at + 1]?.position ?? null)
     await tx
-      .update(brushSet)
+      .update(rackSet)
       .set({ position })
-      .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, id)))
+      .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id)))
     return true
   })
 }
@@ -99,9 +99,9 @@ export async function addToSet(
   if (brushIds.length === 0) return 0
   return db.transaction(async (tx) => {
     const [set] = await tx
-      .select({ id: brushSet.id })
-      .from(brushSet)
-      .where(and(eq(brushSet.workspaceId, workspaceId), eq(brushSet.id, setId), isNull(brushSet.deletedAt)))
+      .select({ id: rackSet.id })
+      .from(rackSet)
+      .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, setId), isNull(rackSet.deletedAt)))
       .for('update')
     if (!set) return 0
     const owned = await tx

@@ -1,5 +1,5 @@
 export { account, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
 export { gather, gatherFile, gatherLine } from './gather.ts'
 export { job } from './jobs.ts'
-export { blob, blobPiece, brush, brushSet, brushVersion, setItem, tip, tipFrame } from './library.ts'
+export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame } from './library.ts'
 export { delivery, handOut, pack, packSet, release } from './packs.ts'

@@ -115,7 +115,7 @@ export const brushVersion = pgTable(
   (t) => [primaryKey({ columns: [t.brushId, t.ordinal] })],
 )
 
-export const brushSet = pgTable(
+export const rackSet = pgTable(
   'brush_set',
   {
     id: uuid().primaryKey().defaultRandom(),
@@ -136,7 +136,7 @@ export const setItem = pgTable(
     workspaceId: inWorkspace(),
     setId: uuid()
       .notNull()
-      .references(() => brushSet.id, { onDelete: 'cascade' }),
+      .references(() => rackSet.id, { onDelete: 'cascade' }),
     brushId: uuid()
       .notNull()
       .references(() => brush.id, { onDelete: 'cascade' }),

@@ -1,7 +1,7 @@
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt } from './columns.ts'
-import { brush, brushSet } from './library.ts'
+import { brush, rackSet } from './library.ts'
 
 /** What is composed for handing on. */
 export const pack = pgTable('pack', {
@@ -27,7 +27,7 @@ export const packSet = pgTable(
       .references(() => pack.id, { onDelete: 'cascade' }),
     setId: uuid()
       .notNull()
-      .references(() => brushSet.id, { onDelete: 'cascade' }),
+      .references(() => rackSet.id, { onDelete: 'cascade' }),
     ordinal: integer().notNull(),
   },
   (t) => [primaryKey({ columns: [t.packId, t.setId] })],
