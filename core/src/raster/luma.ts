@@ -2,8 +2,9 @@
 const RED = 54
 const GREEN = 183
 const BLUE = 19
+const HALF = 128 // rounds instead of cutting
 
 /** Coded luma of an sRGB pixel, 0…255. */
 export function toLuma(red: number, green: number, blue: number): number {
-  return (RED * red + GREEN * green + BLUE * blue) >> 8
+  return (RED * red + GREEN * green + BLUE * blue + HALF) >> 8
 }

@@ -1,0 +1,70 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { sha256Hex } from '@satchel/core/compare/pixel-hash'
+import { writeGbr } from '@satchel/core/formats/gbr/write'
+import { writePng } from '@satchel/core/formats/png/write'
+import { toUtf8 } from '@satchel/core/formats/text'
+import { ZipWriter } from '@satchel/core/formats/zip/write'
+import { formatSums } from '@satchel/core/pack/sums'
+import { describe, expect, it } from 'vitest'
+
+const satchel = fileURLToPath(new URL('../../satchel', import.meta.url))
+const folder = mkdtempSync(join(tmpdir(), 'check-'))
+const tip = { width: 2, height: 2, channels: 1 as const, data: Uint8Array.of(1, 2, 3, 4) }
+const png = writePng(tip)
+const gbr = writeGbr({ version: 2, name: 'x', spacingPct: 10, ...tip })
+
+/** Writes a download of these files with these checksums, and checks it. */
+function check(
+  files: Record<string, Uint8Array>,
+  sums: Record<string, Uint8Array> = files,
+): { status: number | null; stdout: string } {
+  const zip = new ZipWriter()
+  const entries = {
+    ...files,
+    SHA256SUMS: toUtf8(formatSums(Object.entries(sums).map(([path, bytes]) => ({ path, sha256: sha256Hex(bytes) })))),
+  }
+  const parts = Object.entries(entries).flatMap(([path, bytes]) => zip.add(path, bytes, 'store'))
+  const path = join(folder, 'd.zip')
+  writeFileSync(path, Buffer.concat([...parts, ...zip.finish()]))
+  const { status, stdout } = spawnSync(satchel, ['check', path], { encoding: 'utf8' })
+  return { status, stdout }
+}
+
+describe('./satchel check', () => {
+  it('finds a sound download sound', () => {
+    const { status, stdout } = check({ 'S/a.png': png, 'S/a.gbr': gbr, 'README.txt': toUtf8('hello') })
+    expect(stdout).toContain('4 files, all sound.')
+    expect(status).toBe(0)
+  })
+
+  it.each([
+    ['a changed file', { 'S/a.png': png }, { 'S/a.png': gbr }, 'S/a.png: its checksum differs.'],
+    ['a file nobody listed', { 'S/a.png': png, 'S/b.png': png }, { 'S/a.png': png }, 'S/b.png: it has no checksum.'],
+    ['a missing file', { 'S/a.png': png }, { 'S/a.png': png, 'S/b.png': png }, 'S/b.png: it is missing.'],
+    ['a brush under a picture’s name', { 'S/a.png': gbr }, { 'S/a.png': gbr }, 'S/a.png: it is gbr inside.'],
+    [
+      'a brush cut short',
+      { 'S/a.gbr': gbr.subarray(0, 30) },
+      { 'S/a.gbr': gbr.subarray(0, 30) },
+      'S/a.gbr: Not a readable GBR brush',
+    ],
+    ['a pack that is none', { 'P.satchel.zip': png }, { 'P.satchel.zip': png }, 'the end of a directory'],
+  ])('tells %s and exits 1', (_what, files, sums, sentence) => {
+    const { status, stdout } = check(files as Record<string, Uint8Array>, sums as Record<string, Uint8Array>)
+    expect(stdout).toContain(sentence)
+    expect(status).toBe(1)
+  })
+
+  it('says when a file is no archive, or not there', () => {
+    writeFileSync(join(folder, 'no.zip'), 'nothing')
+    expect(spawnSync(satchel, ['check', join(folder, 'no.zip')], { encoding: 'utf8' }).stdout).toContain(
+      'the archive is cut short',
+    )
+    const gone = spawnSync(satchel, ['check', join(folder, 'gone.zip')], { encoding: 'utf8' })
+    expect([gone.status, gone.stderr.includes('could not be opened')]).toEqual([1, true])
+  })
+})

@@ -1,0 +1,52 @@
+import { defaultRecipe } from '@satchel/core/brush/recipe'
+import type { PackManifest } from '@satchel/core/pack/manifest'
+import { describe, expect, it } from 'vitest'
+import { licenceText, packReadme } from './pack-texts.ts'
+
+const brush = (id: string) => ({
+  id,
+  name: id,
+  maker: '',
+  licence: '',
+  tags: [],
+  recipe: defaultRecipe(),
+  frames: ['a'.repeat(64)],
+})
+const manifest: PackManifest = {
+  format: 'satchel-pack',
+  version: 1,
+  title: 'Marsh',
+  maker: 'Ida',
+  licence: 'CC0-1.0',
+  help: 'Press lightly.',
+  release: '1.2.0',
+  brushes: [brush('one'), brush('two')],
+  sets: [{ name: 'Reeds', brushes: ['one', 'two'] }],
+}
+
+describe('the texts of a download', () => {
+  it('say what it is, whose, how many, and the maker’s own help', () => {
+    const text = packReadme(manifest)
+    expect(text).toMatch(/^Marsh, release 1\.2\.0\nMade by Ida\nLicence: CC0-1\.0\n/)
+    expect(text).toContain('2 brushes in 1 sets:\n  Reeds (2)')
+    expect(text).toContain('Press lightly.')
+    expect(text.endsWith('\n')).toBe(true)
+  })
+
+  it('leave out what is not there', () => {
+    const text = packReadme({ ...manifest, maker: '', licence: '', help: ' ' })
+    expect(text).not.toContain('Made by')
+    expect(text).toContain('Licence: see LICENSE.txt')
+  })
+
+  it('give the whole licence of the SPDX list, the curator’s own words, or say that there is none', async () => {
+    expect(await licenceText('CC0-1.0', '', 'Ida')).toMatch(
+      /^Licence: CC0-1\.0\nMaker: Ida\n\n[\s\S]*No Copyright|Creative Commons/,
+    )
+    expect(await licenceText('own', 'Do as you like.', '')).toBe('Licence: own\n\nDo as you like.\n')
+    expect(await licenceText('', '', '')).toContain('No licence text was given')
+    // a name that is on no list must not reach the file system
+    expect(await licenceText('../../package', '', '')).toContain('No licence text was given')
+    expect(await licenceText('constructor', '', '')).toContain('No licence text was given')
+  })
+})
