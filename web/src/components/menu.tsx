@@ -1,7 +1,15 @@
 import { DropdownMenu as Radix } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { type ReactNode, useRef } from 'react'
 
-export type MenuItem = { label: string; icon?: ReactNode; onSelect: () => void; danger?: boolean; disabled?: boolean }
+/** `takesFocus` is for what puts the focus somewhere else; otherwise it goes back to the menu's button. */
+export type MenuItem = {
+  takesFocus?: boolean
+  label: string
+  icon?: ReactNode
+  onSelect: () => void
+  danger?: boolean
+  disabled?: boolean
+}
 
 /** A button's menu. `trigger` must be a single button. */
 export function Menu({
@@ -13,12 +21,17 @@ export function Menu({
   items: readonly (MenuItem | 'line')[]
   label: string
 }) {
+  const focusTaken = useRef(false)
   return (
     <Radix.Root>
       <Radix.Trigger asChild>{trigger}</Radix.Trigger>
       <Radix.Portal>
         <Radix.Content
           aria-label={label}
+          onCloseAutoFocus={(event) => {
+            if (focusTaken.current) event.preventDefault()
+            focusTaken.current = false
+          }}
           align="end"
           sideOffset={4}
           collisionPadding={8}
@@ -32,7 +45,10 @@ export function Menu({
               <Radix.Item
                 key={item.label}
                 disabled={item.disabled ?? false}
-                onSelect={item.onSelect}
+                onSelect={() => {
+                  focusTaken.current = item.takesFocus ?? false
+                  item.onSelect()
+                }}
                 className={`flex cursor-pointer items-center gap-2 rounded-4 px-2.5 py-1.5 outline-none data-[disabled]:opacity-45 data-[highlighted]:bg-ground ${item.danger ? 'text-madder' : ''}`}
               >
                 {item.icon}

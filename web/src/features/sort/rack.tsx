@@ -169,8 +169,7 @@ function SetLabel({
             </button>
           }
           items={[
-            // the menu gives the focus back to its button when it closes; the name's box takes it after that
-            { label: 'Rename', onSelect: () => setTimeout(() => setRenaming(true)) },
+            { label: 'Rename', takesFocus: true, onSelect: () => setRenaming(true) },
             { label: 'Copy', onSelect: () => void change(() => copySet(set.id, `${set.name} copy`)) },
             {
               label: set.hidden ? 'Show again' : 'Hide',

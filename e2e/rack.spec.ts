@@ -1,0 +1,146 @@
+import { expect, type Page, test } from '@playwright/test'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+const label = (page: Page, name: string) => page.getByTestId(`set ${name}`)
+const lines = (page: Page) => page.locator('[role=listbox] [role=option]')
+async function more(page: Page, set: string, item: string): Promise<void> {
+  await page.getByRole('button', { name: `More for ${set}`, exact: true }).click()
+  await page.getByRole('menuitem', { name: item }).click()
+}
+
+test('sets are renamed in place, copied, hidden, moved, deleted, and brought back', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await more(page, 'Ropework', 'Rename')
+  await page.getByLabel('New name of Ropework').fill('Ropes and lines')
+  await page.keyboard.press('Enter')
+  await expect(label(page, 'Ropes and lines')).toContainText('10')
+
+  await more(page, 'Ropes and lines', 'Copy')
+  await expect(label(page, 'Ropes and lines copy')).toContainText('10')
+
+  await more(page, 'Chart Inks', 'Hide')
+  await expect(label(page, 'Chart Inks')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Show 1 hidden' }).click()
+  await expect(label(page, 'Chart Inks')).toContainText('hidden')
+  await more(page, 'Chart Inks', 'Show again')
+
+  await more(page, 'Shell Stamps', 'Move up')
+  const names = () =>
+    page
+      .getByRole('list', { name: 'Your sets' })
+      .locator('[data-testid^="set "]')
+      .evaluateAll((sets) => sets.map((set) => set.getAttribute('data-testid')?.slice(4)))
+  await expect
+    .poll(names)
+    .toEqual([
+      'Feather & Down',
+      'Shell Stamps',
+      'Kelp & Wrack',
+      'Wet Sand Grains',
+      'Ropes and lines',
+      'Chart Inks',
+      'Ropes and lines copy',
+    ])
+
+  await more(page, 'Ropes and lines copy', 'Delete the set')
+  await expect(label(page, 'Ropes and lines copy')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(label(page, 'Ropes and lines copy')).toContainText('10')
+  await page.reload()
+  await expect.poll(names).toHaveLength(7)
+})
+
+test('brushes are moved between sets, taken out, and tagged, many at once', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page
+    .getByRole('list', { name: 'Your sets' })
+    .getByRole('button', { name: /^Wet Sand Grains/ })
+    .click()
+  await expect(page.getByText('11 brushes', { exact: true })).toBeVisible()
+  await lines(page).nth(0).click()
+  await lines(page)
+    .nth(2)
+    .click({ modifiers: ['Shift'] })
+  await expect(page.getByText('3 brushes chosen')).toBeVisible()
+
+  await page.getByRole('button', { name: 'Move to set' }).click()
+  await page.getByLabel('Find a set or name a new one').fill('Beach')
+  await page.keyboard.press('Enter')
+  await expect(label(page, 'Beach')).toContainText('3')
+  await expect(label(page, 'Wet Sand Grains')).toContainText('8')
+
+  await page.getByRole('button', { name: 'Choose none' }).click()
+  await lines(page).nth(0).click()
+  await page.getByRole('button', { name: 'Take out of this set' }).click()
+  await expect(label(page, 'Wet Sand Grains')).toContainText('7')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(label(page, 'Wet Sand Grains')).toContainText('8')
+
+  await page.getByRole('listbox', { name: 'Brushes' }).focus()
+  await page.keyboard.press('Control+a')
+  await expect(page.getByText('8 brushes chosen')).toBeVisible()
+  await page.keyboard.press('t')
+  await page.getByLabel('Add tags').fill('beach, low tide')
+  await page.getByRole('button', { name: 'Tag 8 brushes' }).click()
+  await page.goto(`${satchel.url}/sort?tag=low+tide`)
+  await expect(page.getByText('8 brushes', { exact: true })).toBeVisible()
+  await page.goto(`${satchel.url}/sort?loose=1`)
+  await expect(page.getByRole('heading', { level: 1, name: 'In no set' })).toBeVisible()
+})
+
+test('everything is reached by keys and by the list of commands', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await expect(page.getByRole('listbox', { name: 'Brushes' })).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByRole('heading', { level: 1, name: 'Gather' })).toBeVisible()
+  await page.keyboard.press('4')
+  await expect(page.getByRole('heading', { level: 1, name: 'Hand out' })).toBeVisible()
+  await page.keyboard.press('Shift+?')
+  await expect(page.getByRole('dialog', { name: 'All keys' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('Type a command or a brush').fill('twine')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/q=twine/)
+  await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
+  await page.getByRole('listbox', { name: 'Brushes' }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1, name: 'Twine' })).toBeVisible()
+  await expect(page.getByTestId('ground')).toHaveAttribute('data-painted', /[1-9]/)
+  await page.keyboard.press(']')
+  await expect(page.getByLabel('Size, px').first()).toHaveValue('24')
+})
+
+test('a narrow screen folds the band and the rack, and nothing runs over', async ({ browser }) => {
+  const context = await browser.newContext({ viewport: { width: 800, height: 900 }, hasTouch: true })
+  const page = await context.newPage()
+  await signInToDemo(page, satchel.url)
+  await page.getByLabel('Set', { exact: true }).selectOption({ label: 'Shell Stamps (10)' })
+  await expect(page.getByText('10 brushes', { exact: true })).toBeVisible()
+  for (const stage of ['Gather', 'Tune', 'Hand out (3 out)']) {
+    await page.getByRole('button', { name: 'Stages' }).click()
+    await page.getByRole('menuitem', { name: stage }).click()
+    await page.waitForLoadState('networkidle')
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth), stage).toBe(true)
+  }
+  await context.close()
+})
+
+test('the theme is chosen by hand and kept', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.getByRole('button', { name: 'Use the dark theme' }).click()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+  await page.reload()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+  await page.getByRole('button', { name: 'Account of Maren Sandholt' }).click()
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  await page.waitForURL('**/sign-in')
+  await page.goto(`${satchel.url}/hand-out`)
+  await expect(page).toHaveURL(/sign-in\?then=%2Fhand-out/)
+})
