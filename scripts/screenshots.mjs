@@ -56,7 +56,9 @@ async function openPage(colorScheme) {
 
 async function shoot(page, name) {
   await page.waitForLoadState('networkidle')
-  await page.waitForTimeout(600)
+  const shown = 'img:not([loading=lazy]), [style*=translateY] img'
+  await page.waitForFunction((images) => [...document.querySelectorAll(images)].every((image) => image.complete), shown)
+  await page.waitForTimeout(900)
   await page.screenshot({ path: join(shots, `${name}.png`) })
   console.log(`${name}.png`)
 }
@@ -102,8 +104,18 @@ try {
 /** A ledger with something of everything: the demo's own download, a foreign file, and a damaged one. */
 async function gatherFromDownload(page, link) {
   const zip = Buffer.from(await (await fetch(`${link.replace('/h/', '/api/h/')}/download`)).arrayBuffer())
+  // strokes of the demo's own brushes, as if somebody had scanned them
+  const { brushes } = await (await page.request.get(`${url}/api/brushes?tag=stamp&limit=8`)).json()
+  const scans = await Promise.all(
+    brushes.map(async ({ id, name }, n) => {
+      const size = n === 1 ? 'w=1600&h=1200' : 'w=320&h=200'
+      const picture = await page.request.get(`${url}/api/brushes/${id}/stroke.png?${size}&what=gauge`)
+      return { name: `scan of ${name.toLowerCase()}.png`, mimeType: 'image/png', buffer: await picture.body() }
+    }),
+  )
   await page.goto(`${url}/gather`)
   await page.getByTestId('choose-files').setInputFiles([
+    ...scans,
     { name: 'letter to the class.txt', mimeType: 'text/plain', buffer: Buffer.from('See you on the dyke.') },
     {
       name: 'half a shell.png',

@@ -196,6 +196,19 @@ describe('the ledger', () => {
     expect(await sentenceOf(late)).toBe('"late.png" came after the ledger was closed; drop it again.')
   })
 
+  it('shows the picture of a file that comes back byte for byte as it was handed out', async () => {
+    // stored once as what came and once as the frame, under the same name
+    const { ledger } = await gather({ 'same.png': blotPng(7) })
+    const picture = (ledger.lines[0] as unknown as { picture: string }).picture
+    for (const path of [`/api/pictures/${picture}`, `/api/pictures/${picture}/tip.png?reading=dark`]) {
+      const response = await person.request(path)
+      expect(response.status, path).toBe(200)
+      expect(response.headers.get('content-type')).toBe('image/png')
+    }
+    const other = await server.owner()
+    expect((await other.request(`/api/pictures/${picture}`)).status).toBe(404)
+  })
+
   it('takes up a job whose server died, and ends it right, once', async () => {
     const { db } = server.parts.deps
     const { id } = await person.post<{ id: string }>('/api/gathers')

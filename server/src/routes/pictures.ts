@@ -20,14 +20,14 @@ export const pictureRoutes = (deps: AppDeps) => {
     .get('/:sha', valid('param', Sha), async (c) => {
       const { sha } = c.req.valid('param')
       const found = await blobs.find(db, c.get('workspaceId'), sha)
-      if (found?.mediaType !== 'image/png') throw notFound('picture')
+      if (!found) throw notFound('picture')
       return immutablePng(c, sha, await blobs.read(c.get('workspaceId'), sha))
     })
     .get('/:sha/tip.png', valid('param', Sha), valid('query', Tip), async (c) => {
       const { sha } = c.req.valid('param')
       const { reading, side } = c.req.valid('query')
       const found = await blobs.find(db, c.get('workspaceId'), sha)
-      if (found?.mediaType !== 'image/png') throw notFound('picture')
+      if (!found) throw notFound('picture')
       const { key, png } = await tipPicture(deps, c.get('workspaceId'), { blobSha: sha, reading, sidePx: side })
       return immutablePng(c, key, png)
     })
