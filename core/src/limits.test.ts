@@ -1,3 +1,4 @@
+import { zlibSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { FormatError, LimitError } from './errors.ts'
 import { joinBytes } from './formats/bytes.ts'
@@ -116,6 +117,26 @@ describe('every way a PNG can be malformed has its sentence', () => {
       "4 bytes after the picture's end were passed over.",
       'The file says 9 frames but holds 1; the frames count.',
     ])
+  })
+})
+
+describe('text in a PNG', () => {
+  const itxt = (compressed: number, value: number[]) =>
+    chunk('iTXt', [...toUtf8('Title'), 0, compressed, 0, 0, 0, ...value])
+  const readText = (text: Uint8Array) => readPng(file(head(), text, pixel(), chunk('IEND'))).text
+
+  it('is read plain and compressed', () => {
+    expect(readText(itxt(0, [...toUtf8('Kelp')]))).toEqual({ Title: 'Kelp' })
+    expect(readText(itxt(1, [...zlibSync(toUtf8('Kelp'))]))).toEqual({ Title: 'Kelp' })
+  })
+
+  it('is passed over with a word when it does not unpack, or unfolds to far too much: the picture counts', () => {
+    for (const value of [[1, 2, 3, 4], [...zlibSync(new Uint8Array(2_000_000))]]) {
+      const reading = readPng(file(head(), itxt(1, value), pixel(), chunk('IEND')))
+      expect(reading.text).toEqual({})
+      expect(reading.frames.length).toBe(1)
+      expect(reading.warnings).toEqual(['A text in it (Title) could not be unpacked and was passed over.'])
+    }
   })
 })
 

@@ -1,6 +1,4 @@
 import type { Sha256 } from '../compare/pixel-hash.ts'
-import { type OpenBrush, toOpenBrushFile, toPngFile } from '../convert/open-brush.ts'
-import type { PngWriteOptions } from '../formats/png/write.ts'
 import { toUtf8 } from '../formats/text.ts'
 import { UniqueNames } from './file-name.ts'
 import { MANIFEST_PATH, type PackBrush, type PackManifest } from './manifest.ts'
@@ -44,29 +42,22 @@ export async function* satchelPackEntries(
   yield text(SUMS_PATH, formatSums(sums))
 }
 
+/** Where a brush's open files go: the brush, and the path without its extension. */
+export type OpenFilePlace = { brush: PackBrush; base: string }
+
 /**
- * The open files of a hand-out: a folder per set, every brush as PNG and as GBR or GIH.
- * A brush in two sets lies in both folders.
+ * The places of a hand-out's open files: a folder per set, each brush in the folder of every set it is in, names unique
+ * and safe within their folder.
  */
-export async function* openFileEntries(
-  manifest: PackManifest,
-  loadBrush: (brush: PackBrush) => Promise<OpenBrush>,
-  options: PngWriteOptions = {},
-): AsyncGenerator<PackEntry> {
-  const byId = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
+export function placeOpenFiles({ brushes, sets }: PackManifest): OpenFilePlace[] {
+  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
-  for (const set of manifest.sets) {
+  return sets.flatMap((set) => {
     const folder = folders.take(set.name)
     const names = new UniqueNames()
-    for (const id of set.brushes) {
+    return set.brushes.flatMap((id) => {
       const brush = byId.get(id)
-      if (!brush) continue
-      const name = names.take(brush.name)
-      const open = await loadBrush(brush)
-      const { extension, bytes } = toOpenBrushFile(open)
-      const credits = { Author: brush.maker, Copyright: brush.licence }
-      yield { path: `${folder}/${name}.png`, bytes: toPngFile(open, { ...options, text: credits }), packing: 'store' }
-      yield { path: `${folder}/${name}.${extension}`, bytes, packing: 'deflate' }
-    }
-  }
+      return brush ? [{ brush, base: `${folder}/${names.take(brush.name)}` }] : []
+    })
+  })
 }

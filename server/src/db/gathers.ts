@@ -182,15 +182,22 @@ export async function decideGatherLines(
   return rows.length
 }
 
+/**
+ * Puts other frames in the place of a line's own: a smaller copy, with `fullFrames` kept for later, or the full ones.
+ * @returns Whether the line was still there; it is locked until the transaction ends.
+ */
 export async function setLineFrames(
   db: Db,
   line: { workspaceId: string; id: string },
-  change: { frames: StoredFrame[]; fullFrames: StoredFrame[] | null; width: number; height: number; pixelKey: string },
-): Promise<void> {
-  await db
+  change: { frames: StoredFrame[]; fullFrames: StoredFrame[] | null; pixelKey: string },
+): Promise<boolean> {
+  const [first] = change.frames
+  const changed = await db
     .update(gatherLine)
-    .set(change)
+    .set({ ...change, width: first?.width ?? 0, height: first?.height ?? 0 })
     .where(and(eq(gatherLine.workspaceId, line.workspaceId), eq(gatherLine.id, line.id)))
+    .returning({ id: gatherLine.id })
+  return changed.length > 0
 }
 
 /** Notes a line's duplicate; where the curator has not decided, the outcome follows. */

@@ -177,7 +177,7 @@ export async function findRelease(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
-export async function endRelease(
+export async function setReleaseState(
   db: Db,
   workspaceId: string,
   id: string,

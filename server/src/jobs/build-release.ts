@@ -2,12 +2,18 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { toUtf8 } from '@satchel/core/formats/text'
-import { type PackEntry, type PackPictures, satchelPackEntries } from '@satchel/core/pack/entries'
-import { toFileName, UniqueNames } from '@satchel/core/pack/file-name'
+import {
+  type OpenFilePlace,
+  type PackEntry,
+  type PackPictures,
+  placeOpenFiles,
+  satchelPackEntries,
+} from '@satchel/core/pack/entries'
+import { toFileName } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { formatSums, SUMS_PATH } from '@satchel/core/pack/sums'
-import { endRelease, findRelease, type Release } from '../db/packs.ts'
-import type { ReleaseBrush } from '../db/schema/packs.ts'
+import { pMapIterable } from 'p-map'
+import { findRelease, type Release, setReleaseState } from '../db/packs.ts'
 import type { Deps } from '../deps.ts'
 import { nodeSha256 } from '../workers/codec.ts'
 import { packReadme } from './pack-texts.ts'
@@ -26,19 +32,20 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => (
     const { workspaceId, subjectId } = context.job
     const release = await findRelease(deps.db, workspaceId, subjectId)
     if (!release || release.state === 'ready') return
+    await setReleaseState(deps.db, workspaceId, release.id, { state: 'building' })
     const folder = join(scratchFolder, randomUUID())
     await mkdir(folder, { recursive: true })
     try {
       const built = await buildZip(deps, context, { release, folder })
       const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, 'application/zip')
-      await endRelease(deps.db, workspaceId, release.id, {
+      await setReleaseState(deps.db, workspaceId, release.id, {
         state: 'ready',
         zipSha: stored.sha256,
         zipBytes: stored.sizeBytes,
         zipFiles: built.files,
       })
     } catch (error) {
-      if (!context.signal.aborted) await endRelease(deps.db, workspaceId, release.id, { state: 'failed' })
+      if (!context.signal.aborted) await setReleaseState(deps.db, workspaceId, release.id, { state: 'failed' })
       throw error
     } finally {
       await rm(folder, { recursive: true, force: true })
@@ -99,38 +106,15 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
 
 /** The folder-per-set files, converted by the worker threads a few brushes ahead of the writing. */
 async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
-  const frozen = new Map(brushes.map((brush) => [brush.id, brush]))
-  const described = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
-  const convert = async (id: string) => {
-    const brush = described.get(id)
-    const frames = await Promise.all(
-      (frozen.get(id) as ReleaseBrush).blobs.map((sha) => deps.blobs.read(workspaceId, sha)),
-    )
-    if (!brush) throw new Error(`brush ${id} is not in the release`)
-    return deps.workers.run('openFiles', {
-      name: brush.name,
-      maker: brush.maker,
-      licence: brush.licence,
-      recipe: brush.recipe,
-      frames,
-    })
+  const blobsOf = new Map(brushes.map((brush) => [brush.id, brush.blobs]))
+  const convert = async ({ brush, base }: OpenFilePlace) => {
+    const { id, name, maker, licence, recipe } = brush
+    const frames = await Promise.all((blobsOf.get(id) ?? []).map((sha) => deps.blobs.read(workspaceId, sha)))
+    return { base, files: await deps.workers.run('openFiles', { name, maker, licence, recipe, frames }) }
   }
-  const folders = new UniqueNames()
-  const queue = manifest.sets.flatMap((set) => {
-    const folder = folders.take(set.name)
-    const names = new UniqueNames()
-    return set.brushes.map((id) => ({ id, base: `${folder}/${names.take(described.get(id)?.name ?? '')}` }))
-  })
-  const running: ReturnType<typeof convert>[] = []
-  for (const [i, { base }] of queue.entries()) {
-    while (running.length < Math.min(queue.length, i + AHEAD)) {
-      const next = convert(queue[running.length]?.id ?? '')
-      next.catch(() => undefined) // reported when its turn comes
-      running.push(next)
-    }
-    const files = await (running[i] as ReturnType<typeof convert>)
+  const options = { concurrency: deps.workers.threads, backpressure: AHEAD }
+  for await (const { base, files } of pMapIterable(placeOpenFiles(manifest), convert, options)) {
     yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
     yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
-    running[i] = Promise.resolve({ png: new Uint8Array(0), brush: new Uint8Array(0), extension: 'gbr' }) // let the bytes go
   }
 }

@@ -13,7 +13,7 @@ import {
   saveBrush,
   tagBrushes,
 } from '../db/brushes.ts'
-import { type BrushCursor, countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
+import { type BrushCursor, type BrushSort, countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { emptyOldBin } from '../jobs/bin-keeper.ts'
@@ -79,7 +79,11 @@ export const brushRoutes = (deps: AppDeps) => {
   return new Hono<SignedIn>()
     .get('/', valid('query', Page), async (c) => {
       const { sort, cursor, limit, ...filter } = c.req.valid('query')
-      const page = await listBrushes(pool, c.get('workspaceId'), filter, { sort, cursor: readCursor(cursor), limit })
+      const page = await listBrushes(pool, c.get('workspaceId'), filter, {
+        sort,
+        cursor: readCursor(cursor, sort),
+        limit,
+      })
       return c.json({ brushes: page.brushes, next: page.next ? writeCursor(page.next) : null })
     })
     .get('/count', valid('query', Filter), async (c) =>
@@ -174,12 +178,21 @@ function checkedRecipe(recipe: unknown) {
 
 const writeCursor = (cursor: BrushCursor): string => JSON.stringify([cursor.value, cursor.id])
 
-function readCursor(text: string | undefined): BrushCursor | undefined {
+const Cursor = v.pipe(v.string(), v.parseJson(), v.strictTuple([v.string(), v.pipe(v.string(), v.uuid())]))
+
+/** What a cursor's value must be like for each order; the database would fail on anything else. */
+const isCursorValue: Record<BrushSort, (value: string) => boolean> = {
+  name: () => true,
+  set: () => true,
+  newest: (value) => /^\d{4}-/.test(value) && !Number.isNaN(Date.parse(value)),
+  size: (value) => value.trim() !== '' && Number.isFinite(Number(value)),
+}
+
+function readCursor(text: string | undefined, sort: BrushSort): BrushCursor | undefined {
   if (text === undefined) return undefined
-  const result = v.safeParse(
-    v.pipe(v.string(), v.parseJson(), v.strictTuple([v.string(), v.pipe(v.string(), v.uuid())])),
-    text,
-  )
-  if (!result.success) throw new Problem(422, 'The place in the list is not known; start again from the top.')
+  const result = v.safeParse(Cursor, text)
+  if (!result.success || !isCursorValue[sort](result.output[0])) {
+    throw new Problem(422, 'The place in the list is not known; start again from the top.')
+  }
   return { value: result.output[0], id: result.output[1] }
 }

@@ -169,10 +169,30 @@ describe('the ledger', () => {
     const { id, ledger } = await gather({ 'large.png': blotPng(1, 2100) })
     const [line] = ledger.lines
     expect(line?.width).toBe(2100)
+    const blobsBefore = await countRows('blob')
     await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: true })
     await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]?.width === 2048)
     await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: false })
     expect((await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]).toMatchObject({ width: 2100, shrunk: false })
+    // the file as it came and the frame; the smaller copy is gone again
+    expect(await countRows('blob')).toBe(blobsBefore)
+  })
+
+  it('leaves nothing of a smaller copy either when cancelled while it is made', async () => {
+    const { id, ledger } = await gather({ 'large.png': blotPng(1, 2200), 'larger.png': blotPng(2, 2300) })
+    await person.post(`/api/gathers/${id}/shrink`, { ids: ledger.lines.map((line) => line.id), smaller: true })
+    await until(async () =>
+      (await person.json<{ jobs: { kind: string; state: string }[] }>('/api/jobs')).jobs.some(
+        ({ kind, state }) => kind === 'gather-shrink' && state !== 'queued',
+      ),
+    )
+    await person.post(`/api/gathers/${id}/cancel`)
+    await until(async () =>
+      (await person.json<{ jobs: { state: string }[] }>('/api/jobs')).jobs.every(
+        ({ state }) => state !== 'queued' && state !== 'running',
+      ),
+    )
+    for (const table of ['gather_line', 'blob', 'blob_piece']) expect(await countRows(table), table).toBe(0)
   })
 
   it.each([

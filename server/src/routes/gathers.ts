@@ -11,16 +11,14 @@ import {
   findOpenGather,
   listGatherLines,
   loadGatherLines,
-  setLineFrames,
 } from '../db/gathers.ts'
 import { findOpenJob } from '../db/jobs.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { GATHER_READ } from '../jobs/gather-read.ts'
-import { GATHER_SHRINK } from '../jobs/gather-shrink.ts'
+import { GATHER_SHRINK, useFullSize } from '../jobs/gather-shrink.ts'
 import { markDuplicates } from '../jobs/mark-duplicates.ts'
 import { cancelGather, takeIn } from '../jobs/take-in.ts'
-import { toPixelKey } from '../workers/read-tip.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Name, valid } from './validate.ts'
 
@@ -131,17 +129,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
         })
         return c.json({ queued: true })
       }
-      for (const line of await loadGatherLines(db, workspaceId, id, ids)) {
-        if (!line.fullFrames) continue
-        const [first] = line.fullFrames
-        await setLineFrames(db, line, {
-          frames: line.fullFrames,
-          fullFrames: null,
-          width: first?.width ?? 0,
-          height: first?.height ?? 0,
-          pixelKey: toPixelKey(line.fullFrames.map((frame) => frame.pixelSha)),
-        })
-      }
+      for (const line of await loadGatherLines(db, workspaceId, id, ids)) await useFullSize(db, line)
       await markDuplicates(db, workspaceId, id)
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ queued: false })
@@ -162,8 +150,10 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
       const cancelled = await cancelGather(db, workspaceId, id)
-      const reading = await findOpenJob(db, workspaceId, GATHER_READ, id)
-      if (reading) await jobs.stop(workspaceId, reading.id)
+      for (const kind of [GATHER_READ, GATHER_SHRINK]) {
+        const running = await findOpenJob(db, workspaceId, kind, id)
+        if (running) await jobs.stop(workspaceId, running.id)
+      }
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })

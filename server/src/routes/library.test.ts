@@ -79,6 +79,17 @@ describe('the library', () => {
     expect(sizes).toEqual([...sizes].sort((a, b) => a - b))
   })
 
+  it.each([
+    ['size', '["large","00000000-0000-4000-8000-000000000000"]'],
+    ['newest', '["yesterday","00000000-0000-4000-8000-000000000000"]'],
+    ['name', '["a","no id"]'],
+    ['name', 'nothing'],
+  ])('answers a place in the list by %s that is none (%s) with a sentence', async (sort, cursor) => {
+    const response = await person.request(`/api/brushes?sort=${sort}&cursor=${encodeURIComponent(cursor)}`)
+    expect(response.status).toBe(422)
+    expect(await sentenceOf(response)).toBe('The place in the list is not known; start again from the top.')
+  })
+
   it('searches and filters, with counts and all ids that agree', async () => {
     await addBrushes(['Kelp edge', 'Kelp soft', 'Rope 100%', 'Rope_soft'], (i) => ({
       sizePx: 20 * (i + 1),

@@ -176,6 +176,27 @@ print(g.size, g.mode, p.mode, a.n_frames, bytes(255 - v for v in g.tobytes()) ==
   })
 })
 
+describe('a pack', () => {
+  it('takes a cover of its own workspace only', async () => {
+    const cover = (id: string) =>
+      person.request(`/api/packs/${packId}`, {
+        method: 'PATCH',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ coverBrushId: id }),
+      })
+    const { ids } = await person.json<{ ids: string[] }>('/api/brushes/ids')
+    expect((await cover(ids[0] ?? '')).status).toBe(200)
+    const stranger = await server.owner()
+    await takeIn(stranger, { 'S/a.png': blotPng(77) })
+    const theirs = (await stranger.json<{ ids: string[] }>('/api/brushes/ids')).ids[0] ?? ''
+    for (const id of [theirs, '00000000-0000-4000-8000-000000000000']) {
+      const response = await cover(id)
+      expect(response.status).toBe(404)
+      expect(await sentenceOf(response)).toBe('This brush is not here any more; go back and choose another.')
+    }
+  })
+})
+
 describe('a hand-out', () => {
   it('shows the pack and its strokes without an account, and nothing beyond it', async () => {
     const { token } = await handOut()

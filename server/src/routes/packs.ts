@@ -2,6 +2,7 @@ import { PACK_FORMAT, PACK_VERSION, type PackManifest } from '@satchel/core/pack
 import { Hono } from 'hono'
 import semver from 'semver'
 import * as v from 'valibot'
+import { findBrush } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
 import {
   createPack,
@@ -95,7 +96,10 @@ export const packRoutes = ({ db, jobs, events, origin }: AppDeps) => {
       })
     })
     .patch('/:id', valid('param', Id), valid('json', Change), async (c) => {
-      const pack = await updatePack(db, c.get('workspaceId'), c.req.valid('param').id, c.req.valid('json'))
+      const change = c.req.valid('json')
+      if (change.coverBrushId && !(await findBrush(db, c.get('workspaceId'), change.coverBrushId)))
+        throw notFound('brush')
+      const pack = await updatePack(db, c.get('workspaceId'), c.req.valid('param').id, change)
       if (!pack) throw notFound('pack')
       await changed(c.get('workspaceId'), pack.id)
       return c.json({ ok: true })

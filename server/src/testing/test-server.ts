@@ -54,6 +54,8 @@ export async function startTestServer(
     log: pino({ level: process.env.SATCHEL_LOG ?? 'silent' }),
   })
   const server = await listen(parts.app, { host: '127.0.0.1', port })
+  // Tests block the loop for longer than idle connections are kept: they would be closed under the next request.
+  if ('keepAliveTimeout' in server) server.keepAliveTimeout = 0
   let people = 0
   return {
     url,

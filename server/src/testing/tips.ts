@@ -10,8 +10,10 @@ export function blot(seed: number, side = 48): Pixels {
   const data = new Uint8Array(side * side).fill(255)
   for (let n = 0; n < 7; n++) {
     const [cx, cy, r, level] = [draw() * side, draw() * side, (0.08 + 0.14 * draw()) * side, Math.floor(draw() * 140)]
-    for (let y = 0; y < side; y++)
-      for (let x = 0; x < side; x++) if (Math.hypot(x - cx, y - cy) < r) data[y * side + x] = level
+    for (let y = Math.max(0, Math.ceil(cy - r)); y < Math.min(side, cy + r); y++) {
+      const reach = Math.sqrt(Math.max(0, r * r - (y - cy) ** 2))
+      data.fill(level, y * side + Math.max(0, Math.ceil(cx - reach)), y * side + Math.min(side, Math.ceil(cx + reach)))
+    }
   }
   return { width: side, height: side, channels: 1, data }
 }

@@ -216,8 +216,23 @@ function takeText(walk: Walk, type: 'tEXt' | 'iTXt', data: Uint8Array): void {
   const translated = language < 0 ? -1 : data.indexOf(0, language + 1)
   if (translated < 0) return
   const value = data.subarray(translated + 1)
-  // Compressed text is short in practice; the output buffer caps what a hostile one can unfold to.
-  walk.text[keyword] = fromUtf8OrLatin1(compressed ? unzlibSync(value, { out: new Uint8Array(TEXT_MAX_BYTES) }) : value)
+  const text = compressed ? unpackText(value) : value
+  if (text) walk.text[keyword] = fromUtf8OrLatin1(text)
+  else walk.warnings.push(`A text in it (${keyword}) could not be unpacked and was passed over.`)
+}
+
+/** Unpacks a compressed text; undefined when it is damaged or unfolds to more than any text needs. */
+function unpackText(packed: Uint8Array): Uint8Array | undefined {
+  let unpacked: Uint8Array
+  try {
+    // One byte more than is taken: output that fills it shows that there would be more.
+    unpacked = unzlibSync(packed, { out: new Uint8Array(TEXT_MAX_BYTES + 1) })
+  } catch (error) {
+    // fflate marks what it finds wrong in its input by a numeric code
+    if (error instanceof Error && 'code' in error) return undefined
+    throw error
+  }
+  return unpacked.length > TEXT_MAX_BYTES ? undefined : unpacked
 }
 
 function finishWalk(walk: Walk, at: number): PngParts {
