@@ -3,6 +3,7 @@ import { FormatError, LimitError } from '@satchel/core/errors'
 import { check } from './check.ts'
 import { convert, UsageError } from './convert.ts'
 import { inspect } from './inspect.ts'
+import { paintStrokeFile } from './stroke.ts'
 
 const USAGE = `./satchel inspect [--json] FILE...
     what each file is: kind, name, size, frames, rules
@@ -10,6 +11,9 @@ const USAGE = `./satchel inspect [--json] FILE...
     between PNG, APNG, GBR and GIH, by extension
     RULE     inOrder random direction pressure speed tiltX tiltY
     READING  dark light alpha own tone
+./satchel stroke FILE --out OUT.png [--brush NAME] [--seed N] [--path PATH.json] [--colour #RRGGBB] [--ground #RRGGBB] [--size WxH]
+    paints the gauge strokes, or a path, with a brush of a Satchel pack, GBR, GIH or PNG
+    PATH.json  [{"x": px, "y": px, "pressure": 0…1, "tiltX": deg, "tiltY": deg, "ms": ms}, …]
 ./satchel check PACK.zip
     verifies a download: archive, checksums, pictures, the pack inside`
 
@@ -23,6 +27,13 @@ async function run(args: string[]): Promise<number> {
       name: { type: 'string' },
       rule: { type: 'string' },
       reading: { type: 'string' },
+      brush: { type: 'string' },
+      out: { type: 'string' },
+      seed: { type: 'string' },
+      path: { type: 'string' },
+      colour: { type: 'string' },
+      ground: { type: 'string' },
+      size: { type: 'string' },
       help: { type: 'boolean', short: 'h', default: false },
     },
   })
@@ -40,6 +51,10 @@ async function run(args: string[]): Promise<number> {
       if (first === undefined || second === undefined || files.length > 2)
         throw new UsageError('convert needs two files: what to read and what to write.')
       await convert(first, second, values)
+      return 0
+    case 'stroke':
+      if (first === undefined || files.length > 1) throw new UsageError('stroke needs one file to take the brush from.')
+      await paintStrokeFile(first, values)
       return 0
     case 'check':
       if (first === undefined || files.length > 1) throw new UsageError('check needs one file.')

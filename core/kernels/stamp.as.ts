@@ -134,3 +134,181 @@ export function stampColour(
     }
   }
 }
+
+/** Weights of `count` pixels along a row by a grain that repeats. */
+export function grainRow(
+  to: usize, count: i32, level: usize, stride: i32, periodU: i32, periodV: i32, u: i32, v: i32, du: i32, dv: i32,
+): void {
+  const end = to + (<usize>count << 1)
+  for (; to < end; to += 2) {
+    const i = level + <usize>((v >> 16) * stride + (u >> 16))
+    const j = i + <usize>stride
+    store<i16>(to, <i16>mix(load<u8>(i), load<u8>(i, 1), load<u8>(j), load<u8>(j, 1), (u >> 8) & 255, (v >> 1) & 0x7fff))
+    u += du
+    u = u >= periodU ? u - periodU : u < 0 ? u + periodU : u
+    v += dv
+    v = v >= periodV ? v - periodV : v < 0 ? v + periodV : v
+  }
+}
+
+export function stampShaped(
+  layer: usize, layerWidth: i32, level: usize, levelStride: i32, rows: usize, rowCount: i32, du: i32, dv: i32, alpha: i32,
+  lay: i32, scratch: usize, weights: usize,
+  grain: usize, grainStride: i32, periodU: i32, periodV: i32, grainDu: i32, grainDv: i32, grainStarts: usize,
+  tintR: i32, tintG: i32, tintB: i32, matrix: usize, patch: usize, patchWidth: i32, patchLeft: i32, patchTop: i32,
+): void {
+  const isColour = lay == 2
+  for (let r = 0; r < rowCount; r++, rows += ROW_BYTES, grainStarts += 8) {
+    const y = load<i32>(rows)
+    const x = load<i32>(rows, 4)
+    const count = load<i32>(rows, 8) - x
+    const u = load<i32>(rows, 12)
+    const v = load<i32>(rows, 16)
+    if (isColour) sampleColourRow(scratch, count, level, levelStride, u, v, du, dv, alpha)
+    else sampleMaskRow(scratch, count, level, levelStride, u, v, du, dv, alpha)
+    if (grain) {
+      grainRow(weights, count, grain, grainStride, periodU, periodV, load<i32>(grainStarts), load<i32>(grainStarts, 4), grainDu, grainDv)
+      if (isColour) weighColour(scratch, weights, count)
+      else weighMask(scratch, weights, count)
+    }
+    if (matrix) changeColours(scratch, matrix, count)
+    const pixel = <usize>(y * layerWidth + x)
+    if (lay == 0) layMask(layer + (pixel << 1), scratch, count)
+    else if (lay == 1) layTint(layer + (pixel << 3), scratch, count, tintR, tintG, tintB)
+    else if (isColour) layColour(layer + (pixel << 3), scratch, count)
+    else laySmear(layer + (pixel << 3), scratch, patch + (<usize>((y - patchTop) * patchWidth + x - patchLeft) << 3), count)
+  }
+}
+
+function sampleMaskRow(to: usize, count: i32, level: usize, levelStride: i32, u: i32, v: i32, du: i32, dv: i32, alpha: i32): void {
+  const alphas = i16x8.splat(<i16>alpha)
+  const low = i16x8.splat(0xff)
+  const low32 = i32x4.splat(0xff)
+  const low15 = i32x4.splat(0x7fff)
+  const duSteps = i32x4.mul(i32x4.splat(du), i32x4(0, 1, 2, 3))
+  const dvSteps = i32x4.mul(i32x4.splat(dv), i32x4(0, 1, 2, 3))
+  const du4 = i32x4.splat(du * 4)
+  const dv4 = i32x4.splat(dv * 4)
+  const stride = <usize>levelStride
+  for (; count >= 8; count -= 8, to += 16) {
+    const us = i32x4.add(i32x4.splat(u), duSteps)
+    const us4 = i32x4.add(us, du4)
+    const vs = i32x4.add(i32x4.splat(v), dvSteps)
+    const vs4 = i32x4.add(vs, dv4)
+    const fx = i16x8.narrow_i32x4_s(v128.and(i32x4.shr_s(us, 8), low32), v128.and(i32x4.shr_s(us4, 8), low32))
+    const fy = i16x8.narrow_i32x4_s(v128.and(i32x4.shr_s(vs, 1), low15), v128.and(i32x4.shr_s(vs4, 1), low15))
+    let top = i16x8.splat(0)
+    let bottom = i16x8.splat(0)
+    let i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 0); bottom = v128.load_lane<u16>(i + stride, bottom, 0)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 1); bottom = v128.load_lane<u16>(i + stride, bottom, 1)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 2); bottom = v128.load_lane<u16>(i + stride, bottom, 2)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 3); bottom = v128.load_lane<u16>(i + stride, bottom, 3)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 4); bottom = v128.load_lane<u16>(i + stride, bottom, 4)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 5); bottom = v128.load_lane<u16>(i + stride, bottom, 5)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 6); bottom = v128.load_lane<u16>(i + stride, bottom, 6)
+    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    top = v128.load_lane<u16>(i, top, 7); bottom = v128.load_lane<u16>(i + stride, bottom, 7)
+    const value = mixLanes(v128.and(top, low), i16x8.shr_u(top, 8), v128.and(bottom, low), i16x8.shr_u(bottom, 8), fx, fy)
+    v128.store(to, i16x8.q15mulr_sat_s(value, alphas))
+  }
+  for (; count > 0; count--, to += 2, u += du, v += dv) {
+    const i = level + <usize>((v >> 16) * levelStride + (u >> 16))
+    const j = i + stride
+    const value = mix(load<u8>(i), load<u8>(i, 1), load<u8>(j), load<u8>(j, 1), (u >> 8) & 255, (v >> 1) & 0x7fff)
+    store<i16>(to, <i16>mulQ15(value, alpha))
+  }
+}
+
+function sampleColourRow(to: usize, count: i32, level: usize, levelStride: i32, u: i32, v: i32, du: i32, dv: i32, alpha: i32): void {
+  const alphas = i16x8.splat(<i16>alpha)
+  const down = <usize>levelStride << 2
+  for (; count > 0; count--, to += 8, u += du, v += dv) {
+    const i = level + (<usize>((v >> 16) * levelStride + (u >> 16)) << 2)
+    const a = v128.load_ext<u8>(i)
+    const c = v128.load_ext<u8>(i + down)
+    const fx = i16x8.splat(<i16>((u >> 8) & 255))
+    const fy = i16x8.splat(<i16>((v >> 1) & 0x7fff))
+    const value = mixLanes(a, v128.shuffle<i64>(a, a, 1, 1), c, v128.shuffle<i64>(c, c, 1, 1), fx, fy)
+    v128.store_lane<i64>(to, i16x8.q15mulr_sat_s(value, alphas), 0)
+  }
+}
+
+function weighMask(scratch: usize, weights: usize, count: i32): void {
+  for (; count >= 8; count -= 8, scratch += 16, weights += 16) {
+    v128.store(scratch, i16x8.q15mulr_sat_s(v128.load(scratch), v128.load(weights)))
+  }
+  for (; count > 0; count--, scratch += 2, weights += 2) store<i16>(scratch, <i16>mulQ15(load<i16>(scratch), load<i16>(weights)))
+}
+
+function weighColour(scratch: usize, weights: usize, count: i32): void {
+  for (; count > 0; count--, scratch += 8, weights += 2) {
+    const pixel = v128.load64_zero(scratch)
+    v128.store_lane<i64>(scratch, i16x8.q15mulr_sat_s(pixel, i16x8.splat(load<i16>(weights))), 0)
+  }
+}
+
+function changeColours(scratch: usize, matrix: usize, count: i32): void {
+  const redGreen = v128.load(matrix) // factors for red, then for green
+  const blue = v128.load64_zero(matrix, 16)
+  for (; count > 0; count--, scratch += 8) {
+    const pixel = v128.load64_splat(scratch)
+    const alpha = <i32>load<i16>(scratch, 6)
+    // each lane is the sum of two products; a channel is two neighbouring lanes
+    const sums = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, redGreen), 1)
+    const sumsBlue = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, blue), 1)
+    const first = v128.shuffle<i32>(sums, sumsBlue, 0, 2, 4, 4)
+    const second = v128.shuffle<i32>(sums, sumsBlue, 1, 3, 5, 5)
+    let mixed = i32x4.shr_s(i32x4.add(first, second), 11)
+    mixed = i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(alpha), mixed))
+    mixed = i32x4.replace_lane(mixed, 3, alpha)
+    v128.store_lane<i64>(scratch, i16x8.narrow_i32x4_s(mixed, mixed), 0)
+  }
+}
+
+function layMask(layer: usize, scratch: usize, count: i32): void {
+  const one = i16x8.splat(32767)
+  for (; count >= 8; count -= 8, layer += 16, scratch += 16) {
+    const below = v128.load(layer)
+    v128.store(layer, i16x8.add(below, i16x8.q15mulr_sat_s(v128.load(scratch), i16x8.sub(one, below))))
+  }
+  for (; count > 0; count--, layer += 2, scratch += 2) {
+    const below = <i32>load<i16>(layer)
+    store<i16>(layer, <i16>(below + mulQ15(load<i16>(scratch), 32767 - below)))
+  }
+}
+
+function layTint(layer: usize, scratch: usize, count: i32, r: i32, g: i32, b: i32): void {
+  // alpha is laid as the full colour of its own channel, which q15 arithmetic would round away: it is put in by lane
+  const tint = i16x8(<i16>r, <i16>g, <i16>b, 0, 0, 0, 0, 0)
+  for (; count > 0; count--, layer += 8, scratch += 2) {
+    const alpha = load<i16>(scratch)
+    const alphas = i16x8.splat(alpha)
+    const paint = i16x8.replace_lane(i16x8.q15mulr_sat_s(tint, alphas), 3, alpha)
+    const below = v128.load64_zero(layer)
+    v128.store_lane<i64>(layer, i16x8.add_sat_s(i16x8.sub(below, i16x8.q15mulr_sat_s(below, alphas)), paint), 0)
+  }
+}
+
+function layColour(layer: usize, scratch: usize, count: i32): void {
+  for (; count > 0; count--, layer += 8, scratch += 8) {
+    const paint = v128.load64_zero(scratch)
+    const alphas = i16x8.splat(load<i16>(scratch, 6))
+    const below = v128.load64_zero(layer)
+    v128.store_lane<i64>(layer, i16x8.add_sat_s(i16x8.sub(below, i16x8.q15mulr_sat_s(below, alphas)), paint), 0)
+  }
+}
+
+function laySmear(layer: usize, scratch: usize, patch: usize, count: i32): void {
+  for (; count > 0; count--, layer += 8, scratch += 2, patch += 8) {
+    const below = v128.load64_zero(layer)
+    const moved = i16x8.q15mulr_sat_s(i16x8.sub(v128.load64_zero(patch), below), i16x8.splat(load<i16>(scratch)))
+    v128.store_lane<i64>(layer, i16x8.add(below, moved), 0)
+  }
+}

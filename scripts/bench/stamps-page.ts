@@ -1,7 +1,7 @@
 // Runs in Chromium: rotated stamps of a 256 px tip on 2048 x 1024, ours against Canvas2D drawImage.
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
 import { prepareFrame } from '../../core/src/stroke/levels.ts'
-import { StrokePainter } from '../../core/src/stroke/painter.ts'
+import { StampStroke } from '../../core/src/stroke/stamp-stroke.ts'
 import { STAMP_STRIDE } from '../../core/src/stroke/stamps.ts'
 import { cosSinDeg } from '../../core/src/stroke/trig.ts'
 
@@ -42,7 +42,15 @@ function run() {
   })
   const frames = [prepareFrame({ width: SIDE, height: SIDE, channels: 1, data: mask })]
   const painter = (kernel: 'simd' | 'plain') =>
-    new StrokePainter({ width: WIDTH, height: HEIGHT, frames, recipe, seed: 1, colour: { r: 0, g: 0, b: 0 }, kernel })
+    new StampStroke({
+      width: WIDTH,
+      height: HEIGHT,
+      brush: { frames },
+      recipe,
+      seed: 1,
+      colour: { r: 0, g: 0, b: 0 },
+      kernel,
+    })
   const [simd, plain] = [painter('simd'), painter('plain')]
 
   const tip = new OffscreenCanvas(SIDE, SIDE)

@@ -13,6 +13,7 @@ import { isRead, signedIn } from './routes/context.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { jobRoutes } from './routes/jobs.ts'
+import { materialRoutes } from './routes/materials.ts'
 import { packRoutes } from './routes/packs.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { sessionRoutes } from './routes/session.ts'
@@ -98,7 +99,7 @@ export function createApp(deps: AppDeps) {
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
-  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'packs', 'jobs'])
+  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'materials', 'packs', 'jobs'])
     app.use(`/api/${path}/*`, guard)
   return app
     .route('/api/session', sessionRoutes(deps))
@@ -108,6 +109,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/brushes', brushRoutes(deps))
     .route('/api/sets', setRoutes(deps))
     .route('/api/pictures', pictureRoutes(deps))
+    .route('/api/materials', materialRoutes(deps))
     .route('/api/packs', packRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
 }

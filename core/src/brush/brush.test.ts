@@ -5,7 +5,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { anyPixels, roundTip } from '../testing.ts'
 import { guessReading, toCoverage } from './coverage.ts'
 import { readRecipe } from './migrate-recipe.ts'
-import { defaultRecipe, PAINT_READINGS, Recipe, spreadRange } from './recipe.ts'
+import { defaultRecipe, PAINT_READINGS, pointsRange, Recipe, spreadRange, turnRange } from './recipe.ts'
 
 const rgba = (...pixels: [number, number, number, number][]): Pixels => ({
   width: pixels.length,
@@ -110,6 +110,19 @@ describe('recipes', () => {
 
   it('refuse parts that nobody knows, so that nothing is lost in silence', () => {
     expect(() => readRecipe({ ...defaultRecipe(), extra: 1 })).toThrow('extra')
+  })
+
+  it('of version 1 are read as they were meant', () => {
+    const { variation, ...rest } = defaultRecipe({ sizePx: 40, frames: 3 })
+    const first = {
+      ...rest,
+      version: 1,
+      variation: { ...variation, angle: 0.25, saturation: { from: -5, to: 5 }, value: { from: 0, to: 0 } },
+    }
+    expect(readRecipe(first)).toEqual({ ...first, version: 2 })
+    expect(turnRange(0.25)).toEqual({ from: -45, to: 45 })
+    expect(pointsRange({ from: -13, to: 0 })).toEqual({ from: -13, to: 0 })
+    expect(pointsRange(0.2)).toEqual({ from: -20, to: 20 })
   })
 
   it('draw from [1 - v, 1] by an amount, and from what is said by a range', () => {

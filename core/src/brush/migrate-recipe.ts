@@ -2,8 +2,11 @@ import * as v from 'valibot'
 import { FormatError } from '../errors.ts'
 import { RECIPE_VERSION, Recipe } from './recipe.ts'
 
-/** One step a version: takes a recipe of that version, gives the next one's. Version 1 is the first, so none yet. */
-const STEPS: Record<number, (recipe: Record<string, unknown>) => Record<string, unknown>> = {}
+/** One step a version: takes a recipe of that version, gives the next one's. */
+const STEPS: Record<number, (recipe: Record<string, unknown>) => Record<string, unknown>> = {
+  // Version 2 adds the angle from tilt, and ranges for angle and hue; all that version 1 says keeps its meaning.
+  1: (recipe) => ({ ...recipe, version: 2 }),
+}
 
 /**
  * Reads a recipe of any version this product has ever written.

@@ -1,7 +1,8 @@
 import * as v from 'valibot'
+import { BLEND_MODES } from '../raster/blend.ts'
 
 /** The recipe's own version; each older one has a step in `migrate-recipe.ts`. */
-export const RECIPE_VERSION = 1
+export const RECIPE_VERSION = 2
 
 export const SIZE_MIN_PX = 1
 export const SIZE_MAX_PX = 4096
@@ -14,8 +15,10 @@ const unit = number(0, 1)
 
 /** Random change of a factor: an amount v draws from [1 - v, 1]; a range draws from [from, to]. */
 const Spread = v.union([unit, v.strictObject({ from: number(0, 4), to: number(0, 4) })])
-/** Random change in percentage points, added. */
-const Points = v.strictObject({ from: number(-100, 100), to: number(-100, 100) })
+/** Random turn: an amount v adds up to ±180 v degrees; a range adds from…to degrees. */
+const Turn = v.union([unit, v.strictObject({ from: number(-180, 180), to: number(-180, 180) })])
+/** Random change in percentage points, added: an amount v up to ±100 v points, or a range. */
+const Points = v.union([unit, v.strictObject({ from: number(-100, 100), to: number(-100, 100) })])
 /** A curve through points `[in, out]`, both in [0, 1], from left to right. */
 const Curve = v.pipe(
   v.array(v.strictTuple([unit, unit])),
@@ -36,16 +39,14 @@ const Curves = v.strictObject({
 
 export const PAINT_READINGS = ['dark', 'light', 'alpha', 'own', 'tone'] as const
 export const FRAME_RULES = ['inOrder', 'random', 'direction', 'pressure', 'speed', 'tiltX', 'tiltY'] as const
-export const BLEND_MODES = [
-  'normal', 'multiply', 'screen', 'overlay', 'darken', 'lighten', 'color-dodge', 'color-burn',
-  'hard-light', 'soft-light', 'difference', 'exclusion', 'hue', 'saturation', 'color', 'luminosity',
-] as const // biome-ignore format: the names of W3C Compositing and Blending Level 1
+
+export const ANGLE_MODES = ['fixed', 'following', 'first', 'tilt'] as const
 
 /** Size and angle. */
 const Mark = v.strictObject({
   sizePx: number(SIZE_MIN_PX, SIZE_MAX_PX),
-  /** Fixed on the canvas, following the path, or kept as the stroke began; `deg` clockwise, 0 as drawn. */
-  angle: v.strictObject({ mode: v.picklist(['fixed', 'following', 'first']), deg: number(-360, 360) }),
+  /** Fixed on the canvas, following the path, kept as the stroke began, or leaning as the pen; `deg` clockwise is added. */
+  angle: v.strictObject({ mode: v.picklist(ANGLE_MODES), deg: number(-360, 360) }),
   squash: number(0.01, 1),
 })
 
@@ -66,7 +67,9 @@ const Path = v.strictObject({
     v.minLength(1),
     v.maxLength(4),
   ),
+  /** At the very end size and opacity are less by these shares; over the given lengths they grow to full. */
   taper: v.strictObject({ startPx: number(0, 10_000), endPx: number(0, 10_000), size: unit, opacity: unit }),
+  /** Lays the tip's first frame along the path as a strip; the parts before and after the repeated one in strip px. */
   ribbon: v.optional(
     v.strictObject({
       lay: v.picklist(['stretched', 'repeated']),
@@ -76,9 +79,9 @@ const Path = v.strictObject({
   ),
 })
 
-/** Random change from stamp to stamp. Angle and hue: an amount v adds up to +-180 v degrees. */
+/** Random change from stamp to stamp. */
 const Variation = v.strictObject({
-  size: Spread, angle: unit, squash: Spread, opacity: Spread, flow: Spread, hue: unit, saturation: Points, value: Points,
+  size: Spread, angle: Turn, squash: Spread, opacity: Spread, flow: Spread, hue: Turn, saturation: Points, value: Points,
 }) // biome-ignore format: one line a group
 
 /** What the hand does: curves from pressure, tilt and speed. */
@@ -124,6 +127,11 @@ export const Recipe = v.strictObject({
 
 export type Recipe = v.InferOutput<typeof Recipe>
 export type Spread = v.InferOutput<typeof Spread>
+export type Turn = v.InferOutput<typeof Turn>
+export type Points = v.InferOutput<typeof Points>
+export type AngleMode = (typeof ANGLE_MODES)[number]
+export type Grain = NonNullable<Recipe['ground']['grain']>
+export type Ribbon = NonNullable<Recipe['path']['ribbon']>
 export type Curve = v.InferOutput<typeof Curve>
 export type PaintReading = (typeof PAINT_READINGS)[number]
 export type FrameRule = (typeof FRAME_RULES)[number]
@@ -146,7 +154,7 @@ export function defaultRecipe({ sizePx = 64, reading = 'dark' as PaintReading, f
       taper: { startPx: 0, endPx: 0, size: 0, opacity: 0 },
     },
     variation: {
-      size: 0, angle: 0, squash: 0, opacity: 0, flow: 0, hue: 0, saturation: { from: 0, to: 0 }, value: { from: 0, to: 0 },
+      size: 0, angle: 0, squash: 0, opacity: 0, flow: 0, hue: 0, saturation: 0, value: 0,
     }, // biome-ignore format: one line a group
     hand: { pressure: {}, tilt: {}, speed: {} },
     ground: {},
@@ -157,4 +165,14 @@ export function defaultRecipe({ sizePx = 64, reading = 'dark' as PaintReading, f
 /** The lowest and highest factor a spread can draw. */
 export function spreadRange(spread: Spread): { from: number; to: number } {
   return typeof spread === 'number' ? { from: 1 - spread, to: 1 } : spread
+}
+
+/** The lowest and highest turn in degrees that a turn can draw. */
+export function turnRange(turn: Turn): { from: number; to: number } {
+  return typeof turn === 'number' ? { from: -180 * turn, to: 180 * turn } : turn
+}
+
+/** The lowest and highest change in points that can be drawn. */
+export function pointsRange(points: Points): { from: number; to: number } {
+  return typeof points === 'number' ? { from: -100 * points, to: 100 * points } : points
 }

@@ -1,13 +1,13 @@
 import type { Sha256 } from '../compare/pixel-hash.ts'
 import { toUtf8 } from '../formats/text.ts'
 import { UniqueNames } from './file-name.ts'
-import { MANIFEST_PATH, type PackBrush, type PackManifest } from './manifest.ts'
+import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest } from './manifest.ts'
 import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
 
 /** One file for an archive. Pictures are stored, text is deflated. */
 export type PackEntry = { path: string; bytes: Uint8Array; packing: 'store' | 'deflate' }
 
-/** Where pictures come from: the PNG file of a frame by the name of its pixels, and a brush's thumbnail if it has one. */
+/** Where pictures come from: the PNG file of a frame or grain by the name of its pixels, and a brush's thumbnail if it has one. */
 export type PackPictures = {
   loadPng(sha256: string): Promise<Uint8Array>
   loadThumbnail(brushId: string): Promise<Uint8Array | undefined>
@@ -32,14 +32,22 @@ export async function* satchelPackEntries(
   yield noted(text(MANIFEST_PATH, `${JSON.stringify(manifest, null, 1)}\n`))
   yield noted(text('README.txt', readme))
   yield noted(text('LICENSE.txt', licence))
-  for (const sha256 of new Set(manifest.brushes.flatMap((brush) => brush.frames))) {
-    yield noted({ path: `tips/${sha256}.png`, bytes: await pictures.loadPng(sha256), packing: 'store' })
+  for (const [path, sha256] of picturesOf(manifest)) {
+    yield noted({ path, bytes: await pictures.loadPng(sha256), packing: 'store' })
   }
   for (const [i, brush] of manifest.brushes.entries()) {
     const bytes = await pictures.loadThumbnail(brush.id)
     if (bytes) yield noted({ path: `thumbnails/${String(i + 1).padStart(4, '0')}.png`, bytes, packing: 'store' })
   }
   yield text(SUMS_PATH, formatSums(sums))
+}
+
+/** Each picture's file and the name of its pixels, once. */
+function picturesOf({ brushes, grains }: PackManifest): Map<string, string> {
+  const files = brushes.flatMap((brush) =>
+    brush.frames.map((sha256): [string, string] => [framePath(brush, sha256), sha256]),
+  )
+  return new Map([...files, ...grains.map(({ sha256 }): [string, string] => [grainPath(sha256), sha256])])
 }
 
 /** Where a brush's open files go: the brush, and the path without its extension. */

@@ -5,7 +5,7 @@ import { FormatError } from '../errors.ts'
 import { FRAMES_MAX, NAME_MAX_CHARS } from '../limits.ts'
 
 export const PACK_FORMAT = 'satchel-pack'
-export const PACK_VERSION = 1
+export const PACK_VERSION = 2
 export const PACK_EXTENSION = '.satchel.zip'
 export const MANIFEST_PATH = 'pack.json'
 
@@ -24,9 +24,12 @@ const PackBrush = v.strictObject({
   licence: Line,
   tags: v.pipe(v.array(Name), v.maxLength(50)),
   recipe: Recipe,
-  /** Names of the frames' pixels, in order; each is the file `tips/SHA256.png`. */
+  /** Names of the frames' pixels, in order; each is the file `tips/SHA256.png`, a ribbon's strip `strips/SHA256.png`. */
   frames: v.pipe(v.array(Sha256), v.minLength(1), v.maxLength(FRAMES_MAX)),
 })
+
+/** A grain or strip by the name of its pixels, and what the curator calls it. */
+const PackMaterial = v.strictObject({ sha256: Sha256, name: Name })
 
 /** The content of pack.json: sets in order, each with its brushes in order; a brush may be in many sets. */
 export const PackManifest = v.strictObject({
@@ -38,16 +41,31 @@ export const PackManifest = v.strictObject({
   help: v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS)),
   release: Line,
   brushes: v.pipe(v.array(PackBrush), v.maxLength(BRUSHES_MAX)),
+  /** All grains that the brushes use; each is the file `grains/SHA256.png`. */
+  grains: v.pipe(v.array(PackMaterial), v.maxLength(BRUSHES_MAX)),
+  /** All strips that the ribbon brushes use. */
+  strips: v.pipe(v.array(PackMaterial), v.maxLength(BRUSHES_MAX)),
   sets: v.array(v.strictObject({ name: Name, brushes: v.array(Name) })),
 })
 
 export type PackManifest = v.InferOutput<typeof PackManifest>
 export type PackBrush = v.InferOutput<typeof PackBrush>
+export type PackMaterial = v.InferOutput<typeof PackMaterial>
 
 const PACK = 'Satchel pack'
 
-/** Each older version's step to the next; version 1 is the first. */
-const STEPS: Record<number, (manifest: Record<string, unknown>) => Record<string, unknown>> = {}
+/** Each older version's step to the next. */
+const STEPS: Record<number, (manifest: Record<string, unknown>) => Record<string, unknown>> = {
+  // Version 2 adds grains and strips; the first version had neither.
+  1: (manifest) => ({ ...manifest, version: 2, grains: [], strips: [] }),
+}
+
+/** The file of a brush's frame within the pack. */
+export const framePath = ({ recipe }: Pick<PackBrush, 'recipe'>, sha256: string): string =>
+  `${recipe.path.ribbon ? 'strips' : 'tips'}/${sha256}.png`
+
+/** The file of a grain within the pack. */
+export const grainPath = (sha256: string): string => `grains/${sha256}.png`
 
 /**
  * Reads the text of pack.json, of any version this product has written.
@@ -87,11 +105,17 @@ function migrate(value: unknown): unknown {
   return { ...manifest, brushes: manifest.brushes.map((brush) => ({ ...brush, recipe: readRecipe(brush?.recipe) })) }
 }
 
-function checkReferences({ brushes, sets }: PackManifest): void {
+function checkReferences({ brushes, grains, strips, sets }: PackManifest): void {
   const ids = new Set(brushes.map((brush) => brush.id))
   if (ids.size !== brushes.length) throw new FormatError(PACK, 0, 'each brush once')
   for (const set of sets) {
     const missing = set.brushes.find((id) => !ids.has(id))
     if (missing !== undefined) throw new FormatError(PACK, 0, `the brush "${missing}" of set "${set.name}" in the pack`)
+  }
+  const named = new Set([...grains, ...strips].map(({ sha256 }) => sha256))
+  for (const { name, recipe, frames } of brushes) {
+    const wanted = [recipe.ground.grain?.sha256, recipe.path.ribbon && frames[0]]
+    const missing = wanted.find((sha256) => sha256 !== undefined && !named.has(sha256))
+    if (missing !== undefined) throw new FormatError(PACK, 0, `the grain or strip ${missing} of "${name}" in the pack`)
   }
 }

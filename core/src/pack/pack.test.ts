@@ -16,9 +16,9 @@ import { type PackManifest, parseManifest } from './manifest.ts'
 import { openPack } from './read.ts'
 import { formatSums, parseSums } from './sums.ts'
 
-const tips = [roundTip(8), roundTip(12), roundTip(20)]
+const tips = [roundTip(8), roundTip(12), roundTip(20), roundTip(5), roundTip(30)]
 const tipOf = new Map<string, Pixels>(tips.map((tip) => [hashPixels(tip), tip]))
-const [one, two, three] = [...tipOf.keys()]
+const [one, two, three, sand, rope] = [...tipOf.keys()]
 const brush = (id: string, name: string, frames: string[]) => ({
   id,
   name,
@@ -28,15 +28,29 @@ const brush = (id: string, name: string, frames: string[]) => ({
   recipe: defaultRecipe({ sizePx: 20, reading: 'light', frames: frames.length }),
   frames,
 })
+const grained = brush('b4', 'Sand', [one])
+grained.recipe.ground.grain = {
+  ...{ sha256: sand, anchor: 'canvas', scalePct: 40, strength: 0.8, brightness: 0, contrast: 0.2, randomTurn: 'none' },
+} as const // biome-ignore format: one grain
+const ribbon = brush('b5', 'Rope', [rope])
+ribbon.recipe.path.ribbon = { lay: 'repeated', leadInPx: 4, leadOutPx: 6 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 1,
+  version: 2,
   title: 'Saltmarsh',
   maker: 'Tidewrack Studio',
   licence: 'CC-BY-4.0',
   help: 'Press lightly.',
   release: '1.0.0',
-  brushes: [brush('b1', 'Down', [one]), brush('b2', 'Down', [two]), brush('b3', 'Kelp/edge', [one, three])],
+  brushes: [
+    brush('b1', 'Down', [one]),
+    brush('b2', 'Down', [two]),
+    brush('b3', 'Kelp/edge', [one, three]),
+    grained,
+    ribbon,
+  ],
+  grains: [{ sha256: sand, name: 'Wet sand' }],
+  strips: [{ sha256: rope, name: 'Three-strand' }],
   sets: [
     { name: 'Kelp & Wrack', brushes: ['b3', 'b1'] },
     { name: 'Feather', brushes: ['b1', 'b2'] },
@@ -63,7 +77,23 @@ describe('a Satchel pack', () => {
     const zip = zipOf(await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex)))
     const opened = await openPack(toByteSource(zip))
     expect(opened.manifest).toEqual(manifest)
-    for (const [sha256, tip] of tipOf) expect(readPng(await opened.readTip(sha256)).frames[0].pixels).toEqual(tip)
+    const pixelsOf = async (png: Promise<Uint8Array>) => readPng(await png).frames[0].pixels
+    for (const each of manifest.brushes)
+      for (const sha256 of each.frames)
+        expect(await pixelsOf(opened.readFrame(each, sha256))).toEqual(tipOf.get(sha256))
+    expect(await pixelsOf(opened.readGrain(sand))).toEqual(tipOf.get(sand))
+    const files = (await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))).map(({ path }) => path)
+    expect(files).toContain(`grains/${sand}.png`)
+    expect(files).toContain(`strips/${rope}.png`)
+    expect(files).not.toContain(`tips/${rope}.png`)
+  })
+
+  it('of the first version is read as it was: no grains, no strips', () => {
+    const { grains, strips, ...rest } = manifest
+    const brushes = manifest.brushes.slice(0, 3).map((each) => ({ ...each, recipe: { ...each.recipe, version: 1 } }))
+    const first = parseManifest(JSON.stringify({ ...rest, version: 1, brushes }))
+    expect(first).toEqual({ ...manifest, brushes: manifest.brushes.slice(0, 3), grains: [], strips: [] })
+    expect([grains.length, strips.length]).toEqual([1, 1])
   })
 
   it('lists a checksum for every other file', async () => {
@@ -78,8 +108,11 @@ describe('a Satchel pack', () => {
     const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
-    expect(change({ version: 7 })).toThrow('version 1 or older, found 7')
+    expect(change({ version: 7 })).toThrow('version 2 or older, found 7')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
+    expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)
+    const noGrain = entries.filter(({ path }) => path !== `grains/${sand}.png`)
+    await expect(openPack(toByteSource(zipOf(noGrain)))).rejects.toThrow('expected the picture of "Sand" in it')
     expect(change({ title: '' })).toThrow('title to be')
     expect(() => parseManifest('{')).toThrow('a pack.json that is JSON')
     await expect(openPack(toByteSource(zipOf([{ path: 'x', bytes: toUtf8('x'), packing: 'store' }])))).rejects.toThrow(
@@ -93,7 +126,7 @@ describe('a Satchel pack', () => {
     expect(() => readRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: 0 } })).toThrow(
       'mark.sizePx to be >=1, found 0',
     )
-    expect(() => readRecipe({ ...recipe, version: 2 })).toThrow('version 1 or older, found 2')
+    expect(() => readRecipe({ ...recipe, version: 99 })).toThrow('version 2 or older, found 99')
     expect(() => readRecipe(null)).toThrow('a version number')
   })
 })

@@ -3,10 +3,14 @@ import type { Crc32 } from '../formats/crc32.ts'
 import { fromUtf8 } from '../formats/text.ts'
 import type { ByteSource, ZipEntry } from '../formats/zip/layout.ts'
 import { type InflateRaw, listZip, readZipEntry } from '../formats/zip/read.ts'
-import { MANIFEST_PATH, type PackManifest, parseManifest } from './manifest.ts'
+import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest, parseManifest } from './manifest.ts'
 
 /** A pack opened but not unpacked: pictures are read one at a time, by the name of their pixels. */
-export type OpenedPack = { manifest: PackManifest; readTip(sha256: string): Promise<Uint8Array> }
+export type OpenedPack = {
+  manifest: PackManifest
+  readFrame(brush: PackBrush, sha256: string): Promise<Uint8Array>
+  readGrain(sha256: string): Promise<Uint8Array>
+}
 
 type Codecs = { inflateRaw?: InflateRaw; crc32?: Crc32 }
 
@@ -27,8 +31,17 @@ export async function openPack(source: ByteSource, codecs: Codecs = {}): Promise
   }
   const manifest = parseManifest(fromUtf8(await read(MANIFEST_PATH), MANIFEST_PATH, 0))
   for (const brush of manifest.brushes) {
-    const missing = brush.frames.find((sha256) => !entries.has(`tips/${sha256}.png`))
-    if (missing) throw new FormatError('Satchel pack', 0, `the picture of "${brush.name}" in it (tips/${missing}.png)`)
+    const grain = brush.recipe.ground.grain
+    const wanted = [
+      ...brush.frames.map((sha256) => framePath(brush, sha256)),
+      ...(grain ? [grainPath(grain.sha256)] : []),
+    ]
+    const missing = wanted.find((path) => !entries.has(path))
+    if (missing) throw new FormatError('Satchel pack', 0, `the picture of "${brush.name}" in it (${missing})`)
   }
-  return { manifest, readTip: (sha256) => read(`tips/${sha256}.png`) }
+  return {
+    manifest,
+    readFrame: (brush, sha256) => read(framePath(brush, sha256)),
+    readGrain: (sha256) => read(grainPath(sha256)),
+  }
 }

@@ -1,4 +1,4 @@
-import type { Kernel, StampJob } from './kernel.ts'
+import type { GrainRow, Kernel, ShapedJob, StampJob } from './kernel.ts'
 import { STAMP_WASM } from './stamp-wasm.generated.ts'
 
 /** The few parts of the WebAssembly interface used here; it is the same in browsers and Node. */
@@ -16,23 +16,43 @@ type Loop = (
   du: number, dv: number, alpha: number,
 ) => void // biome-ignore format: the order of the fields of StampJob
 
+type GrainLoop = (
+  to: number, count: number, level: number, stride: number, periodU: number, periodV: number,
+  u: number, v: number, du: number, dv: number,
+) => void // biome-ignore format: the order of the fields of GrainRow
+
 let compiled: object | undefined
 
 export function createWasmMemory(bytes: number): WasmMemory {
   return new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE_BYTES) })
 }
 
-/** Both loops in WebAssembly SIMD over the given memory; compiled once, then only instantiated. */
+/** The loops in WebAssembly SIMD over the given memory; compiled once, then only instantiated. */
 export function createSimdKernel(memory: WasmMemory): Kernel {
   compiled ??= new WebAssembly.Module(STAMP_WASM)
   const exports = new WebAssembly.Instance(compiled, { env: { memory } }).exports as {
     stampMask: Loop
     stampColour: Loop
+    stampShaped: (...args: number[]) => void
+    grainRow: GrainLoop
   }
   const call = (loop: Loop, job: StampJob) =>
     loop(job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15)
   return {
     stampMask: (job) => call(exports.stampMask, job),
     stampColour: (job) => call(exports.stampColour, job),
+    stampShaped: (job) => exports.stampShaped(...shapedArguments(job)),
+    grainRow: (to, count, { level, stride, periodU, periodV, u, v, du, dv }: GrainRow) =>
+      exports.grainRow(to, count, level, stride, periodU, periodV, u, v, du, dv),
   }
+}
+
+/** In the order of the compiled function's parameters. */
+function shapedArguments(job: ShapedJob): number[] {
+  const grain = job.grain ?? { level: 0, stride: 0, periodU: 0, periodV: 0, du: 0, dv: 0 }
+  return [
+    ...[job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15],
+    ...[job.lay, job.scratch, job.weights, grain.level, grain.stride, grain.periodU, grain.periodV, grain.du, grain.dv],
+    ...[job.grainStarts, ...job.tint, job.matrix, job.patch, job.patchWidth, job.patchLeft, job.patchTop],
+  ]
 }

@@ -1,10 +1,16 @@
 /**
- * The two inner loops of stamping, over one block of memory. All places are byte offsets into that memory.
- * Layers hold Q15 numbers (0 none … 32767 full); tips hold 8-bit levels with their border.
+ * The inner loops of stamping, over one block of memory. All places are byte offsets into that memory. Layers hold Q15
+ * numbers (0 none … 32767 full); tips and grains hold 8-bit levels with their border.
  */
 export type Kernel = {
+  /** A coverage tip onto a coverage layer: the plain case. */
   stampMask(job: StampJob): void
+  /** A colour tip onto a colour layer: the plain case. */
   stampColour(job: StampJob): void
+  /** Everything else: grain, colours that vary, smearing. */
+  stampShaped(job: ShapedJob): void
+  /** Weights of a row of canvas pixels by a grain, Q15, written to `to`. */
+  grainRow(to: number, count: number, grain: GrainRow): void
 }
 
 /**
@@ -23,5 +29,48 @@ export type StampJob = {
   alphaQ15: number
 }
 
+/**
+ * A grain level to read along a row: its bytes with a border of one wrapped pixel, its period in 16.16 fixed point,
+ * where the row begins (0 ≤ u < period) and the steps from pixel to pixel (shorter than the period).
+ */
+export type GrainRow = {
+  level: number
+  stride: number
+  periodU: number
+  periodV: number
+  u: number
+  v: number
+  du: number
+  dv: number
+}
+
+/** What a stamp is laid onto its layer as. Tint lays a coverage tip in one colour, onto a colour layer. */
+export const LAY = { mask: 0, tint: 1, colour: 2, smear: 3 } as const
+export type Lay = (typeof LAY)[keyof typeof LAY]
+
+/**
+ * One stamp with more to it. The row is sampled into `scratch` (Q15), weighed by the grain, its colours changed by the
+ * matrix, then laid.
+ */
+export type ShapedJob = StampJob & {
+  lay: Lay
+  /** Room for one row of the layer, 4 channels, and one row of weights behind it. */
+  scratch: number
+  weights: number
+  /** The grain, and per row of the stamp its u and v at the first x (two integers each) at `grainStarts`. */
+  grain: Omit<GrainRow, 'u' | 'v'> | undefined
+  grainStarts: number
+  /** Premultiplied by nothing: the colour of a tint, Q15 each. */
+  tint: readonly [number, number, number]
+  /** Where 12 16-bit integers lie, Q12: rows of red, green, blue, each with factors of red, green, blue, alpha; 0 for none. */
+  matrix: number
+  /** Smear: what lay under the last stamp, four channels Q15, `patchWidth` px a row, seen from the layer's own corner. */
+  patch: number
+  patchWidth: number
+  patchLeft: number
+  patchTop: number
+}
+
 export const ROW_INTS = 5
 export const Q15_ONE = 32_767
+export const MATRIX_ONE = 4096

@@ -1,19 +1,15 @@
-import { toCoverage } from '../brush/coverage.ts'
 import type { Recipe } from '../brush/recipe.ts'
-import type { Pixels } from '../raster/pixels.ts'
+import type { Rgb } from '../raster/srgb.ts'
+import { createStroke } from './create-stroke.ts'
 import { gaugeStrokes, listStroke } from './gauge.ts'
-import { type PreparedFrame, prepareFrame } from './levels.ts'
-import { StrokePainter } from './painter.ts'
+import { unite } from './rect.ts'
 import type { Samples } from './samples.ts'
-import { createSurface, type Rgb, type Surface } from './surface.ts'
+import type { PreparedBrush } from './stroke.ts'
+import { createSurface, type Surface } from './surface.ts'
 
 export const INK: Rgb = { r: 24, g: 24, b: 24 }
-const SEED = 20_261
-
-/** Reads a tip's frames as paint and prefilters them; do it once a tip and reading. */
-export function prepareTip(frames: readonly Pixels[], recipe: Recipe): PreparedFrame[] {
-  return frames.map((frame) => prepareFrame(toCoverage(frame, recipe.colour.reading)))
-}
+/** The seed of gauge strokes, the same everywhere so that they can be compared. */
+export const GAUGE_SEED = 20_261
 
 export type RenderOptions = {
   width: number
@@ -27,30 +23,43 @@ export type RenderOptions = {
 /** Paints whole strokes one after another onto a new picture. */
 export function renderStrokes(
   strokes: readonly Samples[],
-  frames: readonly PreparedFrame[],
+  brush: PreparedBrush,
   recipe: Recipe,
-  { width, height, colour = INK, ground, seed = SEED, kernel }: RenderOptions,
+  { width, height, colour = INK, ground, seed = GAUGE_SEED, kernel }: RenderOptions,
 ): Surface {
   const surface = createSurface(width, height, ground)
   strokes.forEach((samples, i) => {
-    const painter = new StrokePainter({ width, height, frames, recipe, seed: seed + i, colour, kernel })
-    const area = painter.add(samples)
-    if (area) painter.compositeOnto(surface, area)
+    paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })
   })
   return surface
 }
 
+type StrokeOf = { brush: PreparedBrush; recipe: Recipe; seed: number; colour: Rgb; kernel?: 'simd' | 'plain' }
+
+/** Paints one whole stroke onto a picture, in place. @returns Whether it had to be cut short. */
+export function paintStroke(
+  surface: Surface,
+  samples: Samples,
+  { brush, recipe, seed, colour, kernel }: StrokeOf,
+): boolean {
+  const { width, height } = surface
+  const stroke = createStroke({ width, height, brush, recipe, seed, colour, kernel, under: surface })
+  const area = unite(stroke.add(samples), stroke.finish())
+  if (area) stroke.compositeOnto(surface, area)
+  return stroke.isCutShort
+}
+
 /** All gauge strokes of a brush at its own size, or as large as the picture's bands allow. */
-export function renderGauge(frames: readonly PreparedFrame[], recipe: Recipe, options: RenderOptions): Surface {
+export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
   const fitted = fitRecipe(recipe, options.height / 4)
   const strokes = gaugeStrokes(options.width, options.height, fitted.mark.sizePx / 2 + 4)
-  return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], frames, fitted, options)
+  return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], brush, fitted, options)
 }
 
 /** One long stroke for a list line, never larger than the line. */
-export function renderListStroke(frames: readonly PreparedFrame[], recipe: Recipe, options: RenderOptions): Surface {
+export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
   const fitted = fitRecipe(recipe, options.height * 0.72)
-  return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], frames, fitted, options)
+  return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
 }
 
 /** The same recipe with its size held to `maxPx`; spacing and scatter are relative and follow by themselves. */

@@ -1,11 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import { createCurve } from './curve.ts'
-import { placeStamps, STAMP, STAMP_STRIDE, STAMPS_MAX } from './stamps.ts'
+import { createRandom } from './random.ts'
+import { placeStamps, STAMP, STAMP_STRIDE, STAMPS_MAX, StampPlacer } from './stamps.ts'
 import { cosSinDeg, directionDeg } from './trig.ts'
 
 const line = (x0: number, y0: number, x1: number, y1: number, pressure = 1) =>
   Float64Array.of(x0, y0, pressure, 0, 0, 0, x1, y1, pressure, 0, 0, 100)
+
+/** A level path with a sample every 5 px. */
+const dense = (length: number) =>
+  Float64Array.from(Array.from({ length: length / 5 + 1 }, (_, i) => [5 * i, 0, 1, 0, 0, i]).flat())
 
 function column(stamps: Float64Array, field: number): number[] {
   return Array.from({ length: stamps.length / STAMP_STRIDE }, (_, i) => stamps[i * STAMP_STRIDE + field])
@@ -125,6 +130,85 @@ describe('stamps', () => {
       r.path.count = 32
     })
     expect(placeStamps(recipe, square, line(0, 0, 100_000, 0), 1).length).toBe(STAMPS_MAX * STAMP_STRIDE)
+  })
+})
+
+describe('angles', () => {
+  it('lean as the pen does, with an offset, and lie as drawn when it stands upright', () => {
+    const leaning = (tiltX: number, tiltY: number) => {
+      const recipe = change((r) => (r.mark.angle = { mode: 'tilt', deg: 30 }))
+      const stamps = placeStamps(recipe, square, Float64Array.of(5, 5, 1, tiltX, tiltY, 0), 1)
+      return directionDeg(stamps[STAMP.cos], stamps[STAMP.sin])
+    }
+    expect(leaning(40, 0)).toBeCloseTo(30, 6) // to the right
+    expect(leaning(0, 40)).toBeCloseTo(120, 6) // towards oneself
+    expect(leaning(-35, -35)).toBeCloseTo(255, 6)
+    expect(leaning(0, 0)).toBeCloseTo(30, 6)
+  })
+
+  it('keep the stroke’s first direction where the recipe says so', () => {
+    const recipe = change((r) => (r.mark.angle = { mode: 'first', deg: 0 }))
+    const bend = Float64Array.of(0, 0, 1, 0, 0, 0, 0, 40, 1, 0, 0, 1, 60, 40, 1, 0, 0, 2)
+    const sines = column(placeStamps(recipe, square, bend, 1), STAMP.sin).slice(1)
+    for (const sine of sines) expect(sine).toBeCloseTo(1, 9)
+  })
+})
+
+describe('taper', () => {
+  const tapered = () =>
+    change((r) => {
+      r.path.taper = { startPx: 100, endPx: 50, size: 0.8, opacity: 0.5 }
+      r.path.spacingPct = 10
+    })
+
+  it('grows over the start and shrinks over the end, by the shares that it says', () => {
+    const stamps = placeStamps(tapered(), square, line(0, 0, 400, 0), 1)
+    for (let s = 0; s < stamps.length; s += STAMP_STRIDE) {
+      const x = stamps[s]
+      const full = Math.min(1, x / 100) * Math.min(1, (400 - x) / 50)
+      expect(stamps[s + STAMP.scale]).toBeCloseTo(1 - 0.8 * (1 - full), 9)
+      expect(stamps[s + STAMP.alpha]).toBeCloseTo(1 - 0.5 * (1 - full), 9)
+    }
+  })
+
+  it('holds back only what the end may still change', () => {
+    const placer = new StampPlacer(tapered(), square, 1)
+    const early = placer.add(dense(400))
+    expect(Math.max(...column(early, STAMP.x))).toBeLessThanOrEqual(350)
+    expect(Math.max(...column(early, STAMP.x))).toBeGreaterThan(330)
+    expect(Math.max(...column(placer.finish(), STAMP.x))).toBeGreaterThan(390)
+  })
+
+  it('leaves a tap alone', () => {
+    const [scale] = column(placeStamps(tapered(), square, Float64Array.of(5, 5, 1, 0, 0, 0), 1), STAMP.scale)
+    expect(scale).toBe(1)
+  })
+})
+
+describe('random draws', () => {
+  it('are even for every variation: chi-square of 20 bins over 20,000 draws below 43.82', () => {
+    // 43.82 is the 0.999 quantile of chi-square with 19 degrees of freedom, from published tables (from memory).
+    const recipe = change((r) => {
+      r.mark.sizePx = 1
+      r.path.spacingPct = 50
+      Object.assign(r.variation, { hue: { from: 0, to: 1 }, saturation: { from: 0, to: 1 }, value: { from: 0, to: 1 } })
+    })
+    const stamps = placeStamps(recipe, [{ width: 1, height: 1 }], line(0, 0, 10_000, 0), 77)
+    for (const part of [STAMP.hue, STAMP.saturation, STAMP.value, STAMP.grain]) {
+      const bins = new Array(20).fill(0)
+      for (const draw of column(stamps, part)) bins[Math.min(19, Math.floor(draw * 20))]++
+      const wanted = stamps.length / STAMP_STRIDE / 20
+      expect(bins.reduce((sum, n) => sum + (n - wanted) ** 2 / wanted, 0)).toBeLessThan(43.82)
+    }
+  })
+
+  it('have nothing in common for neighbouring seeds: the first draws of 2,000 seeds are even too', () => {
+    const bins = new Array(20).fill(0)
+    for (let seed = 0; seed < 2000; seed++) bins[Math.floor(createRandom(seed)() * 20)]++
+    expect(bins.reduce((sum, n) => sum + (n - 100) ** 2 / 100, 0)).toBeLessThan(43.82)
+    let together = 0
+    for (let seed = 0; seed < 2000; seed++) together += (createRandom(seed)() - 0.5) * (createRandom(seed + 1)() - 0.5)
+    expect(Math.abs(together / 2000 / (1 / 12))).toBeLessThan(0.1) // correlation; 0.1 is 4.5 standard errors
   })
 })
 

@@ -1,13 +1,18 @@
-import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64'
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
-import { type Curve, type FrameRule, type Recipe, spreadRange } from '../brush/recipe.ts'
-import { type CurveFn, createCurve } from './curve.ts'
+import { type FrameRule, pointsRange, type Recipe, type Spread, spreadRange, turnRange } from '../brush/recipe.ts'
+import { createHandFactors, type HandFactors } from './hand-factors.ts'
+import { createRandom, type Random } from './random.ts'
 import { SAMPLE, SAMPLE_STRIDE, type Samples } from './samples.ts'
-import { cosSinDeg, directionDeg } from './trig.ts'
+import { createTaper } from './taper.ts'
+import { cosSinDeg, directionDeg, tiltDirectionDeg } from './trig.ts'
 
-/** Numbers per stamp: centre in px, px drawn per tip px, cosine and sine of its turn, squash, paint 0…1, frame index. */
-export const STAMP_STRIDE = 8
-export const STAMP = { x: 0, y: 1, scale: 2, cos: 3, sin: 4, squash: 5, alpha: 6, frame: 7 } as const
+/**
+ * Numbers per stamp: centre in px, px drawn per tip px, cosine and sine of its turn, squash, paint 0…1, frame index,
+ * hue in degrees, saturation and value in points, and a uniform draw 0…1 for the turn of its grain.
+ */
+export const STAMP_STRIDE = 12
+export const STAMP = {
+  x: 0, y: 1, scale: 2, cos: 3, sin: 4, squash: 5, alpha: 6, frame: 7, hue: 8, saturation: 9, value: 10, grain: 11,
+} as const // biome-ignore format: a row of numbers
 
 /** A tip's geometry is all that placing stamps needs. */
 export type FrameSize = { width: number; height: number }
@@ -16,18 +21,15 @@ export type FrameSize = { width: number; height: number }
 const STEP_MIN_PX = 0.5
 /** Most stamps one stroke may hold, so that no recipe can freeze the page. */
 export const STAMPS_MAX = 100_000
-/** Speed at which a curve's input is 1, px per ms; common practice, no source. */
-const SPEED_FULL = 4
 
 /** Draws taken for every stamp, used or not: changing one variation never reshuffles the others. */
-const DRAWS = { size: 0, angle: 1, squash: 2, opacity: 3, flow: 4, across: 5, along: 6, frame: 7 } as const
-const DRAWS_PER_STAMP = 12 // four spare for hue, saturation, value and grain
+const DRAWS = {
+  size: 0, angle: 1, squash: 2, opacity: 3, flow: 4, across: 5, along: 6, frame: 7, hue: 8, saturation: 9, value: 10, grain: 11,
+} as const // biome-ignore format: a row of numbers
+const DRAWS_PER_STAMP = 12
 
-type Compiled = {
-  pressure: Partial<Record<keyof Recipe['hand']['pressure'], CurveFn>>
-  tilt: Partial<Record<keyof Recipe['hand']['tilt'], CurveFn>>
-  speed: Partial<Record<keyof Recipe['hand']['speed'], CurveFn>>
-}
+type Placing = { direction: number; frame: number; scale: number; widthPx: number; cover: number }
+const NO_TAPER = { size: 1, opacity: 1 }
 
 /**
  * Places the stamps of one stroke, sample by sample. The same seed, recipe and samples give the same stamps bit for
@@ -36,8 +38,8 @@ type Compiled = {
 export class StampPlacer {
   readonly #recipe: Recipe
   readonly #frames: readonly FrameSize[]
-  readonly #curves: Compiled
-  readonly #random: ReturnType<typeof xoroshiro128plus>
+  readonly #hand: HandFactors
+  readonly #random: Random
   readonly #draws = new Float64Array(DRAWS_PER_STAMP)
   readonly #turn = new Float64Array(2)
   readonly #last = new Float64Array(SAMPLE_STRIDE)
@@ -47,47 +49,96 @@ export class StampPlacer {
   #speed = 0
   #firstDirection: number | undefined
   #out: number[] = []
+  readonly #taper: ReturnType<typeof createTaper>
+  /** Samples that wait: how they taper depends on where the stroke will end. */
+  #waiting: { sample: Float64Array; distancePx: number }[] = []
+  #heardPx = 0
+  #walkedPx = 0
+  #lengthPx = Number.POSITIVE_INFINITY
 
   constructor(recipe: Recipe, frames: readonly FrameSize[], seed: number) {
     this.#recipe = recipe
     this.#frames = frames
-    this.#random = xoroshiro128plus(seed | 0)
-    const { pressure, tilt, speed } = recipe.hand
-    this.#curves = { pressure: compile(pressure), tilt: compile(tilt), speed: compile(speed) }
+    this.#random = createRandom(seed)
+    this.#hand = createHandFactors(recipe)
+    this.#taper = createTaper(recipe.path.taper)
   }
 
-  /** Takes more of the path. @returns The stamps it adds, `STAMP_STRIDE` numbers each. */
+  /** Whether the stroke holds as many stamps as it may. */
+  get isFull(): boolean {
+    return this.#placed >= STAMPS_MAX
+  }
+
+  /**
+   * Takes more of the path. Where the recipe tapers the end, stamps come only once it is known that they lie before it.
+   * @returns The stamps it adds, `STAMP_STRIDE` numbers each.
+   */
   add(samples: Samples): Float64Array {
     this.#out = []
-    for (let i = 0; i + SAMPLE_STRIDE <= samples.length; i += SAMPLE_STRIDE) this.#addSample(samples, i)
+    for (let i = 0; i + SAMPLE_STRIDE <= samples.length; i += SAMPLE_STRIDE) {
+      const sample = samples.subarray(i, i + SAMPLE_STRIDE)
+      if (!sample.every(Number.isFinite)) continue
+      if (this.#taper) this.#wait(sample, this.#taper.endPx)
+      else this.#addSample(sample)
+    }
     return Float64Array.from(this.#out)
   }
 
-  #addSample(samples: Samples, i: number): void {
+  /** Ends the stroke. @returns The stamps that waited for its end. */
+  finish(): Float64Array {
+    this.#out = []
+    this.#lengthPx = this.#heardPx
+    for (const { sample } of this.#waiting) this.#addSample(sample)
+    this.#waiting = []
+    return Float64Array.from(this.#out)
+  }
+
+  #wait(sample: Float64Array, endPx: number): void {
+    const before = this.#waiting.at(-1)?.sample ?? (this.#started ? this.#last : sample)
+    const dx = sample[SAMPLE.x] - before[SAMPLE.x]
+    const dy = sample[SAMPLE.y] - before[SAMPLE.y]
+    this.#heardPx += Math.sqrt(dx * dx + dy * dy)
+    this.#waiting.push({ sample: sample.slice(), distancePx: this.#heardPx })
+    // A stroke without length is a tap, which does not taper: nothing is placed before there is some.
+    let ready = 0
+    while (
+      ready < this.#waiting.length &&
+      this.#heardPx > 0 &&
+      this.#waiting[ready].distancePx <= this.#heardPx - endPx
+    ) {
+      this.#addSample(this.#waiting[ready].sample)
+      ready++
+    }
+    this.#waiting.splice(0, ready)
+  }
+
+  #addSample(sample: Float64Array): void {
     const last = this.#last
     if (!this.#started) {
       this.#started = true
-      last.set(samples.subarray(i, i + SAMPLE_STRIDE))
+      last.set(sample)
       // A path that is one point is a single stamp; its direction is unknown, so it lies as drawn.
       this.#untilNext = this.#stampsAt(last, 0, 0)
       return
     }
-    const dx = samples[i] - last[SAMPLE.x]
-    const dy = samples[i + 1] - last[SAMPLE.y]
+    const dx = sample[SAMPLE.x] - last[SAMPLE.x]
+    const dy = sample[SAMPLE.y] - last[SAMPLE.y]
     const length = Math.sqrt(dx * dx + dy * dy)
-    const ms = samples[i + SAMPLE.ms] - last[SAMPLE.ms]
-    if (ms > 0) this.#speed = Math.min(1, length / ms / SPEED_FULL)
+    if (sample[SAMPLE.ms] > last[SAMPLE.ms]) this.#speed = this.#hand.speedOf(last, sample, length)
     const from = last.slice()
     const at = new Float64Array(SAMPLE_STRIDE)
+    const walked = this.#walkedPx
     let done = 0
     while (length - done >= this.#untilNext && this.#placed < STAMPS_MAX) {
       done += this.#untilNext
       const t = done / length
-      for (let k = 0; k < SAMPLE_STRIDE; k++) at[k] = from[k] + (samples[i + k] - from[k]) * t
+      for (let k = 0; k < SAMPLE_STRIDE; k++) at[k] = from[k] + (sample[k] - from[k]) * t
+      this.#walkedPx = walked + done
       this.#untilNext = this.#stampsAt(at, dx, dy)
     }
     this.#untilNext -= length - done
-    last.set(samples.subarray(i, i + SAMPLE_STRIDE))
+    this.#walkedPx = walked + length
+    last.set(sample)
   }
 
   /** Places one step's stamps. @returns The distance to the next step, px. */
@@ -95,25 +146,28 @@ export class StampPlacer {
     const { mark, path } = this.#recipe
     const direction = dx === 0 && dy === 0 ? 0 : directionDeg(dx, dy)
     if (this.#firstDirection === undefined && (dx !== 0 || dy !== 0)) this.#firstDirection = direction
-    const sizePx = mark.sizePx * this.#curved('size', at)
+    const taper = this.#taper?.at(this.#walkedPx, this.#lengthPx) ?? NO_TAPER
+    const sizePx = mark.sizePx * this.#hand.factor('size', at, this.#speed) * taper.size
     let step = 0
     for (let n = 0; n < path.count && this.#placed < STAMPS_MAX; n++) {
       const frame = this.#pickFrame(at, direction)
       const { width, height } = this.#frames[frame]
       const scale = sizePx / Math.max(width, height)
       if (n === 0) step = (path.spacingPct / 100) * width * scale
-      this.#place(at, direction, frame, scale, width * scale)
+      this.#place(at, { direction, frame, scale, widthPx: width * scale, cover: taper.opacity })
       this.#placed++
     }
     return Math.max(STEP_MIN_PX, step)
   }
 
-  #place(at: Float64Array, direction: number, frame: number, scale: number, widthPx: number): void {
+  #place(at: Float64Array, { direction, frame, scale, widthPx, cover }: Placing): void {
     const { mark, path, variation, colour } = this.#recipe
     const draws = this.#draws
-    const base =
-      mark.angle.mode === 'following' ? direction : mark.angle.mode === 'first' ? (this.#firstDirection ?? 0) : 0
-    const turnDeg = base + mark.angle.deg + variation.angle * 180 * (2 * draws[DRAWS.angle] - 1) + this.#turned(at)
+    const turnDeg =
+      this.#baseAngle(at, direction) +
+      mark.angle.deg +
+      between(turnRange(variation.angle), draws[DRAWS.angle]) +
+      this.#hand.turnDeg(at, this.#speed)
     const reach = (path.scatterPct / 100) * widthPx
     const across = path.scatterAxis === 'along' ? 0 : reach * (2 * draws[DRAWS.across] - 1)
     const along = path.scatterAxis === 'across' ? 0 : reach * (2 * draws[DRAWS.along] - 1)
@@ -122,8 +176,9 @@ export class StampPlacer {
     const x = at[SAMPLE.x] + along * pathCos - across * pathSin
     const y = at[SAMPLE.y] + along * pathSin + across * pathCos
     cosSinDeg(turnDeg, this.#turn)
-    const flow = colour.flow * drawn(variation.flow, draws[DRAWS.flow]) * this.#curved('flow', at)
-    const opacity = drawn(variation.opacity, draws[DRAWS.opacity]) * this.#curved('opacity', at)
+    const flow = colour.flow * drawn(variation.flow, draws[DRAWS.flow]) * this.#hand.factor('flow', at, this.#speed)
+    const opacity =
+      cover * drawn(variation.opacity, draws[DRAWS.opacity]) * this.#hand.factor('opacity', at, this.#speed)
     this.#out.push(
       x,
       y,
@@ -133,11 +188,28 @@ export class StampPlacer {
       mark.squash * drawn(variation.squash, draws[DRAWS.squash]),
       Math.min(1, flow * opacity),
       frame,
+      between(turnRange(variation.hue), draws[DRAWS.hue]),
+      between(pointsRange(variation.saturation), draws[DRAWS.saturation]),
+      between(pointsRange(variation.value), draws[DRAWS.value]),
+      draws[DRAWS.grain],
     )
   }
 
+  #baseAngle(at: Float64Array, direction: number): number {
+    switch (this.#recipe.mark.angle.mode) {
+      case 'fixed':
+        return 0
+      case 'following':
+        return direction
+      case 'first':
+        return this.#firstDirection ?? 0
+      case 'tilt':
+        return tiltDirectionDeg(at[SAMPLE.tiltX], at[SAMPLE.tiltY])
+    }
+  }
+
   #pickFrame(at: Float64Array, direction: number): number {
-    for (let k = 0; k < DRAWS_PER_STAMP; k++) this.#draws[k] = uniformFloat64(this.#random)
+    for (let k = 0; k < DRAWS_PER_STAMP; k++) this.#draws[k] = this.#random()
     const rules = this.#recipe.path.nextFrame
     let index = 0
     // In-order dimensions count like the digits of one number, the last digit fastest.
@@ -167,34 +239,14 @@ export class StampPlacer {
       case 'direction':
         return Math.floor((direction / 360) * frames + 0.5) % frames
       case 'pressure':
-        return part(this.#curves.pressure.frame?.(at[SAMPLE.pressure]) ?? at[SAMPLE.pressure])
+        return part(this.#hand.frameShare('pressure', at, this.#speed))
       case 'speed':
-        return part(this.#curves.speed.frame?.(this.#speed) ?? this.#speed)
+        return part(this.#hand.frameShare('speed', at, this.#speed))
       case 'tiltX':
         return part((at[SAMPLE.tiltX] + 90) / 180)
       case 'tiltY':
         return part((at[SAMPLE.tiltY] + 90) / 180)
     }
-  }
-
-  /** Product of the curves that lead to `part`; 1 where there is none. */
-  #curved(part: 'size' | 'opacity' | 'flow', at: Float64Array): number {
-    const { pressure, tilt, speed } = this.#curves
-    let factor = 1
-    if (pressure[part]) factor *= pressure[part](at[SAMPLE.pressure])
-    if (tilt[part]) factor *= tilt[part](tiltAmount(at))
-    if (speed[part]) factor *= speed[part](this.#speed)
-    return factor
-  }
-
-  /** Turn added by angle curves: out 0…1 turns 0…360 degrees. */
-  #turned(at: Float64Array): number {
-    const { pressure, tilt, speed } = this.#curves
-    let deg = 0
-    if (pressure.angle) deg += 360 * pressure.angle(at[SAMPLE.pressure])
-    if (tilt.angle) deg += 360 * tilt.angle(tiltAmount(at))
-    if (speed.angle) deg += 360 * speed.angle(this.#speed)
-    return deg
   }
 }
 
@@ -205,22 +257,14 @@ export function placeStamps(
   samples: Samples,
   seed: number,
 ): Float64Array {
-  return new StampPlacer(recipe, frames, seed).add(samples)
+  const placer = new StampPlacer(recipe, frames, seed)
+  const placed = placer.add(samples)
+  const rest = placer.finish()
+  const all = new Float64Array(placed.length + rest.length)
+  all.set(placed)
+  all.set(rest, placed.length)
+  return all
 }
 
-function compile<Key extends string>(curves: Partial<Record<Key, Curve | undefined>>): Partial<Record<Key, CurveFn>> {
-  const out: Partial<Record<Key, CurveFn>> = {}
-  for (const key of Object.keys(curves) as Key[]) {
-    const points = curves[key]
-    if (points) out[key] = createCurve(points)
-  }
-  return out
-}
-
-function drawn(spread: Parameters<typeof spreadRange>[0], draw: number): number {
-  const { from, to } = spreadRange(spread)
-  return from + (to - from) * draw
-}
-
-const tiltAmount = (at: Float64Array) =>
-  Math.min(1, Math.max(Math.abs(at[SAMPLE.tiltX]), Math.abs(at[SAMPLE.tiltY])) / 90)
+const between = ({ from, to }: { from: number; to: number }, draw: number) => from + (to - from) * draw
+const drawn = (spread: Spread, draw: number) => between(spreadRange(spread), draw)

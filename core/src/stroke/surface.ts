@@ -1,11 +1,12 @@
+import type { Rgb } from '../raster/srgb.ts'
+
 /** A picture to paint on: premultiplied RGBA, 8 bits, sRGB, rows from the top. */
 export type Surface = { width: number; height: number; data: Uint8ClampedArray }
 
 /** An area in whole px; right and bottom are excluded. */
 export type Rect = { left: number; top: number; right: number; bottom: number }
 
-/** A colour in sRGB, each 0…255. */
-export type Rgb = { r: number; g: number; b: number }
+export const wholeOf = ({ width, height }: Surface): Rect => ({ left: 0, top: 0, right: width, bottom: height })
 
 /** A transparent surface, or one filled with an opaque ground. */
 export function createSurface(width: number, height: number, ground?: Rgb): Surface {

@@ -44,6 +44,20 @@ export function directionDeg(dx: number, dy: number): number {
   return deg >= 360 ? 0 : deg
 }
 
+const turned = new Float64Array(2)
+
+/**
+ * The way a pen leans, in degrees clockwise from right; 0 for an upright pen.
+ * @param tiltX, tiltY Lean against each axis, degrees −90…90, as W3C Pointer Events has them.
+ */
+export function tiltDirectionDeg(tiltX: number, tiltY: number): number {
+  // tan(tiltY) / tan(tiltX) as (sin Y cos X) / (sin X cos Y), which stays finite at 90 degrees
+  cosSinDeg(tiltX, turned)
+  const [cosX, sinX] = turned
+  cosSinDeg(tiltY, turned)
+  return directionDeg(sinX * turned[0], turned[1] * cosX)
+}
+
 /** atan on [0, 1]: twice halved by atan(x) = 2 atan(x / (1 + sqrt(1 + x²))), then its series. */
 function arcTangent(x: number): number {
   const half = x / (1 + Math.sqrt(1 + x * x))

@@ -1,6 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { blob, blobPiece, gatherFile, gatherLine, release, tipFrame } from './schema/all.ts'
+import { blob, blobPiece, gatherFile, gatherLine, material, release, tipFrame } from './schema/all.ts'
 
 /** Deletes those of the named blobs that no tip, open gather or release refers to. */
 export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: string[]): Promise<void> {
@@ -16,8 +16,10 @@ export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: strin
         sql`not exists (select 1 from ${gatherFile} where ${gatherFile.workspaceId} = ${blob.workspaceId} and ${gatherFile.blobSha} = ${blob.sha256})`,
         sql`not exists (select 1 from ${gatherLine}, jsonb_array_elements(${gatherLine.frames} || coalesce(${gatherLine.fullFrames}, '[]')) as f
           where ${gatherLine.workspaceId} = ${blob.workspaceId} and f ->> 'blobSha' = ${blob.sha256})`,
+        sql`not exists (select 1 from ${gatherLine} where ${gatherLine.workspaceId} = ${blob.workspaceId} and ${gatherLine.grain} ->> 'blobSha' = ${blob.sha256})`,
+        sql`not exists (select 1 from ${material} where ${material.workspaceId} = ${blob.workspaceId} and ${material.blobSha} = ${blob.sha256})`,
         sql`not exists (select 1 from ${release}, jsonb_array_elements(${release.brushes}) as b
-          where ${release.workspaceId} = ${blob.workspaceId} and b -> 'blobs' ? ${blob.sha256})`,
+          where ${release.workspaceId} = ${blob.workspaceId} and (b -> 'blobs' ? ${blob.sha256} or b ->> 'grainBlob' = ${blob.sha256}))`,
         sql`not exists (select 1 from ${release} where ${release.workspaceId} = ${blob.workspaceId} and ${release.zipSha} = ${blob.sha256})`,
       ),
     )

@@ -1,5 +1,6 @@
 import { and, count, desc, eq, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { findGrain } from './materials.ts'
 import { brush, brushVersion, rackSet, setItem, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame } from './schema/library.ts'
 
@@ -11,6 +12,8 @@ const summary = {
   tags: brush.tags,
   reading: brush.reading,
   behaviour: brush.behaviour,
+  grainSha: brush.grainSha,
+  ribbon: brush.ribbon,
   sizePx: brush.sizePx,
   frames: brush.frames,
   version: brush.version,
@@ -45,13 +48,20 @@ export async function listFacets(db: Db, workspaceId: string) {
 /** One brush with its recipe, its frames and the sets it is in. */
 export async function findBrush(db: Db, workspaceId: string, id: string) {
   const [row] = await db
-    .select({ ...summary, snapshot: brushVersion.snapshot, deletedAt: brush.deletedAt, createdAt: brush.createdAt })
+    .select({
+      ...summary,
+      snapshot: brushVersion.snapshot,
+      deletedAt: brush.deletedAt,
+      createdAt: brush.createdAt,
+      copiedFrom: brush.copiedFrom,
+    })
     .from(brush)
     .innerJoin(brushVersion, isCurrent)
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
   if (!row) return undefined
-  const [frames, sets, versions] = await Promise.all([
+  const [frames, grain, sets, versions] = await Promise.all([
     listTipFrames(db, workspaceId, row.tipId),
+    findGrain(db, workspaceId, row.grainSha ?? undefined),
     db
       .select({ id: rackSet.id, name: rackSet.name })
       .from(setItem)
@@ -59,13 +69,13 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
       .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.brushId, id), isNull(rackSet.deletedAt)))
       .orderBy(sql`${rackSet.position} collate "C"`),
     db
-      .select({ ordinal: brushVersion.ordinal, createdAt: brushVersion.createdAt })
+      .select({ ordinal: brushVersion.ordinal, createdAt: brushVersion.createdAt, label: brushVersion.label })
       .from(brushVersion)
       .where(and(eq(brushVersion.workspaceId, workspaceId), eq(brushVersion.brushId, id)))
       .orderBy(desc(brushVersion.ordinal)),
   ])
   const { snapshot, ...facts } = row
-  return { ...facts, recipe: snapshot.recipe, pictures: frames, sets, versions }
+  return { ...facts, recipe: snapshot.recipe, pictures: frames, grain: grain ?? null, sets, versions }
 }
 
 export async function listTipFrames(db: Db, workspaceId: string, tipId: string): Promise<StoredFrame[]> {
@@ -76,14 +86,22 @@ export async function listTipFrames(db: Db, workspaceId: string, tipId: string):
     .orderBy(tipFrame.ordinal)
 }
 
-/** What rendering a brush's stroke needs. */
-export async function findBrushForStroke(db: Db, workspaceId: string, id: string) {
+/** What rendering a brush's stroke needs, of its current version or another one. */
+export async function findBrushForStroke(db: Db, workspaceId: string, id: string, version?: number) {
+  const which =
+    version === undefined ? isCurrent : and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, version))
   const [row] = await db
     .select({ snapshot: brushVersion.snapshot, tipId: brush.tipId })
     .from(brush)
-    .innerJoin(brushVersion, isCurrent)
+    .innerJoin(brushVersion, which)
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
-  return row ? { recipe: row.snapshot.recipe, frames: await listTipFrames(db, workspaceId, row.tipId) } : undefined
+  if (!row) return undefined
+  const { recipe } = row.snapshot
+  const [frames, grain] = await Promise.all([
+    listTipFrames(db, workspaceId, row.tipId),
+    findGrain(db, workspaceId, recipe.ground.grain?.sha256),
+  ])
+  return { recipe, frames, grain }
 }
 
 export type NewBrush = BrushSnapshot & {
@@ -142,6 +160,8 @@ function toColumns({ name, maker, licence, tags, recipe }: BrushSnapshot) {
     reading: recipe.colour.reading,
     behaviour: recipe.colour.behaviour,
     sizePx: recipe.mark.sizePx,
+    grainSha: recipe.ground.grain?.sha256 ?? null,
+    ribbon: recipe.path.ribbon !== undefined,
     searchText: [name, maker, ...tags].join(' ').toLowerCase(),
   }
 }

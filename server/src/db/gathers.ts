@@ -1,3 +1,4 @@
+import type { PictureUse } from '@satchel/core/brush/picture-use'
 import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'
@@ -133,6 +134,10 @@ export async function listGatherLines(db: Db, workspaceId: string, gatherId: str
       reading: sql<string | null>`${gatherLine.brush} -> 'recipe' -> 'colour' ->> 'reading'`,
       shrunk: sql<boolean>`${gatherLine.fullFrames} is not null`,
       setName: gatherLine.setName,
+      use: gatherLine.use,
+      seamAcross: gatherLine.seamAcross,
+      seamDown: gatherLine.seamDown,
+      grainName: sql<string | null>`${gatherLine.grain} ->> 'name'`,
       duplicate: gatherLine.duplicate,
     })
     .from(gatherLine)
@@ -164,7 +169,12 @@ export async function loadGatherLines(
 export async function decideGatherLines(
   db: Db,
   where: { workspaceId: string; gatherId: string; ids: string[] },
-  change: { outcome?: 'take' | 'skip' | undefined; setName?: string | undefined; name?: string | undefined },
+  change: {
+    outcome?: 'take' | 'skip' | undefined
+    setName?: string | undefined
+    name?: string | undefined
+    use?: PictureUse | undefined
+  },
 ): Promise<number> {
   const rows = await db
     .update(gatherLine)
@@ -235,11 +245,15 @@ export async function clearGather(db: Db, workspaceId: string, gatherId: string)
   const lines = await db
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
-    .returning({ frames: gatherLine.frames, fullFrames: gatherLine.fullFrames })
+    .returning({ frames: gatherLine.frames, fullFrames: gatherLine.fullFrames, grain: gatherLine.grain })
   const files = await db
     .delete(gatherFile)
     .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
     .returning({ blobSha: gatherFile.blobSha })
-  const frames = lines.flatMap((line) => [...line.frames, ...(line.fullFrames ?? [])])
+  const frames = lines.flatMap(({ frames, fullFrames, grain }) => [
+    ...frames,
+    ...(fullFrames ?? []),
+    ...(grain ? [grain] : []),
+  ])
   return [...new Set([...files.map((file) => file.blobSha), ...frames.map((frame) => frame.blobSha)])]
 }

@@ -1,5 +1,6 @@
-import { and, asc, count, desc, eq, isNull, type SQL, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { scalar } from './scalar.ts'
 import {
   brush,
   brushVersion,
@@ -17,9 +18,6 @@ import {
 export type Pack = typeof pack.$inferSelect
 export type Release = typeof release.$inferSelect
 export type HandOut = typeof handOut.$inferSelect
-
-/** A subquery as a column. Nesting keeps its column names qualified, which Drizzle drops at the first level of a select. */
-const scalar = <T = number>(query: SQL) => sql<T>`(${query})`
 
 /** Every pack with its number of brushes, latest release and hand-outs that are out. */
 export async function listPacks(db: Db, workspaceId: string) {

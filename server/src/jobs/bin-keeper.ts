@@ -1,5 +1,6 @@
 import { deleteOrphanBlobs } from '../db/blobs.ts'
 import { emptyBin } from '../db/brushes.ts'
+import { emptyMaterialBin } from '../db/materials.ts'
 import { listWorkspaceIds } from '../db/members.ts'
 import type { Deps } from '../deps.ts'
 
@@ -21,4 +22,7 @@ export function keepBins({ db, log }: Pick<Deps, 'db' | 'log'>): () => void {
 
 /** Empties one bin of what was put there before `until`, with the pictures that nothing else uses. */
 export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): Promise<void> =>
-  db.transaction(async (tx) => deleteOrphanBlobs(tx, workspaceId, await emptyBin(tx, workspaceId, until)))
+  db.transaction(async (tx) => {
+    const shas = await emptyBin(tx, workspaceId, until)
+    await deleteOrphanBlobs(tx, workspaceId, [...shas, ...(await emptyMaterialBin(tx, workspaceId, until))])
+  })

@@ -90,6 +90,10 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
   const blobOf = new Map(
     brushes.flatMap((brush) => brush.pixels.map((pixel, i): [string, string] => [pixel, brush.blobs[i] ?? ''])),
   )
+  for (const [i, { recipe }] of manifest.brushes.entries()) {
+    const grainBlob = brushes[i]?.grainBlob
+    if (recipe.ground.grain && grainBlob) blobOf.set(recipe.ground.grain.sha256, grainBlob)
+  }
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const recipes = new Map(manifest.brushes.map((brush) => [brush.id, brush.recipe]))
   return {
@@ -99,7 +103,8 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
       const brush = byId.get(id)
       const recipe = recipes.get(id)
       if (!brush || !recipe) return undefined
-      return (await strokePicture(deps, workspaceId, { frames: brush.blobs, recipe, ...THUMBNAIL, what: 'list' })).png
+      const pictures = { frames: brush.blobs, grain: brush.grainBlob }
+      return (await strokePicture(deps, workspaceId, { ...pictures, recipe, ...THUMBNAIL, what: 'list' })).png
     },
   }
 }

@@ -21,24 +21,31 @@ export type Reader = {
 /** How far the whole job is. */
 export type Tally = { files: number; filesRead: number; entries: number; entriesRead: number }
 
+/** A grain as read from a pack, before its file is stored. */
+export type ReadGrain = { frame: ReadFrame; name: string; seamAcross: number; seamDown: number }
+
 /** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
 export async function addBrushLine(
   reader: Reader,
   place: Place,
-  frames: readonly ReadFrame[],
+  { frames, grain }: { frames: readonly ReadFrame[]; grain?: ReadGrain | undefined },
   content: LineContent,
 ): Promise<void> {
   const { deps, file } = reader
   await deps.db.transaction(async (tx) => {
-    const stored: StoredFrame[] = []
-    for (const { png, pixelSha, width, height } of frames) {
+    const store = async ({ png, pixelSha, width, height }: ReadFrame): Promise<StoredFrame> => {
       const { sha256 } = await deps.blobs.put(tx, file.workspaceId, png, 'image/png')
-      stored.push({ blobSha: sha256, pixelSha, width, height })
+      return { blobSha: sha256, pixelSha, width, height }
     }
-    await insertLine(tx, reader, place, { ...content, frames: stored })
+    const stored: StoredFrame[] = []
+    for (const frame of frames) stored.push(await store(frame))
+    const ground = grain ? { ...(await store(grain.frame)), ...aboutGrain(grain) } : null
+    await insertLine(tx, reader, place, { ...content, frames: stored, grain: ground })
   })
   await tell(reader)
 }
+
+const aboutGrain = ({ name, seamAcross, seamDown }: ReadGrain) => ({ name, seamAcross, seamDown })
 
 export type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
 

@@ -6,7 +6,7 @@ import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
 import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/limits'
 import type { PackBrush } from '@satchel/core/pack/manifest'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
-import { isSatchelPack, openPack } from '@satchel/core/pack/read'
+import { isSatchelPack, type OpenedPack, openPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
 import { deleteOrphanBlobs } from '../db/blobs.ts'
 import {
@@ -29,6 +29,7 @@ import {
   nameOf,
   type Place,
   type Reader,
+  type ReadGrain,
   refused,
   splitPath,
   type Tally,
@@ -203,21 +204,30 @@ async function addReadLine(reader: Reader, place: Place, result: ReadResult): Pr
       reason: result.reason,
     })
   }
-  await addBrushLine(reader, place, result.frames, {
-    outcome: 'take',
-    kind: result.kind,
-    reason: result.warnings.join(' '),
-    name: result.name ?? nameOf(place.path),
-    brush: { maker: result.maker, licence: result.licence, tags: [], recipe: result.recipe, places: [] },
-    pixelKey: result.pixelKey,
-    nearBits: result.near?.bits ?? null,
-    nearSignature: result.near?.signature ?? null,
-  })
+  await addBrushLine(
+    reader,
+    place,
+    { frames: result.frames },
+    {
+      outcome: 'take',
+      kind: result.kind,
+      reason: result.warnings.join(' '),
+      name: result.name ?? nameOf(place.path),
+      brush: { maker: result.maker, licence: result.licence, tags: [], recipe: result.recipe, places: [] },
+      pixelKey: result.pixelKey,
+      nearBits: result.near?.bits ?? null,
+      nearSignature: result.near?.signature ?? null,
+      use: result.use,
+      seamAcross: result.seam?.across ?? null,
+      seamDown: result.seam?.down ?? null,
+    },
+  )
 }
 
 /** A Satchel pack's brushes come with recipe, tags, maker and all their sets. */
 async function readPack(reader: Reader, source: ByteSource, at: string): Promise<void> {
-  const { manifest, readTip } = await openPack(source, codecs)
+  const pack = await openPack(source, codecs)
+  const { manifest } = pack
   reader.tally.entries += manifest.brushes.length
   for (const [i, brush] of manifest.brushes.entries()) {
     reader.context.signal.throwIfAborted()
@@ -226,7 +236,7 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
       return at < 0 ? [] : [{ name, order, at }]
     })
     const place: Place = { folder: at, path: brush.name, setName: places[0]?.name ?? '' }
-    await addPackBrush(reader, place, { brush, places, order: i, readTip })
+    await addPackBrush(reader, place, { brush, places, order: i, pack })
     reader.tally.entriesRead++
     report(reader.context, reader.tally)
   }
@@ -235,32 +245,50 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
 async function addPackBrush(
   reader: Reader,
   place: Place,
-  {
-    brush,
-    places,
-    order,
-    readTip,
-  }: { brush: PackBrush; places: PackPlace[]; order: number; readTip: (sha: string) => Promise<Uint8Array> },
+  { brush, places, order, pack }: { brush: PackBrush; places: PackPlace[]; order: number; pack: OpenedPack },
 ): Promise<void> {
   const frames: ReadFrame[] = []
   let near: { bits: string; signature: Uint8Array } | undefined
   for (const sha of brush.frames) {
     const result = await reader.deps.workers.run('readTip', {
-      bytes: await readTip(sha),
+      bytes: await pack.readFrame(brush, sha),
       reading: brush.recipe.colour.reading,
     })
     if (result.outcome !== 'tip') return addLine(reader, place, refused('pack', result.reason))
     near ??= result.near
     frames.push(...result.frames.slice(0, 1))
   }
-  await addBrushLine(reader, place, frames, {
-    outcome: 'take',
-    kind: 'pack',
-    name: brush.name,
-    ordinal: order,
-    brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places },
-    pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
-    nearBits: near?.bits ?? null,
-    nearSignature: near?.signature ?? null,
-  })
+  const grain = await readPackGrain(reader, brush, pack)
+  if (grain && 'reason' in grain) return addLine(reader, place, refused('pack', grain.reason))
+  await addBrushLine(
+    reader,
+    place,
+    { frames, grain },
+    {
+      outcome: 'take',
+      kind: 'pack',
+      name: brush.name,
+      ordinal: order,
+      brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places },
+      pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
+      nearBits: near?.bits ?? null,
+      nearSignature: near?.signature ?? null,
+    },
+  )
+}
+
+/** The grain of a pack's brush, with the name that the pack gives it; a reason where it cannot be read. */
+async function readPackGrain(
+  reader: Reader,
+  { recipe }: PackBrush,
+  pack: OpenedPack,
+): Promise<ReadGrain | { reason: string } | undefined> {
+  const sha256 = recipe.ground.grain?.sha256
+  if (sha256 === undefined) return undefined
+  const result = await reader.deps.workers.run('readTip', { bytes: await pack.readGrain(sha256) })
+  if (result.outcome !== 'tip') return { reason: result.reason }
+  const [frame] = result.frames
+  if (frame?.pixelSha !== sha256) return { reason: `Its grain is not the one that it names (${sha256}).` }
+  const name = pack.manifest.grains.find((grain) => grain.sha256 === sha256)?.name ?? 'Grain'
+  return { frame, name, seamAcross: result.seam?.across ?? 1, seamDown: result.seam?.down ?? 1 }
 }

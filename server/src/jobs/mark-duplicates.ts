@@ -1,6 +1,7 @@
 import { NearIndex } from '@satchel/core/compare/near-index'
 import type { Db } from '../db/database.ts'
 import { type GatherLine, listTipHashes, loadGatherLines, setLineDuplicate } from '../db/gathers.ts'
+import { listMaterials } from '../db/materials.ts'
 import type { Duplicate } from '../db/schema/gather.ts'
 
 /**
@@ -11,17 +12,21 @@ export async function markDuplicates(db: Db, workspaceId: string, gatherId: stri
   const exact = new Map<string, Duplicate>()
   const near = new NearIndex<Duplicate>()
   for (const tip of await listTipHashes(db, workspaceId)) {
-    exact.set(tip.pixelKey, { of: 'library', how: 'exact', name: tip.name })
+    exact.set(`tip ${tip.pixelKey}`, { of: 'library', how: 'exact', name: tip.name })
     if (tip.nearBits && tip.nearSignature) {
       near.add({ of: 'library', how: 'near', name: tip.name }, { bits: tip.nearBits, signature: tip.nearSignature })
     }
   }
+  for (const { kind, pixelSha, name } of await listMaterials(db, workspaceId, { bin: false })) {
+    exact.set(`${kind} ${pixelSha}`, { of: 'library', how: 'exact', name })
+  }
   for (const line of await loadGatherLines(db, workspaceId, gatherId)) {
     if (!line.pixelKey) continue
-    const found = exact.get(line.pixelKey) ?? findNear(near, line) ?? null
+    const key = `${line.use} ${line.pixelKey}`
+    const found = exact.get(key) ?? (line.use === 'tip' ? findNear(near, line) : undefined) ?? null
     await note(db, line, found)
-    if (!exact.has(line.pixelKey)) exact.set(line.pixelKey, { of: 'batch', how: 'exact', name: line.name })
-    if (line.nearBits && line.nearSignature) {
+    if (!exact.has(key)) exact.set(key, { of: 'batch', how: 'exact', name: line.name })
+    if (line.use === 'tip' && line.nearBits && line.nearSignature) {
       near.add({ of: 'batch', how: 'near', name: line.name }, { bits: line.nearBits, signature: line.nearSignature })
     }
   }

@@ -14,13 +14,15 @@ const brush = (id: string) => ({
 })
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 1,
+  version: 2,
   title: 'Marsh',
   maker: 'Ida',
   licence: 'CC0-1.0',
   help: 'Press lightly.',
   release: '1.2.0',
   brushes: [brush('one'), brush('two')],
+  grains: [],
+  strips: [],
   sets: [{ name: 'Reeds', brushes: ['one', 'two'] }],
 }
 

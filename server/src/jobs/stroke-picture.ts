@@ -1,18 +1,33 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { Deps } from '../deps.ts'
 
-export type StrokeWish = { frames: string[]; recipe: Recipe; width: number; height: number; what: 'list' | 'gauge' }
+/** Counted up when the stroke engine comes to paint anything differently: pictures kept from before are not used then. */
+const ENGINE = 2
+
+/** What to render: files of the frames and the grain, and how. */
+export type StrokeWish = {
+  frames: string[]
+  grain?: string | undefined
+  recipe: Recipe
+  width: number
+  height: number
+  what: 'list' | 'gauge'
+}
 
 /** A rendered stroke as PNG, from the cache or a worker thread. `key` names it for ever. */
 export async function strokePicture(
   { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
   workspaceId: string,
-  { frames, recipe, width, height, what }: StrokeWish,
+  { frames, grain, recipe, width, height, what }: StrokeWish,
 ): Promise<{ key: string; png: Uint8Array }> {
-  const key = renders.key({ frames, recipe, width, height, what })
+  const key = renders.key({ engine: ENGINE, frames, grain, recipe, width, height, what })
   const png = await renders.get(key, async () => {
-    const pictures = await Promise.all(frames.map((sha) => blobs.read(workspaceId, sha)))
-    return workers.run('renderStroke', { frames: pictures, recipe, width, height, what })
+    const read = (sha: string) => blobs.read(workspaceId, sha)
+    const pictures = {
+      frames: await Promise.all(frames.map(read)),
+      grain: grain === undefined ? undefined : await read(grain),
+    }
+    return workers.run('renderStroke', { ...pictures, recipe, width, height, what })
   })
   return { key, png }
 }

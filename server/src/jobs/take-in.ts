@@ -1,12 +1,14 @@
+import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
 import { deleteOrphanBlobs } from '../db/blobs.ts'
 import { insertBrushes } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
 import { clearGather, endGather, type GatherLine, loadGatherLines } from '../db/gathers.ts'
+import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import { Problem } from '../errors.ts'
 
 /** What taking in did. */
-export type TakenIn = { brushes: number; sets: number }
+export type TakenIn = { brushes: number; sets: number; grains: number; strips: number }
 
 /**
  * Takes every line marked "take" into the library, in one transaction: all of them, or none.
@@ -21,15 +23,18 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
       (line) => line.outcome === 'take' && line.brush,
     )
     if (lines.length === 0) throw new Problem(409, 'Nothing is marked to be taken in; choose at least one line.')
-    const ids = await insertBrushes(tx, workspaceId, lines.map(toNewBrush))
-    const placed = placeInSets(lines, ids)
+    const brushes = lines.filter((line) => line.use !== 'grain')
+    const ids = await insertBrushes(tx, workspaceId, brushes.map(toNewBrush))
+    await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
+    const placed = placeInSets(brushes, ids)
     const setIds = await ensureSets(tx, workspaceId, [...placed.keys()])
     for (const [name, brushIds] of placed) {
       const setId = setIds.get(name.toLowerCase())
       if (setId) await addToSet(tx, workspaceId, setId, brushIds)
     }
     await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
-    return { brushes: ids.length, sets: placed.size }
+    const of = (use: GatherLine['use']) => lines.filter((line) => line.use === use).length
+    return { brushes: ids.length, sets: placed.size, grains: of('grain'), strips: of('strip') }
   })
 }
 
@@ -44,9 +49,30 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
 
 function toNewBrush(line: GatherLine) {
   if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
-  const { maker, licence, tags, recipe } = line.brush
+  const { maker, licence, tags } = line.brush
+  const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, nearBits, nearSignature } = line
   return { name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature }
+}
+
+/** A strip's first recipe: repeated as a whole, as wide as it is high. */
+function toRibbonRecipe(recipe: Recipe, heightPx: number): Recipe {
+  const ribbon = recipe.path.ribbon ?? { lay: 'repeated', leadInPx: 0, leadOutPx: 0 }
+  return {
+    ...recipe,
+    mark: { ...recipe.mark, sizePx: Math.min(SIZE_MAX_PX, heightPx) },
+    path: { ...recipe.path, ribbon },
+  }
+}
+
+/** The grains and strips that a line brings: itself, or those of a brush out of a pack. */
+function toMaterials({ use, name, frames, grain, seamAcross, seamDown, brush }: GatherLine): NewMaterial[] {
+  const [frame] = frames
+  const seam = { seamAcross: seamAcross ?? 1, seamDown: seamDown ?? 1 }
+  const own: NewMaterial[] = frame && use !== 'tip' ? [{ kind: use, name, ...frame, ...seam }] : []
+  const strip: NewMaterial[] =
+    frame && brush?.recipe.path.ribbon && use === 'tip' ? [{ kind: 'strip', name, ...frame, ...seam }] : []
+  return [...own, ...strip, ...(grain ? [{ kind: 'grain' as const, ...grain }] : [])]
 }
 
 /**

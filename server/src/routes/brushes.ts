@@ -4,6 +4,7 @@ import { FormatError } from '@satchel/core/errors'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import { copyBrush, findVersion, labelVersion } from '../db/brush-versions.ts'
 import {
   binBrushes,
   findBrush,
@@ -14,6 +15,7 @@ import {
   tagBrushes,
 } from '../db/brushes.ts'
 import { type BrushCursor, type BrushSort, countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
+import { addToSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { emptyOldBin } from '../jobs/bin-keeper.ts'
@@ -69,6 +71,18 @@ const Picture = v.object({
   w: whole(480, 1600),
   h: whole(60, 1200),
   what: v.optional(v.picklist(['list', 'gauge']), 'list'),
+  /** A version of the brush other than the current one. */
+  version: v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(1))),
+})
+const Copy = v.object({
+  name: Name,
+  maker: v.optional(Line),
+  tipFrom: v.optional(v.pipe(v.string(), v.uuid())),
+  setId: v.optional(v.pipe(v.string(), v.uuid())),
+})
+const OneVersion = v.object({
+  id: v.pipe(v.string(), v.uuid()),
+  ordinal: v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(1)),
 })
 
 /** The library's brushes: lists, one brush with its history, rendered strokes, the bin. */
@@ -138,6 +152,34 @@ export const brushRoutes = (deps: AppDeps) => {
       await changed(c.get('workspaceId'), id)
       return c.json({ ok: true })
     })
+    .get('/:id/versions/:ordinal', valid('param', OneVersion), async (c) => {
+      const { id, ordinal } = c.req.valid('param')
+      const snapshot = await findVersion(db, c.get('workspaceId'), id, ordinal)
+      if (!snapshot) throw notFound('version')
+      return c.json(snapshot)
+    })
+    .patch(
+      '/:id/versions/:ordinal',
+      valid('param', OneVersion),
+      valid('json', v.object({ label: Line })),
+      async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id: brushId, ordinal } = c.req.valid('param')
+        if (!(await labelVersion(db, { workspaceId, brushId, ordinal }, c.req.valid('json').label)))
+          throw notFound('version')
+        await changed(workspaceId, brushId)
+        return c.json({ ok: true })
+      },
+    )
+    .post('/:id/copy', valid('param', Id), valid('json', Copy), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { setId, ...wish } = c.req.valid('json')
+      const copy = await copyBrush(db, workspaceId, c.req.valid('param').id, wish)
+      if (!copy) throw notFound('brush')
+      if (setId) await addToSet(db, workspaceId, setId, [copy])
+      await changed(workspaceId)
+      return c.json({ id: copy }, 201)
+    })
     .get('/:id/tip.png', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
@@ -152,12 +194,13 @@ export const brushRoutes = (deps: AppDeps) => {
     })
     .get('/:id/stroke.png', valid('param', Id), valid('query', Picture), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { w, h, what } = c.req.valid('query')
-      const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
+      const { w, h, what, version } = c.req.valid('query')
+      const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id, version)
       if (!brush) throw notFound('brush')
       const frames = brush.frames.map((frame) => frame.blobSha)
       const { key, png } = await strokePicture(deps, workspaceId, {
         frames,
+        grain: brush.grain?.blobSha,
         recipe: brush.recipe,
         width: w,
         height: h,

@@ -1,23 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { gatherFiles, type Ledger, settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotGbr, blotPng, zipOf } from '../testing/tips.ts'
-
-type Line = {
-  id: string
-  folder: string
-  path: string
-  name: string
-  kind: string
-  outcome: string
-  reason: string
-  width: number | null
-  frames: number
-  setName: string
-  shrunk: boolean
-  duplicate: { of: string; how: string; name: string } | null
-}
-type Ledger = { state: string; reading: boolean; files: { total: number; read: number }; lines: Line[] }
 
 let server: TestServer
 let person: Person
@@ -31,16 +16,8 @@ afterAll(() => server.close())
 
 const text = (words: string) => new TextEncoder().encode(words)
 
-async function gather(files: Record<string, Uint8Array>): Promise<{ id: string; ledger: Ledger }> {
-  const { id } = await person.post<{ id: string }>('/api/gathers')
-  await Promise.all(Object.entries(files).map(([path, bytes]) => person.upload(id, path, bytes)))
-  return { id, ledger: await settled(id) }
-}
-const settled = (id: string) =>
-  until(async () => {
-    const ledger = await person.json<Ledger>(`/api/gathers/${id}`)
-    return !ledger.reading && ledger.files.read === ledger.files.total && ledger
-  })
+const gather = (files: Record<string, Uint8Array>) => gatherFiles(person, files)
+const settled = (id: string) => settledLedger(person, id)
 const lineOf = (ledger: Ledger, path: string) => ledger.lines.find((line) => line.path === path)
 const countRows = async (table: string): Promise<number> => {
   const { rows } = await server.parts.deps.db.execute(

@@ -1,7 +1,9 @@
+import { PICTURE_USES } from '@satchel/core/brush/picture-use'
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { deleteOrphanBlobs } from '../db/blobs.ts'
+import type { Db } from '../db/database.ts'
 import {
   addGatherFile,
   countGatherFiles,
@@ -37,6 +39,7 @@ const Decision = v.object({
   outcome: v.optional(v.picklist(['take', 'skip'])),
   setName: v.optional(v.union([v.literal(''), Name])),
   name: v.optional(Name),
+  use: v.optional(v.picklist(PICTURE_USES)),
 })
 const Shrink = v.object({ ids: Ids, smaller: v.boolean() })
 
@@ -110,7 +113,9 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       const workspaceId = c.get('workspaceId')
       const { ids, ...change } = c.req.valid('json')
       const { id: gatherId } = c.req.valid('param')
+      if (change.use && change.use !== 'tip') await checkOnePicture(db, { workspaceId, gatherId, ids })
       const changed = await decideGatherLines(db, { workspaceId, gatherId, ids }, change)
+      if (change.use) await markDuplicates(db, workspaceId, gatherId)
       await events.publish({ workspaceId, topic: 'gather', id: gatherId })
       return c.json({ changed })
     })
@@ -157,6 +162,17 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })
+
+/** A grain or strip is one picture, and what came with a recipe stays a brush. */
+async function checkOnePicture(db: Db, where: { workspaceId: string; gatherId: string; ids: string[] }): Promise<void> {
+  for (const line of await loadGatherLines(db, where.workspaceId, where.gatherId, where.ids)) {
+    if (line.frames.length > 1 || line.kind === 'pack')
+      throw new Problem(
+        422,
+        `"${line.name}" is a whole brush and stays one; only single pictures can be grain or strip.`,
+      )
+  }
+}
 
 const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
 

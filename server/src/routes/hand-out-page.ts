@@ -53,10 +53,16 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const { token, brushId } = c.req.valid('param')
       const { handOut, release } = await openHandOut(db, token)
       checkLeft(handOut)
-      const frames = release.brushes.find((brush) => brush.id === brushId)?.blobs
+      const frozen = release.brushes.find((brush) => brush.id === brushId)
       const recipe = release.manifest.brushes.find((brush) => brush.id === brushId)?.recipe
-      if (!frames || !recipe) throw new Problem(404, 'This brush is not in the hand-out.')
-      const { key, png } = await strokePicture(deps, handOut.workspaceId, { frames, recipe, ...STROKE, what: 'list' })
+      if (!frozen || !recipe) throw new Problem(404, 'This brush is not in the hand-out.')
+      const pictures = { frames: frozen.blobs, grain: frozen.grainBlob }
+      const { key, png } = await strokePicture(deps, handOut.workspaceId, {
+        ...pictures,
+        recipe,
+        ...STROKE,
+        what: 'list',
+      })
       return immutablePng(c, key, png)
     })
     .get('/:token/download', valid('param', Token), async (c) => {

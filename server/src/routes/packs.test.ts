@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotGbr, blotPng } from '../testing/tips.ts'
 
@@ -14,12 +15,6 @@ type Pack = {
   releases: { id: string; version: string; state: string; zipBytes: number }[]
   handOuts: { id: string; downloads: number }[]
 }
-type Lines = {
-  reading: boolean
-  files: { total: number; read: number }
-  lines: { outcome: string; name: string; setName: string; duplicate: object | null; id: string }[]
-}
-
 let server: TestServer
 let person: Person
 let packId = ''
@@ -30,15 +25,6 @@ const animated = () => {
   return writeGih({ name: 'Tuft', spacingPct: 90, dimensions: [{ rank: 3, rule: 'random' }], frames, extra: [] })
 }
 
-async function takeIn(who: Person, files: Record<string, Uint8Array>): Promise<void> {
-  const { id } = await who.post<{ id: string }>('/api/gathers')
-  for (const [path, bytes] of Object.entries(files)) await who.upload(id, path, bytes)
-  await until(async () => {
-    const { reading, files: counts } = await who.json<Lines>(`/api/gathers/${id}`)
-    return !reading && counts.read === counts.total
-  })
-  await who.post(`/api/gathers/${id}/take`)
-}
 const pack = () => person.json<Pack>(`/api/packs/${packId}`)
 const ready = (id: string) =>
   until(async () => (await pack()).releases.find((release) => release.id === id && release.state === 'ready'))
@@ -56,7 +42,7 @@ const fetchZip = (token: string, init: RequestInit = {}) => fetch(`${server.url}
 beforeAll(async () => {
   server = await startTestServer(inject('databaseUrl'))
   person = await server.owner()
-  await takeIn(person, {
+  await takeInFiles(person, {
     'Reeds/one.png': blotPng(1),
     'Reeds/two.gbr': blotGbr(2, 'Two'),
     'Tufts/tuft.gih': animated(),
@@ -114,7 +100,7 @@ print(g.size, g.mode, p.mode, a.n_frames, bytes(255 - v for v in g.tobytes()) ==
     const download = new Uint8Array(await (await fetchZip(token)).arrayBuffer())
     const colleague = await server.owner()
     // the whole download: the open files beside the pack are not taken a second time
-    await takeIn(colleague, { 'download.zip': download })
+    await takeInFiles(colleague, { 'download.zip': download })
     expect(await colleague.json('/api/brushes/count')).toEqual({ count: 3 })
     type Whole = { name: string; maker: string; licence: string; recipe: object; pictures: { pixelSha: string }[] }
     const whole = async (who: Person, setNames: string[]) => {
@@ -187,7 +173,7 @@ describe('a pack', () => {
     const { ids } = await person.json<{ ids: string[] }>('/api/brushes/ids')
     expect((await cover(ids[0] ?? '')).status).toBe(200)
     const stranger = await server.owner()
-    await takeIn(stranger, { 'S/a.png': blotPng(77) })
+    await takeInFiles(stranger, { 'S/a.png': blotPng(77) })
     const theirs = (await stranger.json<{ ids: string[] }>('/api/brushes/ids')).ids[0] ?? ''
     for (const id of [theirs, '00000000-0000-4000-8000-000000000000']) {
       const response = await cover(id)

@@ -4,6 +4,7 @@ import semver from 'semver'
 import * as v from 'valibot'
 import { findBrush } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
+import { findMaterials } from '../db/materials.ts'
 import {
   createPack,
   findPack,
@@ -221,6 +222,8 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   const order = new Map<string, number>()
   for (const item of items) if (!order.has(item.brushId)) order.set(item.brushId, order.size)
   brushes.sort((a, b) => (order.get(a.id) ?? 0) - (order.get(b.id) ?? 0))
+  const materials = await loadMaterials(db, workspaceId, brushes)
+  const grainBlobs = new Map(materials.grains.map((grain) => [grain.pixelSha, grain.blobSha]))
   const manifest: PackManifest = {
     format: PACK_FORMAT,
     version: PACK_VERSION,
@@ -232,6 +235,8 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames }) => ({
       id, name, maker, licence: licence || pack.licence, tags, recipe, frames: frames.map((frame) => frame.pixelSha),
     })), // biome-ignore format: one brush
+    grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
+    strips: materials.strips,
     sets: sets
       .map((set) => ({
         name: set.name,
@@ -241,8 +246,9 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   }
   return {
     manifest,
-    brushes: brushes.map(({ id, frames }) => ({
+    brushes: brushes.map(({ id, frames, recipe }) => ({
       id,
+      grainBlob: grainBlobs.get(recipe.ground.grain?.sha256 ?? ''),
       blobs: frames.map((frame) => frame.blobSha),
       pixels: frames.map((frame) => frame.pixelSha),
       widths: frames.map((frame) => frame.width),
@@ -250,4 +256,24 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     })),
     licenceText: await licenceText(pack.licence, pack.licenceText, pack.maker),
   }
+}
+
+/**
+ * The grains and strips that brushes use, with their names.
+ * @throws {Problem} 422 where a grain is gone: without it the brush would paint otherwise.
+ */
+async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<ReturnType<typeof loadPackBrushes>>) {
+  const wanted = new Map(
+    brushes.flatMap(({ name, recipe }) => (recipe.ground.grain ? [[recipe.ground.grain.sha256, name]] : [])),
+  )
+  const grains = await findMaterials(db, workspaceId, 'grain', [...wanted.keys()])
+  const found = new Set(grains.map((grain) => grain.pixelSha))
+  for (const [sha256, name] of wanted)
+    if (!found.has(sha256))
+      throw new Problem(422, `The grain of "${name}" is gone; choose another for it under Tune, then release.`)
+  const ribbons = brushes.filter(({ recipe }) => recipe.path.ribbon)
+  const stripOf = new Map(ribbons.map(({ name, frames }) => [frames[0]?.pixelSha ?? '', name]))
+  for (const { pixelSha, name } of await findMaterials(db, workspaceId, 'strip', [...stripOf.keys()]))
+    stripOf.set(pixelSha, name)
+  return { grains, strips: [...stripOf].map(([sha256, name]) => ({ sha256, name })) }
 }

@@ -18,6 +18,24 @@ export function blot(seed: number, side = 48): Pixels {
   return { width: side, height: side, channels: 1, data }
 }
 
+/** A tile that repeats: waves whose periods divide the side. */
+export function waveTile(side = 64, periods = 4): Pixels {
+  const data = Uint8Array.from({ length: side * side }, (_, i) => {
+    const [x, y] = [(i % side) / side, Math.floor(i / side) / side]
+    return Math.round(128 + 60 * Math.sin(2 * Math.PI * periods * x + 1) + 50 * Math.cos(2 * Math.PI * periods * y + 1))
+  })
+  return { width: side, height: side, channels: 1, data }
+}
+
+/** A strip of rope: slanted strands, dark on light. */
+export function ropeStrip(width = 256, height = 64): Pixels {
+  const data = Uint8Array.from({ length: width * height }, (_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)]
+    return y < 12 || y > 51 ? 255 : Math.round(90 + 60 * Math.sin((2 * Math.PI * (x + y)) / 32))
+  })
+  return { width, height, channels: 1, data }
+}
+
 export const blotPng = (seed: number, side?: number): Uint8Array => encodePng(blot(seed, side))
 
 export const blotGbr = (seed: number, name = `Blot ${seed}`): Uint8Array => {

@@ -1,4 +1,5 @@
 import { guessReading } from '@satchel/core/brush/coverage'
+import { guessUse } from '@satchel/core/brush/picture-use'
 import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
 import { hashNear } from '@satchel/core/compare/near-hash'
 import { hashPixels } from '@satchel/core/compare/pixel-hash'
@@ -8,6 +9,7 @@ import { readGbr } from '@satchel/core/formats/gbr/read'
 import { readGih } from '@satchel/core/formats/gih/read'
 import { type FileKind, sniffKind } from '@satchel/core/formats/sniff'
 import { toOneLine } from '@satchel/core/formats/text'
+import { measureSeam } from '@satchel/core/grain/seam'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { type Pixels, toGreyIfLossless } from '@satchel/core/raster/pixels'
 import { decodePhoto, decodePng, encodePng, nodeSha256 } from './codec.ts'
@@ -84,9 +86,14 @@ function finish(kind: FileKind, { name, maker, licence, frames, recipe, warnings
     frames: stored,
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
     near,
+    use: isOpenBrush(kind) ? 'tip' : guessUse(frames),
+    seam: frames[0] && measureSeam(frames[0]),
     warnings: near ? warnings : [...warnings, 'Nothing in it paints: it looks blank.'],
   }
 }
+
+/** Files that hold a brush, not just a picture. */
+const isOpenBrush = (kind: FileKind) => kind === 'gbr' || kind === 'gih'
 
 export function toReadFrame(pixels: Pixels): ReadFrame {
   return {

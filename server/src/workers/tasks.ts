@@ -1,5 +1,7 @@
+import type { PictureUse } from '@satchel/core/brush/picture-use'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/formats/sniff'
+import type { Seam } from '@satchel/core/grain/seam'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
 export type ReadFrame = { png: Uint8Array; pixelSha: string; width: number; height: number }
@@ -16,6 +18,8 @@ export type ReadResult =
       frames: ReadFrame[]
       pixelKey: string
       near: { bits: string; signature: Uint8Array } | undefined
+      use: PictureUse
+      seam: Seam | undefined
       warnings: string[]
     }
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
@@ -26,6 +30,7 @@ export type Tasks = {
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
   renderStroke: (input: {
     frames: Uint8Array[]
+    grain?: Uint8Array | undefined
     recipe: Recipe
     width: number
     height: number

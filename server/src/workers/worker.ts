@@ -2,7 +2,8 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import { toOpenBrushFile, toPngFile } from '@satchel/core/convert/open-brush'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
-import { prepareTip, renderGauge, renderListStroke } from '@satchel/core/stroke/render'
+import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
+import { INK, renderGauge, renderListStroke } from '@satchel/core/stroke/render'
 import { toStraightRgba } from '@satchel/core/stroke/surface'
 import { decodePng, encodePng, nodePngOptions } from './codec.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
@@ -23,9 +24,10 @@ const tasks: Tasks = {
     return toReadFrame(shrinkPixels(pixels, width, height))
   },
 
-  async renderStroke({ frames, recipe, width, height, what }) {
-    const tip = prepareTip(await Promise.all(frames.map(decodeOne)), recipe)
-    const surface = (what === 'list' ? renderListStroke : renderGauge)(tip, recipe, { width, height })
+  async renderStroke({ frames, grain, recipe, width, height, what }) {
+    const pictures = { frames: await Promise.all(frames.map(decodeOne)), grain: grain && (await decodeOne(grain)) }
+    const brush = prepareBrush(pictures, recipe, INK)
+    const surface = (what === 'list' ? renderListStroke : renderGauge)(brush, recipe, { width, height })
     return encodePng(toStraightRgba(surface))
   },
 

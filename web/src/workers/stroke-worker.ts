@@ -1,15 +1,15 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { readPng } from '@satchel/core/formats/png/read'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import { createStroke } from '@satchel/core/stroke/create-stroke'
 import { gaugeStrokes } from '@satchel/core/stroke/gauge'
-import type { PreparedFrame } from '@satchel/core/stroke/levels'
-import { StrokePainter } from '@satchel/core/stroke/painter'
-import { prepareTip } from '@satchel/core/stroke/render'
+import { framesKey, prepareFrames } from '@satchel/core/stroke/prepare-brush'
+import { GAUGE_SEED, paintStroke } from '@satchel/core/stroke/render'
 import type { Samples } from '@satchel/core/stroke/samples'
+import type { PreparedBrush, Stroke } from '@satchel/core/stroke/stroke'
 import { createSurface, type Rect, type Surface } from '@satchel/core/stroke/surface'
 import type { GroundName, Rgb, StrokeAnswer, StrokeRequest } from './protocol.ts'
 
-const GAUGE_SEED = 20_261
 const FREE_STROKES_MAX = 40
 const CHECKER_PX = 12
 const GROUND: Record<Exclude<GroundName, 'checker'>, Rgb> = {
@@ -21,14 +21,14 @@ const GROUND: Record<Exclude<GroundName, 'checker'>, Rgb> = {
 type FreeStroke = { seed: number; samples: number[] }
 
 let pictures: Pixels[] = []
-let tip: PreparedFrame[] = []
-let tipReading = ''
+let brush: PreparedBrush = { frames: [] }
+let preparedFor = ''
 let look: { recipe: Recipe; colour: Rgb; ground: GroundName } | undefined
 let size = { width: 0, height: 0 }
 let free: FreeStroke[] = []
 /** Everything but the stroke that is being drawn. */
 let base: Surface | undefined
-let current: { painter: StrokePainter; stroke: FreeStroke } | undefined
+let current: { painting: Stroke; stroke: FreeStroke } | undefined
 let stale = false
 
 const answer = (message: StrokeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
@@ -49,7 +49,7 @@ function take(request: StrokeRequest): void {
           .frames.slice(0, 1)
           .map((frame) => frame.pixels),
       )
-      tipReading = ''
+      preparedFor = ''
       paintSoon()
       break
     case 'size':
@@ -89,9 +89,10 @@ function paintSoon(): void {
 function paintAll(): void {
   if (!look || pictures.length === 0 || size.width === 0) return
   const started = performance.now()
-  if (tipReading !== look.recipe.colour.reading) {
-    tip = prepareTip(pictures, look.recipe)
-    tipReading = look.recipe.colour.reading
+  const key = framesKey(look.recipe, look.colour)
+  if (preparedFor !== key) {
+    brush = { frames: prepareFrames(pictures, look.recipe, look.colour) }
+    preparedFor = key
   }
   const surface = createGround()
   const margin = Math.min(look.recipe.mark.sizePx / 2 + 8, size.width / 5)
@@ -104,9 +105,7 @@ function paintAll(): void {
     ...free.map(({ samples, seed }): [Samples, number] => [Float64Array.from(samples), seed]),
   ]
   for (const [samples, seed] of strokes) {
-    const painter = createPainter(look.recipe, look.colour, seed)
-    const area = painter.add(samples)
-    if (area) painter.compositeOnto(surface, area)
+    paintStroke(surface, samples, { brush, recipe: look.recipe, seed, colour: look.colour })
   }
   base = surface
   send({ left: 0, top: 0, right: size.width, bottom: size.height }, surface, {
@@ -114,9 +113,6 @@ function paintAll(): void {
     ms: performance.now() - started,
   })
 }
-
-const createPainter = (recipe: Recipe, colour: Rgb, seed: number) =>
-  new StrokePainter({ ...size, frames: tip, recipe, seed, colour })
 
 function createGround(): Surface {
   const { width, height } = size
@@ -133,7 +129,11 @@ function createGround(): Surface {
 
 function begin(seed: number): void {
   if (!look || !base) return
-  current = { painter: createPainter(look.recipe, look.colour, seed), stroke: { seed, samples: [] } }
+  const { recipe, colour } = look
+  current = {
+    painting: createStroke({ ...size, brush, recipe, seed, colour, under: base }),
+    stroke: { seed, samples: [] },
+  }
 }
 
 /** Only what the new part of the stroke touches is composited and sent. */
@@ -141,18 +141,22 @@ function more(samples: Float64Array): void {
   if (!current || !base) return
   const started = performance.now()
   current.stroke.samples.push(...samples)
-  const area = current.painter.add(samples)
-  if (!area) return
+  show(current.painting.add(samples), started)
+}
+
+/** Shows a part of the stroke. Its layer holds the whole stroke so far, so the base stays without it until it ends. */
+function show(area: Rect | undefined, started: number): void {
+  if (!area || !current || !base) return
   const part = cut(base, area)
-  current.painter.compositeOnto(base, area)
+  current.painting.compositeOnto(base, area)
   send(area, base, { whole: false, ms: performance.now() - started })
-  // The layer holds the whole stroke so far, so the base stays without it until the stroke ends.
   paste(base, area, part)
 }
 
 function end(): void {
   if (!current || !base) return
-  current.painter.compositeOnto(base)
+  show(current.painting.finish(), performance.now())
+  current.painting.compositeOnto(base)
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
   current = undefined
 }

@@ -2,4 +2,5 @@ export { account, member, rateLimit, session, user, verification, workspace } fr
 export { gather, gatherFile, gatherLine } from './gather.ts'
 export { job } from './jobs.ts'
 export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame } from './library.ts'
+export { material } from './materials.ts'
 export { delivery, handOut, pack, packSet, release } from './packs.ts'

@@ -1,7 +1,11 @@
+import { PICTURE_USES } from '@satchel/core/brush/picture-use'
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { bigint, boolean, index, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
+import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame } from './library.ts'
+
+/** A grain that came with a brush out of a pack. */
+export type LineGrain = StoredFrame & { name: string; seamAcross: number; seamDown: number }
 
 /** One go of bringing brushes in: nothing of it is in the library until it is taken in. */
 export const gather = pgTable('gather', {
@@ -71,6 +75,11 @@ export const gatherLine = pgTable(
     fullFrames: jsonb().$type<StoredFrame[]>(),
     brush: jsonb().$type<LineBrush>(),
     setName: text().notNull().default(''),
+    /** What the picture is for: guessed first, then as the curator says. */
+    use: text({ enum: PICTURE_USES }).notNull().default('tip'),
+    seamAcross: real(),
+    seamDown: real(),
+    grain: jsonb().$type<LineGrain>(),
     pixelKey: text(),
     nearBits: text(),
     nearSignature: bytea(),

@@ -81,6 +81,9 @@ export const brush = pgTable(
     behaviour: text().notNull(),
     sizePx: real().notNull(),
     frames: integer().notNull(),
+    /** The grain's pixels, where the recipe has one. */
+    grainSha: text(),
+    ribbon: boolean().notNull().default(false),
     /** Lower-case name, maker and tags, for the search box. */
     searchText: text().notNull(),
     /** Which of its versions is the current one; later ones can be redone. */
@@ -88,6 +91,8 @@ export const brush = pgTable(
     createdAt: createdAt(),
     updatedAt: createdAt(),
     deletedAt: maybeAt(),
+    /** The brush it was copied from, as it was called then. */
+    copiedFrom: jsonb().$type<CopiedFrom>(),
   },
   (t) => [
     index('brush_by_name').on(t.workspaceId, sql`lower(${t.name})`, t.id).where(sql`${t.deletedAt} is null`),
@@ -95,8 +100,11 @@ export const brush = pgTable(
     index('brush_search').using('gin', sql`${t.searchText} gin_trgm_ops`).with({ fastupdate: false }),
     index('brush_tags').using('gin', t.tags),
     index('brush_tip').on(t.tipId),
+    index('brush_grain').on(t.workspaceId, t.grainSha).where(sql`${t.grainSha} is not null`),
   ],
 )
+
+export type CopiedFrom = { id: string; name: string; maker: string }
 
 /** What a saved version of a brush holds. */
 export type BrushSnapshot = { name: string; maker: string; licence: string; tags: string[]; recipe: Recipe }
@@ -110,6 +118,8 @@ export const brushVersion = pgTable(
       .references(() => brush.id, { onDelete: 'cascade' }),
     ordinal: integer().notNull(),
     snapshot: jsonb().$type<BrushSnapshot>().notNull(),
+    /** What the curator calls this version, if anything. */
+    label: text().notNull().default(''),
     createdAt: createdAt(),
   },
   (t) => [primaryKey({ columns: [t.brushId, t.ordinal] })],

@@ -34,7 +34,15 @@ export const packSet = pgTable(
 )
 
 /** A brush of a release, frozen: where its frames' files are stored. */
-export type ReleaseBrush = { id: string; blobs: string[]; pixels: string[]; widths: number[]; heights: number[] }
+export type ReleaseBrush = {
+  id: string
+  blobs: string[]
+  pixels: string[]
+  widths: number[]
+  heights: number[]
+  /** The file of its grain. */
+  grainBlob?: string | undefined
+}
 
 /** A version of a pack that never changes: the manifest is the snapshot, the blob the built download. */
 export const release = pgTable(

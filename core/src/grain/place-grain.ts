@@ -1,0 +1,55 @@
+import type { PreparedGrain } from './prepare-grain.ts'
+
+/** How a grain lies on the canvas: which level to read, its period and its steps along a row, 16.16 fixed point. */
+export type GrainPlace = {
+  level: number
+  periodU: number
+  periodV: number
+  du: number
+  dv: number
+  /** Where the level is read at the middle of a canvas pixel, 0 ≤ u < periodU and 0 ≤ v < periodV. */
+  startAt(x: number, y: number): { u: number; v: number }
+}
+
+export type GrainPose = {
+  /** Canvas px per grain px. */
+  scale: number
+  /** Cosine and sine of the grain's turn. */
+  cos: number
+  sin: number
+  /** The canvas point that the grain's corner lies on, px. */
+  x: number
+  y: number
+}
+
+const FIXED_ONE = 65_536
+/** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
+const LEVEL_SWITCH = Math.SQRT1_2
+
+/** Lays a grain on the canvas. The same pose gives the same weights, wherever a row begins. */
+export function placeGrain(grain: PreparedGrain, { scale, cos, sin, x: originX, y: originY }: GrainPose): GrainPlace {
+  let level = 0
+  while (scale * 2 ** level < LEVEL_SWITCH && level < grain.levels.length - 1) level++
+  const { width, height } = grain.levels[level]
+  // level px per canvas px; a level is not always an exact half
+  const perU = width / grain.width / scale
+  const perV = height / grain.height / scale
+  const periodU = width * FIXED_ONE
+  const periodV = height * FIXED_ONE
+  return {
+    level,
+    periodU,
+    periodV,
+    du: Math.round(cos * perU * FIXED_ONE) % periodU,
+    dv: Math.round(-sin * perV * FIXED_ONE) % periodV,
+    startAt(x, y) {
+      const dx = x + 0.5 - originX
+      const dy = y + 0.5 - originY
+      const u = (cos * dx + sin * dy) * perU - 0.5 // from pixel middles to corners
+      const v = (-sin * dx + cos * dy) * perV - 0.5
+      return { u: wrap(Math.floor(u * FIXED_ONE), periodU), v: wrap(Math.floor(v * FIXED_ONE), periodV) }
+    },
+  }
+}
+
+const wrap = (value: number, period: number) => ((value % period) + period) % period

@@ -1,0 +1,39 @@
+import type { Recipe } from '../brush/recipe.ts'
+import type { PreparedGrain } from '../grain/prepare-grain.ts'
+import type { Rgb } from '../raster/srgb.ts'
+import type { PreparedFrame } from './levels.ts'
+import type { Samples } from './samples.ts'
+import type { Rect, Surface } from './surface.ts'
+
+/** A brush's pictures, read as its recipe says and prefiltered; see `prepare-brush.ts`. */
+export type PreparedBrush = {
+  /** All of one channel count; a ribbon's strip is the first. */
+  frames: readonly PreparedFrame[]
+  grain?: PreparedGrain | undefined
+}
+
+export type StrokeOptions = {
+  width: number
+  height: number
+  brush: PreparedBrush
+  recipe: Recipe
+  seed: number
+  /** The chosen colour; tips in their own colours do not use it. */
+  colour: Rgb
+  /** The canvas before the stroke, of the same size: what smearing moves. */
+  under?: Surface | undefined
+  /** `plain` is the tested reference of `simd`; both give the same bytes. */
+  kernel?: 'simd' | 'plain' | undefined
+}
+
+/** A stroke while it is painted, on a layer of its own. */
+export type Stroke = {
+  /** Adds more of the path. @returns The area that changed, or undefined when nothing fell on the picture. */
+  add(samples: Samples): Rect | undefined
+  /** Ends the path: what had to wait for its end is drawn. */
+  finish(): Rect | undefined
+  /** Lays the stroke so far onto a picture of its own size, in place, within `area` (default: everywhere). */
+  compositeOnto(surface: Surface, area?: Rect): void
+  /** Whether the stroke asked for more than may be drawn; the rest of it is missing. */
+  readonly isCutShort: boolean
+}

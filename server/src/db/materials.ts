@@ -1,0 +1,139 @@
+import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { scalar } from './scalar.ts'
+import { brush, material, tip } from './schema/all.ts'
+
+export type Material = typeof material.$inferSelect
+export type NewMaterial = Omit<typeof material.$inferInsert, 'id' | 'workspaceId' | 'createdAt' | 'deletedAt'>
+export type MaterialKind = Material['kind']
+
+/** Brushes that lie in the library and use a material: as their grain, or as the strip of a ribbon. */
+const uses = scalar(sql`
+  select count(*) from ${brush}
+  where ${brush.workspaceId} = ${material.workspaceId} and ${brush.deletedAt} is null and (
+    (${material.kind} = 'grain' and ${brush.grainSha} = ${material.pixelSha}) or
+    (${material.kind} = 'strip' and ${brush.ribbon} and exists (
+      select 1 from ${tip} where ${tip.id} = ${brush.tipId} and ${tip.pixelKey} = ${material.pixelSha})))`).mapWith(
+  Number,
+)
+
+/** Grains and strips by name, each with how many brushes use it. */
+export async function listMaterials(db: Db, workspaceId: string, { bin }: { bin: boolean }) {
+  return db
+    .select({
+      id: material.id,
+      kind: material.kind,
+      name: material.name,
+      blobSha: material.blobSha,
+      pixelSha: material.pixelSha,
+      width: material.width,
+      height: material.height,
+      seamAcross: material.seamAcross,
+      seamDown: material.seamDown,
+      uses,
+    })
+    .from(material)
+    .where(and(eq(material.workspaceId, workspaceId), bin ? isNotNull(material.deletedAt) : isNull(material.deletedAt)))
+    .orderBy(sql`lower(${material.name})`, asc(material.id))
+}
+
+/** The brushes that use a material, by name. */
+export async function listMaterialBrushes(db: Db, { workspaceId, kind, pixelSha }: Material) {
+  const used =
+    kind === 'grain'
+      ? eq(brush.grainSha, pixelSha)
+      : and(eq(brush.ribbon, true), inArray(brush.tipId, tipsOf(db, workspaceId, pixelSha)))
+  return db
+    .select({ id: brush.id, name: brush.name })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), used))
+    .orderBy(sql`lower(${brush.name})`, asc(brush.id))
+}
+
+const tipsOf = (db: Db, workspaceId: string, pixelSha: string) =>
+  db
+    .select({ id: tip.id })
+    .from(tip)
+    .where(and(eq(tip.workspaceId, workspaceId), eq(tip.pixelKey, pixelSha)))
+
+export async function findMaterial(db: Db, workspaceId: string, id: string): Promise<Material | undefined> {
+  const [row] = await db
+    .select()
+    .from(material)
+    .where(and(eq(material.workspaceId, workspaceId), eq(material.id, id)))
+  return row
+}
+
+/** The grain that a recipe names; one in the bin still paints. */
+export async function findGrain(
+  db: Db,
+  workspaceId: string,
+  pixelSha: string | undefined,
+): Promise<Material | undefined> {
+  if (pixelSha === undefined) return undefined
+  const [row] = await findMaterials(db, workspaceId, 'grain', [pixelSha])
+  return row
+}
+
+export async function findMaterials(
+  db: Db,
+  workspaceId: string,
+  kind: MaterialKind,
+  pixelShas: readonly string[],
+): Promise<Material[]> {
+  if (pixelShas.length === 0) return []
+  return db
+    .select()
+    .from(material)
+    .where(
+      and(eq(material.workspaceId, workspaceId), eq(material.kind, kind), inArray(material.pixelSha, [...pixelShas])),
+    )
+}
+
+/** Adds grains and strips. One that is there already stays as it is called; one in the bin comes back. */
+export async function addMaterials(db: Db, workspaceId: string, materials: readonly NewMaterial[]): Promise<void> {
+  const once = new Map(materials.map((each) => [`${each.kind} ${each.pixelSha}`, each]))
+  if (once.size === 0) return
+  await db
+    .insert(material)
+    .values([...once.values()].map((each) => ({ workspaceId, ...each })))
+    .onConflictDoUpdate({
+      target: [material.workspaceId, material.kind, material.pixelSha],
+      set: { deletedAt: null },
+    })
+}
+
+export async function renameMaterial(db: Db, workspaceId: string, id: string, name: string): Promise<boolean> {
+  const rows = await db
+    .update(material)
+    .set({ name })
+    .where(and(eq(material.workspaceId, workspaceId), eq(material.id, id)))
+    .returning({ id: material.id })
+  return rows.length > 0
+}
+
+/** Puts a grain or strip into the bin, or brings it back. Brushes that use it go on painting with it. */
+export async function binMaterial(db: Db, workspaceId: string, id: string, deleted: boolean): Promise<boolean> {
+  const rows = await db
+    .update(material)
+    .set({ deletedAt: deleted ? new Date() : null })
+    .where(and(eq(material.workspaceId, workspaceId), eq(material.id, id)))
+    .returning({ id: material.id })
+  return rows.length > 0
+}
+
+/** Deletes for good what lies in the bin since before `until` and no brush uses, not even one in the bin. */
+export async function emptyMaterialBin(db: Db, workspaceId: string, until: Date): Promise<string[]> {
+  const gone = await db
+    .delete(material)
+    .where(
+      and(
+        eq(material.workspaceId, workspaceId),
+        sql`${material.deletedAt} < ${until}`,
+        sql`not exists (select 1 from ${brush} where ${brush.workspaceId} = ${material.workspaceId} and ${brush.grainSha} = ${material.pixelSha})`,
+        sql`not exists (select 1 from brush_version v where v.workspace_id = ${material.workspaceId} and v.snapshot #>> '{recipe,ground,grain,sha256}' = ${material.pixelSha})`,
+      ),
+    )
+    .returning({ blobSha: material.blobSha })
+  return gone.map((row) => row.blobSha)
+}

@@ -1,0 +1,76 @@
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { defaultRecipe, Recipe } from '@satchel/core/brush/recipe'
+import { PackManifest } from '@satchel/core/pack/manifest'
+import pg from 'pg'
+import * as v from 'valibot'
+import { afterAll, beforeAll, expect, inject, it } from 'vitest'
+import { type Database, migrateDatabase, openDatabase } from './database.ts'
+
+const all = fileURLToPath(new URL('../../drizzle', import.meta.url))
+let database: Database
+
+beforeAll(async () => {
+  const name = `m${process.pid}_${Date.now()}`
+  const admin = new pg.Client({ connectionString: inject('databaseUrl') })
+  await admin.connect()
+  await admin.query(`create database ${name}`)
+  await admin.end()
+  database = openDatabase(inject('databaseUrl').replace(/\/[^/]+$/, `/${name}`))
+})
+afterAll(() => database.close())
+
+/** The migrations up to one, as that version shipped them. */
+function migrationsUpTo(count: number): string {
+  const folder = mkdtempSync(join(tmpdir(), 'migrations-'))
+  cpSync(all, folder, { recursive: true })
+  const path = join(folder, 'meta/_journal.json')
+  const journal = JSON.parse(readFileSync(path, 'utf8'))
+  writeFileSync(path, JSON.stringify({ ...journal, entries: journal.entries.slice(0, count) }))
+  return folder
+}
+
+it('a library of the first version comes along: recipes and releases are of today’s version, nothing else changes', async () => {
+  const { pool } = database
+  await migrateDatabase(database, migrationsUpTo(1))
+  const first = { ...defaultRecipe({ sizePx: 33, frames: 2 }), version: 1 }
+  const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`
+  await pool.query('insert into workspace (id, name) values ($1, $2)', [id(1), 'Old marsh'])
+  await pool.query('insert into tip (id, workspace_id, pixel_key) values ($1, $2, $3)', [id(2), id(1), 'k'])
+  await pool.query(
+    `insert into brush (id, workspace_id, name, tip_id, reading, behaviour, size_px, frames, search_text) values ($1, $2, 'Reed', $3, 'dark', 'paint', 33, 2, 'reed')`,
+    [id(3), id(1), id(2)],
+  )
+  const snapshot = { name: 'Reed', maker: 'Ida', licence: '', tags: ['wet'], recipe: first }
+  await pool.query('insert into brush_version (workspace_id, brush_id, ordinal, snapshot) values ($1, $2, 1, $3)', [
+    id(1),
+    id(3),
+    snapshot,
+  ])
+  const brush = (n: string) => ({
+    id: n,
+    name: n,
+    maker: '',
+    licence: '',
+    tags: [],
+    recipe: first,
+    frames: ['a'.repeat(64)],
+  })
+  const manifest = { format: 'satchel-pack', version: 1, title: 'Reeds', maker: '', licence: '', help: '', release: '1.0.0', brushes: [brush('b'), brush('a')], sets: [{ name: 'S', brushes: ['a', 'b'] }] } // biome-ignore format: one manifest
+  await pool.query(`insert into pack (id, workspace_id, title) values ($1, $2, 'Reeds')`, [id(4), id(1)])
+  await pool.query(
+    `insert into release (workspace_id, pack_id, version, manifest, brushes, licence_text, state) values ($1, $2, '1.0.0', $3, '[]', '', 'ready')`,
+    [id(1), id(4), JSON.stringify(manifest)],
+  )
+
+  await migrateDatabase(database, all)
+  const saved = await pool.query('select snapshot from brush_version')
+  expect(saved.rows[0].snapshot).toEqual({ ...snapshot, recipe: { ...first, version: 2 } })
+  expect(v.safeParse(Recipe, saved.rows[0].snapshot.recipe).issues).toBeUndefined()
+  const released = (await pool.query('select manifest from release')).rows[0].manifest
+  expect(v.safeParse(PackManifest, released).issues).toBeUndefined()
+  expect(released.brushes.map((each: { id: string }) => each.id)).toEqual(['b', 'a'])
+  expect(released).toMatchObject({ title: 'Reeds', sets: manifest.sets })
+})

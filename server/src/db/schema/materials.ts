@@ -1,0 +1,25 @@
+import { integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+
+/**
+ * A grain or a strip of the library. Recipes name a grain by its pixels, and a ribbon brush's tip is its strip: what is
+ * kept here is the name the curator gave it, where its file is, and how its seam measured.
+ */
+export const material = pgTable(
+  'material',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    kind: text({ enum: ['grain', 'strip'] }).notNull(),
+    name: text().notNull(),
+    blobSha: text().notNull(),
+    pixelSha: text().notNull(),
+    width: integer().notNull(),
+    height: integer().notNull(),
+    seamAcross: real().notNull(),
+    seamDown: real().notNull(),
+    createdAt: createdAt(),
+    deletedAt: maybeAt(),
+  },
+  (t) => [uniqueIndex('material_pixels').on(t.workspaceId, t.kind, t.pixelSha)],
+)
