@@ -11,7 +11,8 @@ const RULES = [
   { from: /^core\/src\/raster\//, to: [/^core\/src\/(raster\/|errors|limits)/] },
   { from: /^core\/src\/formats\//, to: [/^core\/src\/(formats\/|raster\/|errors|limits)/] },
   { from: /^core\/src\/brush\//, to: [/^core\/src\/(brush\/|raster\/|errors|limits)/] },
-  { from: /^core\/src\/stroke\//, to: [/^core\/src\/(stroke\/|brush\/|raster\/|errors|limits)/] },
+  { from: /^core\/src\/grain\//, to: [/^core\/src\/(grain\/|brush\/|raster\/|errors|limits)/] },
+  { from: /^core\/src\/stroke\//, to: [/^core\/src\/(stroke\/|grain\/|brush\/|raster\/|errors|limits)/] },
   {
     from: /^core\/src\/compare\//,
     to: [/^core\/src\/(compare\/|brush\/|formats\/(bytes|text)|raster\/|errors|limits)/],

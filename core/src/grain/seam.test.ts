@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { guessUse } from '../brush/picture-use.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { anyPixels, roundTip } from '../testing.ts'
+import { guessUse } from './picture-use.ts'
 import { measureSeam, SEAM_VISIBLE } from './seam.ts'
 import { findJoin, measureJoin } from './strip-join.ts'
 

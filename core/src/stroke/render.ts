@@ -58,8 +58,16 @@ export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: Rende
 
 /** One long stroke for a list line, never larger than the line. */
 export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
-  const fitted = fitRecipe(recipe, options.height * 0.72)
+  const fitted = fitRecipe(recipe, (options.height * 0.72) / (1 + scatterReach(recipe)))
   return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
+}
+
+/** Thrown farther than this times the size, some stamps may fall outside a list's stroke. */
+const REACH_SHOWN = 4
+
+/** How far stamps are thrown across the path in all, in times their width: what a small picture has to leave room for. */
+function scatterReach({ path }: Recipe): number {
+  return path.ribbon || path.scatterAxis === 'along' ? 0 : Math.min(REACH_SHOWN, (2 * path.scatterPct) / 100)
 }
 
 /** The same recipe with its size held to `maxPx`; spacing and scatter are relative and follow by themselves. */

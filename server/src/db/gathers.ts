@@ -1,4 +1,4 @@
-import type { PictureUse } from '@satchel/core/brush/picture-use'
+import type { PictureUse } from '@satchel/core/grain/picture-use'
 import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'

@@ -1,7 +1,3 @@
-import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
-import type { Pixels } from '@satchel/core/raster/pixels'
-import type { Ink } from './ink.ts'
-import { createNoise } from './ink.ts'
 import {
   bristles,
   chain,
@@ -19,89 +15,13 @@ import {
   whorl,
   wrack,
 } from './motifs.ts'
-
-export type DemoBrush = { set: string; name: string; tags: string[]; frames: Pixels[]; recipe: Recipe }
-
-type Tuning = {
-  size?: number
-  spacing?: number
-  angle?: 'fixed' | 'following'
-  turn?: number
-  jitter?: { size?: number; angle?: number; opacity?: number }
-  scatter?: number
-  flow?: number
-  opacity?: number
-  squash?: number
-  pressure?: 'size' | 'opacity' | 'both'
-  rule?: Recipe['path']['nextFrame'][number]['rule']
-}
-
-const SOFT_RISE: [number, number][] = [
-  [0, 0.15],
-  [0.5, 0.6],
-  [1, 1],
-]
-
-function tune(reading: PaintReading, frames: number, t: Tuning): Recipe {
-  const base = defaultRecipe({ sizePx: t.size ?? 64, reading, frames })
-  const pressure = {
-    ...(t.pressure === 'size' || t.pressure === 'both' ? { size: SOFT_RISE } : {}),
-    ...(t.pressure === 'opacity' || t.pressure === 'both' ? { opacity: SOFT_RISE } : {}),
-  }
-  return {
-    ...base,
-    mark: { ...base.mark, angle: { mode: t.angle ?? 'fixed', deg: t.turn ?? 0 }, squash: t.squash ?? 1 },
-    path: {
-      ...base.path,
-      spacingPct: t.spacing ?? 20,
-      scatterPct: t.scatter ?? 0,
-      nextFrame: [{ rule: t.rule ?? 'inOrder', frames }],
-    },
-    variation: {
-      ...base.variation,
-      size: t.jitter?.size ?? 0,
-      angle: t.jitter?.angle ?? 0,
-      opacity: t.jitter?.opacity ?? 0,
-    },
-    hand: { ...base.hand, pressure },
-    colour: { ...base.colour, flow: t.flow ?? 1, opacity: t.opacity ?? 1 },
-  }
-}
-
-const paper = (ink: Ink) => ink.toPaper()
-const mask = (ink: Ink) => ink.toMask()
-const alpha = (ink: Ink) => ink.toColour(() => [20, 24, 26])
-const tinted = (seed: number, dark: [number, number, number], light: [number, number, number]) => {
-  const noise = createNoise(seed, 18)
-  return (ink: Ink) =>
-    ink.toColour((x, y) => {
-      const t = noise(x, y)
-      return [0, 1, 2].map((c) => Math.round((dark[c] ?? 0) + ((light[c] ?? 0) - (dark[c] ?? 0)) * t)) as [
-        number,
-        number,
-        number,
-      ]
-    })
-}
-
-const times = (count: number, make: (k: number) => Ink): Ink[] => Array.from({ length: count }, (_, k) => make(k))
+import { recipeBrushes } from './recipe-brushes.ts'
+import { alpha, collector, type DemoBrush, mask, paper, times, tinted } from './tuning.ts'
 
 /** The demo library of Tidewrack Studio: drawn by the code beside this, in the order of the sets. */
 export function demoBrushes(): DemoBrush[] {
   const brushes: DemoBrush[] = []
-  const addTo =
-    (set: string) =>
-    (
-      name: string,
-      tags: string,
-      reading: PaintReading,
-      inks: Ink | Ink[],
-      toPixels: (ink: Ink) => Pixels,
-      t: Tuning,
-    ) => {
-      const frames = (Array.isArray(inks) ? inks : [inks]).map(toPixels)
-      brushes.push({ set, name, tags: tags.split(' '), frames, recipe: tune(reading, frames.length, t) })
-    }
+  const addTo = collector(brushes)
 
   const feathers = addTo('Feather & Down')
   feathers('Down soft', 'soft fill', 'light', down(11), mask, {
@@ -320,11 +240,12 @@ export function demoBrushes(): DemoBrush[] {
     paper,
     { size: 46, spacing: 108, rule: 'random', jitter: { angle: 1, size: 0.5 } },
   )
-  sand('Mud smear', 'soft fill', 'light', pad(116, { hard: 0.1, wear: 0.7, scale: 16, squash: 0.6 }), mask, {
+  sand('Mud smear', 'soft', 'light', pad(116, { hard: 0.1, wear: 0.7, scale: 16, squash: 0.6 }), mask, {
     size: 90,
-    spacing: 10,
+    spacing: 4,
     angle: 'following',
-    flow: 0.4,
+    flow: 0.8,
+    behaviour: 'smear',
   })
   sand('Salt crust', 'texture', 'alpha', scatter(117, { count: 320, from: 1, to: 4, falloff: 1.4, soft: 0.1 }), alpha, {
     size: 110,
@@ -431,6 +352,8 @@ export function demoBrushes(): DemoBrush[] {
     flow: 0.25,
     opacity: 0.8,
     pressure: 'size',
+    blend: 'multiply',
+    grain: { name: 'Laid paper', scale: 60, strength: 0.7 },
   })
   inks(
     'Chart marks',
@@ -441,5 +364,5 @@ export function demoBrushes(): DemoBrush[] {
     { size: 42, spacing: 160, rule: 'inOrder' },
   )
 
-  return brushes
+  return [...brushes, ...recipeBrushes()]
 }

@@ -99,8 +99,13 @@ export class Ink {
 export const clamp = (value: number): number => Math.min(1, Math.max(0, value))
 
 /** Smooth noise in [0, 1] with features about `scale` px across. */
-export function createNoise(seed: number, scale: number): (x: number, y: number) => number {
-  const side = 64
+export const createNoise = (seed: number, scale: number) => createGridNoise(seed, scale, 64)
+
+/** The same, repeating every `periodPx`, which `scale` must divide. */
+export const createTileNoise = (seed: number, scale: number, periodPx: number) =>
+  createGridNoise(seed, scale, periodPx / scale)
+
+function createGridNoise(seed: number, scale: number, side: number): (x: number, y: number) => number {
   const draw = createDraw(seed)
   const grid = Float32Array.from({ length: side * side }, draw)
   const at = (x: number, y: number) => grid[(((y % side) + side) % side) * side + (((x % side) + side) % side)] ?? 0

@@ -1,14 +1,20 @@
 import { hashNear } from '@satchel/core/compare/near-hash'
+import { measureSeam } from '@satchel/core/grain/seam'
+import type { Pixels } from '@satchel/core/raster/pixels'
 import { insertBrushes, type NewBrush } from '../db/brushes.ts'
+import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall } from '../db/members.ts'
 import { createPack, findPack, insertHandOut, insertRelease, setPackSets, updatePack } from '../db/packs.ts'
+import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { createToken, hashToken } from '../hand-outs/token.ts'
 import { BUILD_RELEASE } from '../jobs/build-release.ts'
 import { freeze } from '../routes/packs.ts'
 import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
-import { type DemoBrush, demoBrushes } from './brushes.ts'
+import { demoBrushes } from './brushes.ts'
+import { demoGrains } from './grains.ts'
+import type { DemoBrush } from './tuning.ts'
 
 /** The demo's sign-in; the start command prints it. */
 export const DEMO_EMAIL = 'maren@tidewrack.example'
@@ -31,9 +37,17 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   })
   const workspaceId = await createWorkspace(db, MAKER, user.id)
   const drawn = demoBrushes()
+  const grains = await storeGrains(workspaceId, deps)
   const rows: NewBrush[] = []
-  for (const each of drawn) rows.push(await toRow(each, workspaceId, deps))
+  for (const each of drawn) rows.push(await toRow(withGrain(each, grains), workspaceId, deps))
   const ids = await insertBrushes(db, workspaceId, rows)
+  await addMaterials(
+    db,
+    workspaceId,
+    drawn.flatMap(({ name, frames, recipe }, i) =>
+      recipe.path.ribbon ? [toMaterial('strip', name, rows[i]?.frames[0], frames[0])] : [],
+    ),
+  )
   const names = [...new Set(drawn.map((each) => each.set))]
   const sets = await ensureSets(db, workspaceId, names)
   for (const name of names) {
@@ -71,16 +85,45 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   log.info({ brushes: ids.length }, 'demo library is there')
 }
 
-async function toRow(
-  { name, tags, frames, recipe }: DemoBrush,
-  workspaceId: string,
-  { db, blobs }: AppDeps,
-): Promise<NewBrush> {
-  const stored = []
-  for (const frame of frames.map(toReadFrame)) {
-    const { sha256 } = await blobs.put(db, workspaceId, frame.png, 'image/png')
-    stored.push({ blobSha: sha256, pixelSha: frame.pixelSha, width: frame.width, height: frame.height })
+const toMaterial = (
+  kind: 'grain' | 'strip',
+  name: string,
+  frame: StoredFrame | undefined,
+  pixels: Pixels | undefined,
+): NewMaterial => {
+  if (!frame || !pixels) throw new Error(`no picture of ${name}`)
+  const { across, down } = measureSeam(pixels)
+  return { kind, name, ...frame, seamAcross: across, seamDown: down }
+}
+
+/** Stores the demo's grains. @returns The names of their pixels by what they are called. */
+async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, string>> {
+  const shas = new Map<string, string>()
+  for (const [name, pixels] of demoGrains()) {
+    const frame = await storeFrame(pixels, workspaceId, deps)
+    await addMaterials(deps.db, workspaceId, [toMaterial('grain', name, frame, pixels)])
+    shas.set(name, frame.pixelSha)
   }
+  return shas
+}
+
+function withGrain(brush: DemoBrush, grains: ReadonlyMap<string, string>): DemoBrush {
+  const settings = brush.recipe.ground.grain
+  const sha256 = grains.get(brush.grain ?? '')
+  if (!settings) return brush
+  if (sha256 === undefined) throw new Error(`no grain called ${brush.grain}`)
+  return { ...brush, recipe: { ...brush.recipe, ground: { grain: { ...settings, sha256 } } } }
+}
+
+async function storeFrame(pixels: Pixels, workspaceId: string, { db, blobs }: AppDeps): Promise<StoredFrame> {
+  const { png, pixelSha, width, height } = toReadFrame(pixels)
+  const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
+  return { blobSha: sha256, pixelSha, width, height }
+}
+
+async function toRow({ name, tags, frames, recipe }: DemoBrush, workspaceId: string, deps: AppDeps): Promise<NewBrush> {
+  const stored: StoredFrame[] = []
+  for (const frame of frames) stored.push(await storeFrame(frame, workspaceId, deps))
   const near = frames[0] && hashNear(frames[0], recipe.colour.reading)
   return {
     name, tags, recipe, maker: MAKER, licence: LICENCE, frames: stored,

@@ -1,4 +1,4 @@
-import { PICTURE_USES } from '@satchel/core/brush/picture-use'
+import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'

@@ -1,6 +1,6 @@
-import type { PictureUse } from '@satchel/core/brush/picture-use'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/formats/sniff'
+import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { Seam } from '@satchel/core/grain/seam'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */

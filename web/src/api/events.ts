@@ -5,7 +5,7 @@ import { useEffect } from 'react'
 const STALE: Record<string, readonly string[]> = {
   job: ['jobs'],
   gather: ['gather', 'tally'],
-  library: ['brushes', 'brush', 'sets', 'tally', 'facets'],
+  library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials'],
   packs: ['packs', 'pack', 'tally'],
 }
 const GATHER_MS = 400 // many lines arrive at once while files are read

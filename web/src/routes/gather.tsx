@@ -97,11 +97,15 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
   const busy = ledger.reading || uploads.busy
   const done = useMutation({
     mutationFn: () => takeIn(ledger.id),
-    onSuccess: async ({ brushes, sets }) => {
+    onSuccess: async ({ brushes, sets, grains }) => {
       dropUploads()
       await client.invalidateQueries()
-      toast(`${plural(brushes, 'brush', 'brushes')} taken in, in ${plural(sets, 'set')}.`)
-      await navigate('/sort')
+      const taken = [
+        brushes > 0 && `${plural(brushes, 'brush', 'brushes')} in ${plural(sets, 'set')}`,
+        grains > 0 && plural(grains, 'grain'),
+      ].filter(Boolean)
+      toast(`Taken in: ${taken.join(', ')}.`)
+      await navigate(brushes > 0 ? '/sort' : '/sort/grains')
     },
     onError: toastError,
   })
@@ -132,7 +136,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
               Cancel all
             </Button>
             <Button kind="primary" onClick={() => done.mutate()} disabled={busy || take === 0 || done.isPending}>
-              Take in {plural(take, 'brush', 'brushes')}
+              Take in {describeTake(ledger.lines)}
             </Button>
           </>
         }
@@ -159,6 +163,15 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
       )}
     </>
   )
+}
+
+/** What the button takes in: "3 brushes, 2 grains". */
+function describeTake(lines: Ledger['lines']): string {
+  const taken = lines.filter((line) => line.outcome === 'take')
+  const grains = taken.filter((line) => line.use === 'grain').length
+  const brushes = taken.length - grains
+  if (grains === 0) return plural(brushes, 'brush', 'brushes')
+  return brushes === 0 ? plural(grains, 'grain') : `${plural(brushes, 'brush', 'brushes')}, ${plural(grains, 'grain')}`
 }
 
 /** The reading was stopped: what is not read yet can still be read, or is left out. */

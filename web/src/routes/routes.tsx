@@ -2,6 +2,7 @@ import { Navigate, type RouteObject } from 'react-router'
 import { FirstOwnerRoute } from './first-owner.tsx'
 import { FrameRoute } from './frame.tsx'
 import { GatherRoute } from './gather.tsx'
+import { GrainsRoute } from './grains.tsx'
 import { HandOutRoute } from './hand-out.tsx'
 import { NotFoundRoute } from './not-found.tsx'
 import { PackRoute } from './pack.tsx'
@@ -22,6 +23,7 @@ export const routes: RouteObject[] = [
       { path: 'gather', element: <GatherRoute /> },
       { path: 'tune/:brushId?', element: <TuneRoute /> },
       { path: 'sort', element: <SortRoute /> },
+      { path: 'sort/grains', element: <GrainsRoute /> },
       { path: 'hand-out', element: <HandOutRoute /> },
       { path: 'hand-out/:packId', element: <PackRoute /> },
       { path: '*', element: <NotFoundRoute /> },

@@ -1,16 +1,28 @@
 import { useQuery } from '@tanstack/react-query'
-import { Redo2, Undo2 } from 'lucide-react'
+import { Copy, Redo2, Sparkle, Undo2 } from 'lucide-react'
+import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, Navigate, useParams } from 'react-router'
+import { materialsQuery } from '../api/materials.ts'
 import { Button, buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
+import { CopyDialog } from '../features/tune/copy-dialog.tsx'
 import { FactsPanel } from '../features/tune/facts-panel.tsx'
+import { FindingsLine } from '../features/tune/findings-line.tsx'
 import { Ground } from '../features/tune/ground.tsx'
-import { type Brush, brushQuery, firstBrushQuery } from '../features/tune/queries.ts'
+import { GroundAndColour, HandBar, ViewBar } from '../features/tune/ground-bar.tsx'
+import { History } from '../features/tune/history.tsx'
+import { type Brush, brushQuery, firstBrushQuery, versionQuery } from '../features/tune/queries.ts'
 import { RecipePanel } from '../features/tune/recipe-panel.tsx'
+import { StartingPoints } from '../features/tune/starting-points.tsx'
 import { stepSize } from '../features/tune/step-size.ts'
+import { useBrushActions } from '../features/tune/use-brush-actions.ts'
 import { useBrushEdit } from '../features/tune/use-brush-edit.ts'
+import { useLook } from '../features/tune/use-look.ts'
+import { useStrokeCanvas } from '../features/tune/use-stroke-canvas.ts'
+import { stepZoom, type View, WHOLE_VIEW } from '../features/tune/zoom.ts'
+import type { HandSettings } from '../workers/stroke-canvas.ts'
 
 export function TuneRoute() {
   const { brushId } = useParams()
@@ -56,17 +68,31 @@ const STATE_WORD = { saved: 'saved', changed: 'changed', saving: 'saving …' } 
 function TunePage({ brush }: { brush: Brush }) {
   const edit = useBrushEdit(brush)
   const { facts, change } = edit
+  const { recipe } = facts
+  const setRecipe = (next: typeof recipe) => change({ recipe: next })
+
+  // "Before" is the version the page was opened with, or one chosen from the history.
+  const [opened] = useState(brush.version)
+  const [chosenBefore, setChosenBefore] = useState<number>()
+  const before = useQuery(versionQuery(brush.id, chosenBefore ?? opened)).data?.recipe
+  const seen = useLook(recipe, before)
+  const grain = useGrain(brush, recipe)
+  const inked = useStrokeCanvas({ frames: brush.pictures, grainBlob: grain.blobSha }, seen.look)
+  const [view, setView] = useState<View>(WHOLE_VIEW)
+  const [hand, setHand] = useState<HandSettings>({ steady: 0, mouse: 'even' })
+  if (inked.canvas.current) inked.canvas.current.hand = hand
+
+  const [open, setOpen] = useState<'start' | 'copy'>()
+  const actions = useBrushActions(brush)
   const step = (direction: -1 | 1) =>
-    change({
-      recipe: {
-        ...facts.recipe,
-        mark: { ...facts.recipe.mark, sizePx: stepSize(facts.recipe.mark.sizePx, direction) },
-      },
-    })
+    setRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: stepSize(recipe.mark.sizePx, direction) } })
   useHotkeys('mod+z', () => void edit.undo(), { preventDefault: true })
   useHotkeys('mod+shift+z', () => void edit.redo(), { preventDefault: true })
   useHotkeys('bracketleft', () => step(-1))
   useHotkeys('bracketright', () => step(1))
+  useHotkeys('s', () => seen.setSpread((on) => !on))
+  useHotkeys('b', () => seen.setHeld(true), { keydown: true })
+  useHotkeys('b', () => seen.setHeld(false), { keyup: true })
   return (
     <div className="flex min-h-[calc(100dvh-52px)] flex-col px-6 pb-4 pt-5 wide:h-[calc(100dvh-52px)]">
       <title>{`${facts.name} · Tune · Gentle Satchel`}</title>
@@ -78,6 +104,12 @@ function TunePage({ brush }: { brush: Brush }) {
         }
         aside={
           <>
+            <Button onClick={() => setOpen('start')}>
+              <Sparkle size={18} aria-hidden /> Starting points
+            </Button>
+            <Button onClick={() => setOpen('copy')}>
+              <Copy size={18} aria-hidden /> Copy
+            </Button>
             <Button onClick={() => void edit.undo()} disabled={!edit.canUndo}>
               <Undo2 size={18} aria-hidden /> Undo
             </Button>
@@ -89,15 +121,98 @@ function TunePage({ brush }: { brush: Brush }) {
       >
         {facts.name}
       </PageTitle>
-      <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[220px_minmax(0,1fr)_280px]">
-        <div className="min-h-0 wide:overflow-y-auto wide:pr-1">
-          <FactsPanel brush={brush} facts={facts} onChange={change} />
+      <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
+        <div className="grid min-h-0 content-start gap-5 wide:overflow-y-auto wide:pr-1">
+          <FactsPanel brush={brush} facts={facts} grain={grain.material} onChange={change} />
+          <History
+            brush={brush}
+            before={chosenBefore}
+            onBefore={(ordinal) => {
+              setChosenBefore(ordinal)
+              seen.setSplit(ordinal !== undefined)
+            }}
+            onGo={(ordinal) => void edit.goTo(ordinal)}
+            onLabel={(ordinal, label) => actions.label.mutate({ ordinal, label })}
+          />
         </div>
-        <Ground pictures={brush.pictures} recipe={facts.recipe} />
+        <div className="flex min-h-0 flex-col gap-2">
+          <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-13">
+            <GroundAndColour
+              ground={typeof seen.look.ground === 'string' ? seen.look.ground : 'mid'}
+              onGround={seen.setGround}
+              colour={seen.look.colour}
+              onColour={seen.setColour}
+            />
+          </div>
+          <ViewBar
+            isSpread={seen.isSpread}
+            onSpread={() => seen.setSpread(!seen.isSpread)}
+            isSplit={seen.isSplit}
+            onSplit={() => seen.setSplit(!seen.isSplit)}
+            onHoldBefore={seen.setHeld}
+            zoom={view.zoom}
+            onZoom={(direction) => setView({ zoom: stepZoom(view.zoom, direction), x: 0, y: 0 })}
+            onWipe={() => inked.canvas.current?.post({ type: 'clear' })}
+          />
+          <Ground
+            inked={inked}
+            view={view}
+            onView={setView}
+            splitAt={seen.isSplit ? seen.look.splitAt : undefined}
+            onSplit={seen.setSplitAt}
+          />
+          <FindingsLine findings={inked.findings} />
+          <HandBar hand={hand} onHand={setHand} />
+          <p className="text-13 text-quiet">
+            Level line with rising and falling pressure, S curve at 70 %, fast zigzag,{' '}
+            {recipe.path.ribbon ? 'and where a ribbon leaves no mark, single taps' : 'three single stamps'}. Draw over
+            them to try the brush; Ctrl or ⌘ with the wheel zooms.
+          </p>
+        </div>
         <div className="min-h-0 wide:overflow-y-auto wide:pr-2">
-          <RecipePanel recipe={facts.recipe} frames={brush.pictures.length} onChange={(recipe) => change({ recipe })} />
+          <RecipePanel
+            recipe={recipe}
+            pictures={brush.pictures}
+            grainIsGone={grain.isGone}
+            findings={inked.findings}
+            onChange={setRecipe}
+            onFindJoin={() =>
+              inked.findJoin((bounds) => {
+                const { ribbon } = recipe.path
+                if (ribbon) setRecipe({ ...recipe, path: { ...recipe.path, ribbon: { ...ribbon, ...bounds } } })
+              })
+            }
+          />
         </div>
       </div>
+      <StartingPoints
+        open={open === 'start'}
+        onOpenChange={(on) => setOpen(on ? 'start' : undefined)}
+        recipe={recipe}
+        inked={inked}
+        onChoose={setRecipe}
+      />
+      <CopyDialog
+        open={open === 'copy'}
+        onOpenChange={(on) => setOpen(on ? 'copy' : undefined)}
+        brush={brush}
+        busy={actions.copy.isPending}
+        onCopy={(wish) => actions.copy.mutate(wish)}
+      />
     </div>
   )
+}
+
+/** The grain that the recipe names just now, saved or not. */
+function useGrain(brush: Brush, recipe: Brush['recipe']) {
+  const materials = useQuery(materialsQuery)
+  const sha = recipe.ground.grain?.sha256
+  const own = brush.grain?.pixelSha === sha ? brush.grain : undefined
+  const material =
+    sha === undefined ? undefined : (own ?? materials.data?.materials.find(({ pixelSha }) => pixelSha === sha))
+  return {
+    material,
+    blobSha: material?.blobSha,
+    isGone: sha !== undefined && material === undefined && materials.isSuccess,
+  }
 }

@@ -1,29 +1,25 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { readPng } from '@satchel/core/formats/png/read'
-import type { Pixels } from '@satchel/core/raster/pixels'
+import { measureTone } from '@satchel/core/brush/tone'
+import { findJoin, measureJoin } from '@satchel/core/grain/strip-join'
 import { createStroke } from '@satchel/core/stroke/create-stroke'
-import { gaugeStrokes } from '@satchel/core/stroke/gauge'
-import { framesKey, prepareFrames } from '@satchel/core/stroke/prepare-brush'
-import { GAUGE_SEED, paintStroke } from '@satchel/core/stroke/render'
+import { gaugeStrokes, listStroke } from '@satchel/core/stroke/gauge'
+import { unite } from '@satchel/core/stroke/rect'
+import { GAUGE_SEED, INK, renderListStroke } from '@satchel/core/stroke/render'
+import { RibbonStroke } from '@satchel/core/stroke/ribbon-stroke'
 import type { Samples } from '@satchel/core/stroke/samples'
-import type { PreparedBrush, Stroke } from '@satchel/core/stroke/stroke'
-import { createSurface, type Rect, type Surface } from '@satchel/core/stroke/surface'
-import type { GroundName, Rgb, StrokeAnswer, StrokeRequest } from './protocol.ts'
+import type { Stroke } from '@satchel/core/stroke/stroke'
+import { type Rect, type Surface, wholeOf } from '@satchel/core/stroke/surface'
+import { BrushInHand } from './brush-in-hand.ts'
+import { cut, paste } from './cut-paste.ts'
+import { createGround } from './ground-picture.ts'
+import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
 
 const FREE_STROKES_MAX = 40
-const CHECKER_PX = 12
-const GROUND: Record<Exclude<GroundName, 'checker'>, Rgb> = {
-  paper: { r: 250, g: 250, b: 250 },
-  mid: { r: 128, g: 128, b: 128 },
-  black: { r: 12, g: 12, b: 12 },
-}
 
 type FreeStroke = { seed: number; samples: number[] }
 
-let pictures: Pixels[] = []
-let brush: PreparedBrush = { frames: [] }
-let preparedFor = ''
-let look: { recipe: Recipe; colour: Rgb; ground: GroundName } | undefined
+const brush = new BrushInHand()
+let look: Look | undefined
 let size = { width: 0, height: 0 }
 let free: FreeStroke[] = []
 /** Everything but the stroke that is being drawn. */
@@ -44,12 +40,11 @@ self.addEventListener('message', ({ data }: MessageEvent<StrokeRequest>) => {
 function take(request: StrokeRequest): void {
   switch (request.type) {
     case 'tip':
-      pictures = request.frames.flatMap(({ png }) =>
-        readPng(new Uint8Array(png))
-          .frames.slice(0, 1)
-          .map((frame) => frame.pixels),
-      )
-      preparedFor = ''
+      brush.setFrames(request.frames)
+      paintSoon()
+      break
+    case 'grain':
+      brush.setGrain(request.png)
       paintSoon()
       break
     case 'size':
@@ -73,6 +68,13 @@ function take(request: StrokeRequest): void {
       free = []
       paintSoon()
       break
+    case 'preview':
+      preview(request)
+      break
+    case 'findJoin': {
+      const [strip] = brush.pictures
+      if (strip) answer({ type: 'join', ...findJoin(strip) })
+    }
   }
 }
 
@@ -82,63 +84,83 @@ function paintSoon(): void {
   stale = true
   setTimeout(() => {
     stale = false
-    paintAll()
+    try {
+      paintAll()
+    } catch (error) {
+      answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
+    }
   })
 }
 
 function paintAll(): void {
-  if (!look || pictures.length === 0 || size.width === 0) return
+  if (!look || brush.pictures.length === 0 || size.width === 0) return
   const started = performance.now()
-  const key = framesKey(look.recipe, look.colour)
-  if (preparedFor !== key) {
-    brush = { frames: prepareFrames(pictures, look.recipe, look.colour) }
-    preparedFor = key
-  }
-  const surface = createGround()
-  const margin = Math.min(look.recipe.mark.sizePx / 2 + 8, size.width / 5)
-  const gauge = gaugeStrokes(size.width, size.height, margin)
-  const strokes: [Samples, number][] = [
-    ...[gauge.level, gauge.curve, gauge.zigzag, ...gauge.stamps].map((samples, i): [Samples, number] => [
-      samples,
-      GAUGE_SEED + i,
-    ]),
-    ...free.map(({ samples, seed }): [Samples, number] => [Float64Array.from(samples), seed]),
-  ]
-  for (const [samples, seed] of strokes) {
-    paintStroke(surface, samples, { brush, recipe: look.recipe, seed, colour: look.colour })
+  const findings: Noticed = { cutShort: false, squeezes: [] }
+  const surface = paintStrokes(look.show === 'before' ? (look.before ?? look.recipe) : look.recipe, look, findings)
+  if (look.show === 'split' && look.before) {
+    const part = { ...wholeOf(surface), right: Math.round(size.width * look.splitAt) }
+    if (part.right > 0) paste(surface, part, cut(paintStrokes(look.before, look), part))
   }
   base = surface
-  send({ left: 0, top: 0, right: size.width, bottom: size.height }, surface, {
-    whole: true,
-    ms: performance.now() - started,
-  })
+  send(wholeOf(surface), surface, { whole: true, ms: performance.now() - started })
+  answer({ type: 'findings', ...findings, ...measure(look.recipe) })
 }
 
-function createGround(): Surface {
+type Noticed = Pick<Findings, 'cutShort' | 'squeezes'>
+
+function paintStrokes(recipe: Recipe, { colour, ground, strokes }: Look, noticed?: Noticed): Surface {
   const { width, height } = size
-  const ground = look?.ground ?? 'paper'
-  if (ground !== 'checker') return createSurface(width, height, GROUND[ground])
-  const surface = createSurface(width, height, { r: 255, g: 255, b: 255 })
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i += 4) {
-      if ((Math.floor(x / CHECKER_PX) + Math.floor(y / CHECKER_PX)) % 2) surface.data.fill(204, i, i + 3)
-    }
+  const surface = createGround(ground, width, height)
+  const prepared = brush.prepare(recipe, colour)
+  for (const [samples, seed] of [...standardStrokes(recipe, strokes), ...freeStrokes()]) {
+    const stroke = createStroke({ width, height, brush: prepared, recipe, seed, colour, under: surface })
+    const area = unite(stroke.add(samples), stroke.finish())
+    if (area) stroke.compositeOnto(surface, area)
+    if (noticed && stroke.isCutShort) noticed.cutShort = true
+    if (noticed && stroke instanceof RibbonStroke) noticed.squeezes.push(...stroke.squeezes())
   }
   return surface
 }
 
+function standardStrokes(recipe: Recipe, strokes: Look['strokes']): [Samples, number][] {
+  const { width, height } = size
+  const margin = Math.min(recipe.mark.sizePx / 2 + 8, width / 5)
+  if (strokes === 'line') return [[listStroke(width, height, margin), GAUGE_SEED]]
+  const { level, curve, zigzag, stamps } = gaugeStrokes(width, height, margin)
+  return [level, curve, zigzag, ...stamps].map((samples, i) => [samples, GAUGE_SEED + i])
+}
+
+const freeStrokes = (): [Samples, number][] => free.map(({ samples, seed }) => [Float64Array.from(samples), seed])
+
+function measure(recipe: Recipe): Pick<Findings, 'tone' | 'joinBreak' | 'strip'> {
+  const [first] = brush.pictures
+  const { ribbon } = recipe.path
+  return {
+    tone: recipe.colour.reading === 'tone' ? measureTone(brush.pictures, recipe.colour.anchorGrey) : undefined,
+    joinBreak: first && ribbon?.lay === 'repeated' ? measureJoin(first, ribbon) : undefined,
+    strip: first && ribbon ? { width: first.width, height: first.height } : undefined,
+  }
+}
+
+function preview({ id, recipe, width, height }: Extract<StrokeRequest, { type: 'preview' }>): void {
+  if (brush.pictures.length === 0) return
+  const ground = { r: 250, g: 250, b: 250 }
+  const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, ground })
+  const pixels = new Uint8ClampedArray(data)
+  answer({ type: 'preview', id, width, height, data: pixels }, [pixels.buffer])
+}
+
 function begin(seed: number): void {
   if (!look || !base) return
-  const { recipe, colour } = look
-  current = {
-    painting: createStroke({ ...size, brush, recipe, seed, colour, under: base }),
-    stroke: { seed, samples: [] },
-  }
+  const { colour } = look
+  const recipe = look.show === 'before' ? (look.before ?? look.recipe) : look.recipe
+  const painting = createStroke({ ...size, brush: brush.prepare(recipe, colour), recipe, seed, colour, under: base })
+  current = { painting, stroke: { seed, samples: [] } }
 }
 
 /** Only what the new part of the stroke touches is composited and sent. */
 function more(samples: Float64Array): void {
-  if (!current || !base) return
+  if (!current) return
   const started = performance.now()
   current.stroke.samples.push(...samples)
   show(current.painting.add(samples), started)
@@ -159,35 +181,12 @@ function end(): void {
   current.painting.compositeOnto(base)
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
   current = undefined
+  if (look?.show === 'split') paintSoon()
 }
 
 function send(area: Rect, surface: Surface, { whole, ms }: { whole: boolean; ms: number }): void {
   const data = cut(surface, area)
-  answer(
-    {
-      type: 'pixels',
-      x: area.left,
-      y: area.top,
-      width: area.right - area.left,
-      height: area.bottom - area.top,
-      data,
-      whole,
-      ms,
-    },
-    [data.buffer],
-  )
-}
-
-function cut(surface: Surface, { left, top, right, bottom }: Rect): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray((right - left) * (bottom - top) * 4)
-  for (let y = top, o = 0; y < bottom; y++, o += (right - left) * 4) {
-    out.set(surface.data.subarray((y * surface.width + left) * 4, (y * surface.width + right) * 4), o)
-  }
-  return out
-}
-
-function paste(surface: Surface, { left, top, right, bottom }: Rect, part: Uint8ClampedArray): void {
-  for (let y = top, i = 0; y < bottom; y++, i += (right - left) * 4) {
-    surface.data.set(part.subarray(i, i + (right - left) * 4), (y * surface.width + left) * 4)
-  }
+  const { left: x, top: y } = area
+  const part = { x, y, width: area.right - x, height: area.bottom - y }
+  answer({ type: 'pixels', ...part, data, whole, ms }, [data.buffer])
 }

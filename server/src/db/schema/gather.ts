@@ -1,5 +1,5 @@
-import { PICTURE_USES } from '@satchel/core/brush/picture-use'
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame } from './library.ts'

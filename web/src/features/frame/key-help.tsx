@@ -16,6 +16,8 @@ const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['t', 'tag the chosen'],
   ['Delete', 'put the chosen into the bin'],
   ['[ and ]', 'smaller or larger (Tune)'],
+  ['s', 'spread the stamps apart (Tune)'],
+  ['hold b', 'see it as it was before (Tune)'],
   ['Ctrl or ⌘ Z, with Shift', 'undo, redo (Tune)'],
 ]
 

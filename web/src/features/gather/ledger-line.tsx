@@ -22,6 +22,7 @@ export type LineActions = {
   onOutcome: (line: LedgerLine, outcome: 'take' | 'skip') => void
   onSet: (line: LedgerLine, setName: string) => void
   onShrink: (line: LedgerLine, smaller: boolean) => void
+  onUse: (line: LedgerLine, use: LedgerLine['use']) => void
 }
 
 /** One line of the ledger: picture, name, size, what it is, where it goes, and what happens with it. */
@@ -38,7 +39,7 @@ export const Line = memo(function Line({
   const { mark, word, look } = OUTCOME[line.outcome]
   const heavy = Math.max(line.width ?? 0, line.height ?? 0) > heavyPx
   return (
-    <div className="grid h-[60px] grid-cols-[48px_minmax(0,1.4fr)_118px_minmax(0,1.1fr)_minmax(0,1fr)_104px] items-center gap-3 border-b border-line px-3">
+    <div className="grid h-[60px] grid-cols-[48px_minmax(0,1.4fr)_84px_118px_minmax(0,1.1fr)_minmax(0,1fr)_104px] items-center gap-3 border-b border-line px-3">
       <span className="well grid h-11 w-11 place-content-center overflow-hidden">
         {line.picture && (
           <img
@@ -57,8 +58,10 @@ export const Line = memo(function Line({
         <span className="block truncate text-13 text-quiet">
           {KIND_WORD[line.kind] ?? line.kind}
           {line.frames > 1 && `, ${line.frames} frames`}
+          {line.grainName && `, with grain "${line.grainName}"`}
         </span>
       </span>
+      <UseChoice line={line} onUse={(use) => actions.onUse(line, use)} />
       <span className="grid text-13">
         {line.width ? (
           <span className={`measure ${heavy ? 'text-amber' : ''}`}>
@@ -79,9 +82,11 @@ export const Line = memo(function Line({
         className={`line-clamp-2 min-w-0 text-13 ${line.outcome === 'refuse' ? 'text-madder' : 'text-quiet'}`}
         title={line.reason}
       >
-        {line.duplicate ? <DuplicateNote line={line} /> : line.reason}
+        {line.duplicate ? <DuplicateNote line={line} /> : line.reason || <SeamNote line={line} />}
       </span>
-      {isBrush ? (
+      {isBrush && line.use === 'grain' ? (
+        <span className="text-13 text-quiet">to the grains</span>
+      ) : isBrush ? (
         <input
           aria-label={`Set of ${line.name}`}
           defaultValue={line.setName}
@@ -117,6 +122,45 @@ export const Line = memo(function Line({
     </div>
   )
 })
+
+const USES: readonly { use: LedgerLine['use']; word: string }[] = [
+  { use: 'tip', word: 'tip' },
+  { use: 'grain', word: 'grain' },
+  { use: 'strip', word: 'strip' },
+]
+
+/** What the picture is for: guessed from its shape and seam, until the curator says otherwise. */
+function UseChoice({ line, onUse }: { line: LedgerLine; onUse: (use: LedgerLine['use']) => void }) {
+  const isPicture = line.frames === 1 && line.kind !== 'pack'
+  if (!isPicture) return <span className="text-13 text-quiet">{line.frames > 0 ? 'brush' : ''}</span>
+  return (
+    <select
+      aria-label={`${line.name} is a`}
+      value={line.use}
+      onChange={(event) => onUse(event.target.value as LedgerLine['use'])}
+      className="rounded-4 border border-line bg-raised px-1 py-1 text-13"
+    >
+      {USES.map(({ use, word }) => (
+        <option key={use} value={use}>
+          {word}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+/** Above this a seam shows; common practice, no source. */
+const SEAM_VISIBLE = 1.5
+
+function SeamNote({ line }: { line: LedgerLine }) {
+  if (line.use !== 'grain' || line.seamAcross === null || line.seamDown === null) return null
+  const worst = Math.max(line.seamAcross, line.seamDown)
+  return (
+    <span className={worst > SEAM_VISIBLE ? 'text-amber' : ''}>
+      Seam <span className="measure">{worst.toFixed(2)}</span>, {worst > SEAM_VISIBLE ? 'it shows' : 'it does not show'}
+    </span>
+  )
+}
 
 function DuplicateNote({ line }: { line: LedgerLine }) {
   if (!line.duplicate) return null

@@ -52,6 +52,7 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
     () => ({
       onOutcome: (line, outcome) => void run(() => decide(id, { ids: [line.id], outcome })),
       onSet: (line, setName) => void run(() => decide(id, { ids: [line.id], setName })),
+      onUse: (line, use) => void run(() => decide(id, { ids: [line.id], use })),
       onShrink: (line, smaller) => void run(() => shrink(id, [line.id], smaller)),
     }),
     [id, run],
@@ -81,6 +82,7 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
                 <FolderHead
                   row={row}
                   onAll={(outcome) => void run(() => decide(id, { ids: row.lines.map((line) => line.id), outcome }))}
+                  onUse={(use) => void run(() => decide(id, { ids: picturesOf(row.lines), use }))}
                 />
               ) : (
                 <Line line={row.line} heavyPx={heavyPx} actions={actions} />
@@ -93,12 +95,17 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
   )
 }
 
+const picturesOf = (lines: readonly LedgerLine[]) =>
+  lines.filter((line) => line.frames === 1 && line.kind !== 'pack').map((line) => line.id)
+
 function FolderHead({
   row,
   onAll,
+  onUse,
 }: {
   row: Extract<Row, { kind: 'folder' }>
   onAll: (outcome: 'take' | 'skip') => void
+  onUse: (use: LedgerLine['use']) => void
 }) {
   const taken = row.lines.filter((line) => line.outcome === 'take').length
   return (
@@ -110,7 +117,20 @@ function FolderHead({
       <span className="text-quiet">
         {plural(row.lines.length, 'file')}, {taken} to take
       </span>
-      <span className="ml-auto flex gap-3">
+      <span className="ml-auto flex items-center gap-3">
+        {picturesOf(row.lines).length > 1 && (
+          <select
+            aria-label={`All pictures of ${row.folder || 'the loose files'} are`}
+            value=""
+            onChange={(event) => onUse(event.target.value as LedgerLine['use'])}
+            className="rounded-4 border border-line bg-raised px-1 py-0.5"
+          >
+            <option value="">all are …</option>
+            <option value="tip">tips</option>
+            <option value="grain">grains</option>
+            <option value="strip">strips</option>
+          </select>
+        )}
         <button type="button" className="text-saddle underline underline-offset-2" onClick={() => onAll('take')}>
           Take all<span className="sr-only"> of {row.folder || 'the loose files'}</span>
         </button>

@@ -24,7 +24,7 @@ export const startGather = () => read(api.gathers.$post())
 
 export const decide = (
   id: string,
-  json: { ids: string[]; outcome?: 'take' | 'skip'; setName?: string; name?: string },
+  json: { ids: string[]; outcome?: 'take' | 'skip'; setName?: string; name?: string; use?: LedgerLine['use'] },
 ) => read(api.gathers[':id'].decide.$post({ param: { id }, json }))
 
 export const shrink = (id: string, ids: string[], smaller: boolean) =>

@@ -1,18 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
 import { setsQuery } from '../../api/sets.ts'
 import type { RackProps } from './rack.tsx'
 
 const PLACES = [
   { value: 'all', label: 'All brushes' },
   { value: 'loose', label: 'In no set' },
+  { value: 'grains', label: 'Grains and strips' },
   { value: 'bin', label: 'Bin' },
 ]
 
 /** Where there is no room for the rack: the same places in one list. */
 export function NarrowRack({ current, place, onGo }: RackProps) {
   const { data } = useQuery(setsQuery)
+  const navigate = useNavigate()
   const go = (value: string) => {
-    if (value === 'all') onGo({})
+    if (value === 'grains') void navigate('/sort/grains')
+    else if (value === 'all') onGo({})
     else if (value === 'loose') onGo({ loose: '1' })
     else if (value === 'bin') onGo({ bin: '1' })
     else onGo({ setId: value, sort: 'set' })

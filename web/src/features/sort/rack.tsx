@@ -4,6 +4,7 @@ import { CSS } from '@dnd-kit/utilities'
 import { useQuery } from '@tanstack/react-query'
 import { Eye, EyeOff, GripVertical, MoreHorizontal, Plus } from 'lucide-react'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { setsQuery } from '../../api/sets.ts'
 import { tallyQuery } from '../../api/tally.ts'
 import { Button } from '../../components/button.tsx'
@@ -57,6 +58,9 @@ export function Rack({ current, place, onGo }: RackProps) {
         </Button>
       )}
       <div className="my-1 h-px bg-line" />
+      <Link to="/sort/grains" className="rounded-4 px-2.5 py-1.5 hover:bg-surface">
+        Grains and strips
+      </Link>
       <Place label="Bin" active={place === 'bin'} onClick={() => onGo({ bin: '1' })} />
     </nav>
   )

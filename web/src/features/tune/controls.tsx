@@ -1,5 +1,6 @@
 import { RotateCcw } from 'lucide-react'
 import { type ReactNode, useId, useState } from 'react'
+import { NumberBox } from '../../components/range-slider.tsx'
 
 /** A group of the recipe, foldable; open where it is in use. */
 export function Group({
@@ -42,25 +43,23 @@ type SliderProps = {
   unit: string
   /** Small values matter more: the slider runs by square root. */
   eased?: boolean
+  /** Why the control does nothing just now; an empty text where the one above has said it. */
+  idle?: string | undefined
   onChange: (value: number) => void
 }
 
 /** Label, slider, number with unit, and a mark that puts it back. */
-export function Slider({ label, value, usual, min, max, step = 1, unit, eased = false, onChange }: SliderProps) {
+export function Slider({ label, value, usual, min, max, step = 1, unit, eased = false, idle, onChange }: SliderProps) {
   const id = useId()
-  const [typed, setTyped] = useState<string>()
   const toTrack = (number: number) => (eased ? Math.sqrt((number - min) / (max - min)) : (number - min) / (max - min))
   const fromTrack = (share: number) => min + (max - min) * (eased ? share * share : share)
   const round = (number: number) => Number((Math.round(number / step) * step).toFixed(4))
-  const commit = () => {
-    const number = Number(typed)
-    if (typed !== undefined && typed.trim() !== '' && Number.isFinite(number))
-      onChange(Math.min(max, Math.max(min, round(number))))
-    setTyped(undefined)
-  }
   return (
     <div className="grid grid-cols-[1fr_auto] items-center gap-x-2 gap-y-1">
-      <label htmlFor={id} className="flex items-center gap-1.5 text-13 font-medium">
+      <label
+        htmlFor={id}
+        className={`flex items-center gap-1.5 text-13 font-medium ${idle === undefined ? '' : 'text-quiet'}`}
+      >
         {label}
         {value !== usual && (
           <button
@@ -75,19 +74,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
         )}
       </label>
       <span className="flex items-baseline gap-1">
-        <input
-          aria-label={`${label}, ${unit}`}
-          inputMode="decimal"
-          value={typed ?? String(value)}
-          onChange={(event) => setTyped(event.target.value)}
-          onFocus={(event) => event.target.select()}
-          onBlur={commit}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') event.currentTarget.blur()
-            if (event.key === 'Escape') setTyped(undefined)
-          }}
-          className="measure h-6 w-14 rounded-4 border border-transparent bg-transparent text-right hover:border-line focus:border-line focus:bg-raised"
-        />
+        <NumberBox label={`${label}, ${unit}`} {...{ value, min, max, step, onChange }} />
         <span className="w-7 text-13 text-quiet">{unit}</span>
       </span>
       <input
@@ -107,6 +94,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
         }}
         className="col-span-2 h-6 w-full"
       />
+      {idle && <p className="col-span-2 text-12 text-quiet">{idle}</p>}
     </div>
   )
 }
@@ -115,11 +103,14 @@ export function Choices<Value extends string>({
   label,
   value,
   choices,
+  idle,
   onChange,
 }: {
   label: string
   value: Value
   choices: readonly { value: Value; label: string }[]
+  /** Why the choice does nothing just now. */
+  idle?: string | undefined
   onChange: (value: Value) => void
 }) {
   const name = useId()
@@ -143,6 +134,7 @@ export function Choices<Value extends string>({
           </label>
         ))}
       </div>
+      {idle && <p className="text-12 text-quiet">{idle}</p>}
     </fieldset>
   )
 }

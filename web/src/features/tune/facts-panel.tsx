@@ -5,10 +5,15 @@ import { licencesQuery } from '../../api/licences.ts'
 import { SelectField, TextField } from '../../components/field.tsx'
 import type { Brush, Facts } from './queries.ts'
 
-type Props = { brush: Brush; facts: Facts; onChange: (next: Partial<Facts>) => void }
+type Props = {
+  brush: Brush
+  facts: Facts
+  grain: { name: string; blobSha: string } | undefined
+  onChange: (next: Partial<Facts>) => void
+}
 
 /** What the brush is made of, and whose it is. */
-export function FactsPanel({ brush, facts, onChange }: Props) {
+export function FactsPanel({ brush, facts, grain, onChange }: Props) {
   const licences = useQuery(licencesQuery)
   const known = licences.data ?? []
   const choices = [
@@ -47,7 +52,11 @@ export function FactsPanel({ brush, facts, onChange }: Props) {
       />
       <section>
         <h3 className="mb-1 text-13 font-medium text-quiet">
-          {brush.pictures.length > 1 ? `Tip, ${brush.pictures.length} frames` : 'Tip'}
+          {facts.recipe.path.ribbon
+            ? 'Strip'
+            : brush.pictures.length > 1
+              ? `Tip, ${brush.pictures.length} frames`
+              : 'Tip'}
         </h3>
         <ul className="flex flex-wrap gap-1.5">
           {brush.pictures.map((picture, i) => (
@@ -69,6 +78,27 @@ export function FactsPanel({ brush, facts, onChange }: Props) {
           {brush.pictures[0]?.width} × {brush.pictures[0]?.height} px
         </p>
       </section>
+      {grain && (
+        <section>
+          <h3 className="mb-1 text-13 font-medium text-quiet">Grain</h3>
+          <p className="flex items-center gap-2">
+            <span
+              className="well block h-12 w-16"
+              style={{ backgroundImage: `url(/api/pictures/${grain.blobSha})`, backgroundSize: '64px' }}
+            />
+            {grain.name}
+          </p>
+        </section>
+      )}
+      {brush.copiedFrom && (
+        <section>
+          <h3 className="mb-1 text-13 font-medium text-quiet">Copied from</h3>
+          <Link to={`/tune/${brush.copiedFrom.id}`} className="hover:text-saddle">
+            {brush.copiedFrom.name}
+            {brush.copiedFrom.maker && <span className="text-13 text-quiet"> by {brush.copiedFrom.maker}</span>}
+          </Link>
+        </section>
+      )}
       <section>
         <h3 className="mb-1 text-13 font-medium text-quiet">In the sets</h3>
         {brush.sets.length === 0 ? (

@@ -1,109 +1,141 @@
-import type { Recipe } from '@satchel/core/brush/recipe'
-import { Eraser } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
-import { Button } from '../../components/button.tsx'
-import { toast, toastError } from '../../components/toasts.tsx'
-import type { GroundName, Rgb } from '../../workers/protocol.ts'
-import { StrokeCanvas } from '../../workers/stroke-canvas.ts'
-import { loadFrames } from './queries.ts'
+import { type PointerEvent, useEffect, useRef, useState } from 'react'
+import type { InkedCanvas } from './use-stroke-canvas.ts'
+import { canvasSize, holdInside, stepZoom, type View, zoomAt } from './zoom.ts'
 
-const GROUNDS: readonly { value: GroundName; label: string }[] = [
-  { value: 'paper', label: 'Paper' },
-  { value: 'mid', label: 'Mid grey' },
-  { value: 'black', label: 'Black' },
-  { value: 'checker', label: 'Checker' },
-]
-/** A small palette of a shore: ink, kelp, rope, shell, sea, foam. */
-const COLOURS: readonly { name: string; rgb: Rgb }[] = [
-  { name: 'Ink', rgb: { r: 24, g: 24, b: 24 } },
-  { name: 'Kelp', rgb: { r: 74, g: 92, b: 42 } },
-  { name: 'Rope', rgb: { r: 154, g: 98, b: 46 } },
-  { name: 'Dulse', rgb: { r: 146, g: 38, b: 54 } },
-  { name: 'Sea', rgb: { r: 38, g: 92, b: 122 } },
-  { name: 'Foam', rgb: { r: 246, g: 246, b: 240 } },
-]
+type Props = {
+  inked: InkedCanvas
+  view: View
+  onView: (view: View) => void
+  /** Where the line between before and after stands, 0…1; undefined for none. */
+  splitAt: number | undefined
+  onSplit: (at: number) => void
+}
 
-type Props = { pictures: readonly { blobSha: string }[]; recipe: Recipe }
-
-/** The ground: gauge strokes that follow every change, and room for free strokes. */
-export function Ground({ pictures, recipe }: Props) {
-  const element = useRef<HTMLCanvasElement>(null)
-  const canvas = useRef<StrokeCanvas>(undefined)
-  const [ground, setGround] = useState<GroundName>('paper')
-  const [colour, setColour] = useState(COLOURS[0])
+/** The ground: gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans. */
+export function Ground({ inked, view, onView, splitAt, onSplit }: Props) {
+  const frame = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: 0, height: 0 })
+  const panning = useRef<{ x: number; y: number; view: View }>(undefined)
+  const { element, canvas } = inked
   useEffect(() => {
-    if (!element.current) return
-    const made = new StrokeCanvas(element.current, (message) => toast(message, { tone: 'bad' }))
-    canvas.current = made
-    return () => made.close()
+    if (!frame.current) return
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) })
+    })
+    observer.observe(frame.current)
+    return () => observer.disconnect()
   }, [])
-  const key = pictures.map((picture) => picture.blobSha).join()
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the pictures are the same while their names are
   useEffect(() => {
-    let gone = false
-    loadFrames(pictures)
-      .then((frames) => {
-        if (!gone)
-          canvas.current?.post(
-            { type: 'tip', frames },
-            frames.map((frame) => frame.png),
-          )
-      })
-      .catch(toastError)
-    return () => {
-      gone = true
+    const { width, height } = canvasSize(size, view.zoom)
+    canvas.current?.resize(width, height)
+  }, [canvas, size, view.zoom])
+  // React's own wheel listeners are passive: the page would scroll.
+  useEffect(() => {
+    const box = frame.current
+    if (!box) return
+    const onWheel = (event: WheelEvent) => {
+      if (!(event.ctrlKey || event.metaKey) && view.zoom <= 1) return
+      event.preventDefault()
+      const rect = box.getBoundingClientRect()
+      if (event.ctrlKey || event.metaKey) {
+        const zoom = stepZoom(view.zoom, event.deltaY < 0 ? 1 : -1)
+        onView(zoomAt(view, zoom, { x: event.clientX - rect.left, y: event.clientY - rect.top }, size))
+      } else onView(holdInside({ ...view, x: view.x - event.deltaX, y: view.y - event.deltaY }, size))
     }
-  }, [key])
-  useEffect(() => {
-    if (colour) canvas.current?.post({ type: 'look', recipe, colour: colour.rgb, ground })
-  }, [recipe, colour, ground])
+    box.addEventListener('wheel', onWheel, { passive: false })
+    return () => box.removeEventListener('wheel', onWheel)
+  }, [view, size, onView])
+  const onPan = (event: PointerEvent) => {
+    const start = panning.current
+    if (start)
+      onView(
+        holdInside(
+          { ...view, x: start.view.x + event.clientX - start.x, y: start.view.y + event.clientY - start.y },
+          size,
+        ),
+      )
+  }
   return (
-    <div className="flex min-h-0 flex-col gap-2">
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-13">
-        <fieldset className="flex items-center gap-1">
-          <legend className="sr-only">Ground</legend>
-          {GROUNDS.map(({ value, label }) => (
-            <button
-              key={value}
-              type="button"
-              aria-pressed={ground === value}
-              onClick={() => setGround(value)}
-              className={`rounded-4 border px-2 py-1 ${ground === value ? 'border-saddle bg-raised font-semibold text-saddle' : 'border-line hover:bg-raised'}`}
-            >
-              {label}
-            </button>
-          ))}
-        </fieldset>
-        <fieldset className="flex items-center gap-1.5">
-          <legend className="sr-only">Colour</legend>
-          {COLOURS.map((each) => (
-            <button
-              key={each.name}
-              type="button"
-              aria-pressed={colour === each}
-              aria-label={each.name}
-              title={each.name}
-              onClick={() => setColour(each)}
-              style={{ background: `rgb(${each.rgb.r} ${each.rgb.g} ${each.rgb.b})` }}
-              className={`h-6 w-7 rounded-4 border ${colour === each ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
-            />
-          ))}
-        </fieldset>
-        <Button kind="quiet" className="ml-auto text-13" onClick={() => canvas.current?.post({ type: 'clear' })}>
-          <Eraser size={18} aria-hidden /> Wipe free strokes
-        </Button>
-      </div>
+    <div
+      ref={frame}
+      className="well relative min-h-80 flex-1 overflow-hidden"
+      onPointerDown={(event) => {
+        if (event.button !== 1) return
+        event.preventDefault()
+        event.currentTarget.setPointerCapture(event.pointerId)
+        panning.current = { x: event.clientX, y: event.clientY, view }
+      }}
+      onPointerMove={onPan}
+      onPointerUp={() => (panning.current = undefined)}
+    >
       <canvas
         ref={element}
         data-testid="ground"
         role="img"
         aria-label="Gauge strokes and your own: draw here to try the brush"
-        className="well min-h-80 w-full flex-1 touch-none cursor-crosshair"
+        className="absolute left-0 top-0 touch-none cursor-crosshair"
+        style={{
+          transformOrigin: '0 0',
+          transform: `translate(${view.x}px, ${view.y}px) scale(${view.zoom})`,
+          imageRendering: view.zoom > 1 ? 'pixelated' : 'auto',
+        }}
       />
-      <p className="text-13 text-quiet">
-        Level line with rising and falling pressure, S curve at 70 %, fast zigzag, three single stamps. Draw over them
-        to try the brush.
-      </p>
+      {inked.findings?.squeezes.map(({ x, y, fromPx }) => (
+        <span
+          key={`${x} ${y} ${fromPx}`}
+          title="The strip is squeezed here"
+          className="pointer-events-none absolute h-5 w-5 -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-amber"
+          style={{ left: view.x + x * view.zoom, top: view.y + y * view.zoom }}
+        />
+      ))}
+      {splitAt !== undefined && <SplitLine at={splitAt} view={view} size={size} onMove={onSplit} />}
     </div>
+  )
+}
+
+function SplitLine({
+  at,
+  view,
+  size,
+  onMove,
+}: {
+  at: number
+  view: View
+  size: { width: number; height: number }
+  onMove: (at: number) => void
+}) {
+  const width = canvasSize(size, view.zoom).width * view.zoom
+  const hold = (share: number) => Math.min(1, Math.max(0, share))
+  return (
+    <>
+      <span className="pointer-events-none absolute left-2 top-2 rounded-4 bg-raised px-1.5 text-12 text-ink">
+        before
+      </span>
+      <span className="pointer-events-none absolute right-2 top-2 rounded-4 bg-raised px-1.5 text-12 text-ink">
+        now
+      </span>
+      <div
+        role="slider"
+        tabIndex={0}
+        aria-label="Line between before and now"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(at * 100)}
+        onKeyDown={(event) => {
+          const direction = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+          if (!direction) return
+          event.preventDefault()
+          onMove(hold(at + direction * (event.shiftKey ? 0.1 : 0.02)))
+        }}
+        onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+        onPointerMove={(event) => {
+          if (!event.currentTarget.hasPointerCapture(event.pointerId)) return
+          const left = event.currentTarget.parentElement?.getBoundingClientRect().left ?? 0
+          onMove(hold((event.clientX - left - view.x) / width))
+        }}
+        className="absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize touch-none before:absolute before:inset-y-0 before:left-1/2 before:w-px before:bg-saddle after:absolute after:left-1/2 after:top-1/2 after:h-8 after:w-2 after:-translate-x-1/2 after:-translate-y-1/2 after:rounded-4 after:bg-saddle"
+        style={{ left: view.x + at * width }}
+      />
+    </>
   )
 }

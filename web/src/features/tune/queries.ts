@@ -15,17 +15,33 @@ export const saveBrush = (id: string, facts: Facts, from: number) =>
 export const goToVersion = (id: string, ordinal: number) =>
   read(api.brushes[':id'].version.$post({ param: { id }, json: { ordinal } }))
 
-/** The stored pictures of a tip, for the stroke worker. */
-export async function loadFrames(
-  pictures: readonly { blobSha: string }[],
-): Promise<{ key: string; png: ArrayBuffer }[]> {
-  return Promise.all(
-    pictures.map(async ({ blobSha }) => ({
-      key: blobSha,
-      png: await (await send(`/api/pictures/${blobSha}`, { method: 'GET' })).arrayBuffer(),
-    })),
-  )
-}
+/** A stored picture's file, for the stroke worker. */
+export const loadPicture = async (blobSha: string): Promise<ArrayBuffer> =>
+  (await send(`/api/pictures/${blobSha}`, { method: 'GET' })).arrayBuffer()
+
+/** One saved version of a brush, as it was. */
+export const versionQuery = (id: string, ordinal: number | undefined) =>
+  queryOptions({
+    queryKey: ['brush', id, 'version', ordinal],
+    queryFn: () => read(api.brushes[':id'].versions[':ordinal'].$get({ param: { id, ordinal: String(ordinal) } })),
+    enabled: ordinal !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+
+export const labelVersion = (id: string, ordinal: number, label: string) =>
+  read(api.brushes[':id'].versions[':ordinal'].$patch({ param: { id, ordinal: String(ordinal) }, json: { label } }))
+
+export const copyBrush = (id: string, wish: { name: string; maker: string; tipFrom?: string }) =>
+  read(api.brushes[':id'].copy.$post({ param: { id }, json: wish }))
+
+const FOUND_MAX = '8'
+
+/** A few brushes by words, whose tip may be taken. */
+export const findTipQuery = (q: string) =>
+  queryOptions({
+    queryKey: ['brushes', 'find', q],
+    queryFn: () => read(api.brushes.$get({ query: { q, limit: FOUND_MAX } })),
+  })
 
 /** Any one brush to begin with, where none was chosen. */
 export const firstBrushQuery = queryOptions({

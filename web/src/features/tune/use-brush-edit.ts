@@ -86,6 +86,14 @@ export function useBrushEdit(brush: Brush) {
     if (version.current < newest) await go(version.current + 1)
   }, [flush, go, newest])
 
+  const goTo = useCallback(
+    async (ordinal: number) => {
+      await flush()
+      await go(ordinal)
+    },
+    [flush, go],
+  )
+
   // Leaving the page saves what has not settled yet.
   useEffect(() => () => void flush(), [flush])
 
@@ -95,6 +103,7 @@ export function useBrushEdit(brush: Brush) {
     state,
     undo,
     redo,
+    goTo,
     canUndo: brush.version > 1 || draft !== undefined,
     canRedo: draft === undefined && brush.version < newest,
   }

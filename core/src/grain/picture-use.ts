@@ -1,5 +1,5 @@
-import { measureSeam, SEAM_VISIBLE, toGrey } from '../grain/seam.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { measureSeam, SEAM_VISIBLE, toGrey } from './seam.ts'
 
 /** What a picture is for. */
 export const PICTURE_USES = ['tip', 'grain', 'strip'] as const

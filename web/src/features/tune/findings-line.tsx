@@ -1,0 +1,26 @@
+import type { Findings } from '../../workers/protocol.ts'
+
+/** What was noticed while the strokes were painted, in sentences; nothing where all is well. */
+export function FindingsLine({ findings }: { findings: Findings | undefined }) {
+  if (!findings) return null
+  const { cutShort, squeezes } = findings
+  const worst = Math.max(0, ...squeezes.map(({ share }) => share))
+  if (!cutShort && squeezes.length === 0) return null
+  return (
+    <div role="status" className="grid gap-0.5 text-13 text-amber">
+      {cutShort && (
+        <p>
+          A stroke is cut short: it asks for more stamps than can be drawn. Widen the spacing, or lower the count or the
+          size.
+        </p>
+      )}
+      {squeezes.length > 0 && (
+        <p>
+          The strip is squeezed by more than a third in{' '}
+          {squeezes.length === 1 ? 'one bend' : `${squeezes.length} bends`}, at worst by {Math.round(worst * 100)} %:
+          draw it narrower, or bend less.
+        </p>
+      )}
+    </div>
+  )
+}

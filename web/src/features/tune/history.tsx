@@ -1,0 +1,82 @@
+import { formatDistanceToNowStrict } from 'date-fns'
+import { useState } from 'react'
+import type { Brush } from './queries.ts'
+
+type Props = {
+  brush: Brush
+  /** The version that is shown as "before". */
+  before: number | undefined
+  onBefore: (ordinal: number | undefined) => void
+  onGo: (ordinal: number) => void
+  onLabel: (ordinal: number, label: string) => void
+}
+
+const SHOWN = 20
+
+/** Every saved version with its stroke: name it, look at it beside the present one, go back to it. */
+export function History({ brush, before, onBefore, onGo, onLabel }: Props) {
+  const [all, setAll] = useState(false)
+  const shown = all ? brush.versions : brush.versions.slice(0, SHOWN)
+  return (
+    <section>
+      <h3 className="mb-1 text-13 font-medium text-quiet">History</h3>
+      <ol className="grid gap-2">
+        {shown.map(({ ordinal, createdAt, label }) => {
+          const isNow = ordinal === brush.version
+          return (
+            <li
+              key={ordinal}
+              className={`grid gap-1 rounded-4 border p-1.5 ${isNow ? 'border-saddle bg-raised' : 'border-line'}`}
+            >
+              <img
+                src={`/api/brushes/${brush.id}/stroke.png?w=400&h=64&version=${ordinal}`}
+                alt={`Stroke of version ${ordinal}`}
+                loading="lazy"
+                className="well h-8 w-full object-contain"
+              />
+              <input
+                key={label}
+                aria-label={`Name of version ${ordinal}`}
+                placeholder={`version ${ordinal}`}
+                defaultValue={label}
+                maxLength={120}
+                onBlur={(event) => {
+                  if (event.target.value.trim() !== label) onLabel(ordinal, event.target.value.trim())
+                }}
+                onKeyDown={(event) => {
+                  if (event.key === 'Enter') event.currentTarget.blur()
+                }}
+                className="w-full rounded-4 border border-transparent bg-transparent px-1 text-13 hover:border-line focus:border-line focus:bg-raised"
+              />
+              <p className="flex flex-wrap items-baseline gap-x-2 px-1 text-12 text-quiet">
+                <span>{formatDistanceToNowStrict(new Date(createdAt), { addSuffix: true })}</span>
+                {isNow ? (
+                  <span className="font-semibold text-saddle">now</span>
+                ) : (
+                  <>
+                    <button type="button" className="text-saddle underline" onClick={() => onGo(ordinal)}>
+                      go back to it
+                    </button>
+                    <button
+                      type="button"
+                      aria-pressed={before === ordinal}
+                      className="text-saddle underline"
+                      onClick={() => onBefore(before === ordinal ? undefined : ordinal)}
+                    >
+                      {before === ordinal ? 'stop comparing' : 'compare'}
+                    </button>
+                  </>
+                )}
+              </p>
+            </li>
+          )
+        })}
+      </ol>
+      {brush.versions.length > SHOWN && !all && (
+        <button type="button" className="mt-2 text-13 text-saddle underline" onClick={() => setAll(true)}>
+          All {brush.versions.length} versions
+        </button>
+      )}
+    </section>
+  )
+}
