@@ -1,18 +1,5 @@
 import { defineConfig } from '@playwright/test'
-
-/** The browser is Debian's; nothing of it may reach for the network. */
-export const CHROMIUM = {
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-}
+import { CHROMIUM } from '../scripts/chromium.mjs'
 
 export default defineConfig({
   testDir: '.',

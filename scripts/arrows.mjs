@@ -41,7 +41,7 @@ const RULES = [
   { from: /^web\/src\/features\/frame\//, to: [/^web\/src\/features\/jobs\//] },
   { from: /^web\/src\//, to: [/^web\/src\//, /^core\//] },
   { from: /^cli\//, to: [/^cli\//, /^core\//] },
-  { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/postgres/] },
+  { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/(postgres|chromium)/] },
 ]
 
 const PACKAGE = { '@satchel/core': 'core/src', '@satchel/server': 'server/src' }

@@ -1,5 +1,8 @@
-// Measures speed against references in the same run, and writes docs/benchmarks.md. Run as `npm run bench`.
+// Measures speed against references in the same run, and writes docs/benchmarks.md. Run as `npm run bench`;
+// `npm run bench strokes` measures only the steps so called, and writes nothing.
+import { execFileSync } from 'node:child_process'
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
@@ -38,17 +41,34 @@ await build({
 })
 await build({
   ...shared,
-  entryPoints: ['scripts/bench/stamps-page.ts'],
-  outfile: join(out, 'stamps-page.js'),
+  entryPoints: ['scripts/bench/strokes-page.ts'],
+  outfile: join(out, 'strokes-page.js'),
   format: 'iife',
 })
+
+execFileSync(
+  process.execPath,
+  [
+    join(dirname(createRequire(join(root, 'core/package.json')).resolve('assemblyscript/package.json')), 'bin/asc.js'),
+    ...[join(root, 'scripts/bench/blit.as.ts'), '-o', join(out, 'blit.wasm'), '-O3', '--enable', 'simd'],
+    ...['--importMemory', '--runtime', 'stub', '--noAssert', '--initialMemory', '1', '--memoryBase', '0'],
+  ],
+  { stdio: 'inherit', cwd: root },
+)
 
 const folder = mkdtempSync(join(tmpdir(), 'satchel-bench-'))
 chmodSync(folder, 0o755)
 const postgres = await startPostgres(join(folder, 'postgres'))
 try {
   const { runBenchmarks } = await import(pathToFileURL(join(out, 'main.mjs')))
-  await runBenchmarks({ root, folder, databaseUrl: postgres.url, stampsPage: join(out, 'stamps-page.js') })
+  const options = {
+    root,
+    folder,
+    databaseUrl: postgres.url,
+    strokesPage: join(out, 'strokes-page.js'),
+    blit: join(out, 'blit.wasm'),
+  }
+  await runBenchmarks(options, process.argv[2])
 } finally {
   await postgres.stop()
   rmSync(folder, { recursive: true, force: true })

@@ -6,6 +6,7 @@ import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { chromium } from '@playwright/test'
 import { buildIfNeeded } from './build-if-needed.mjs'
+import { CHROMIUM } from './chromium.mjs'
 import { freePort, startPostgres } from './postgres.mjs'
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
@@ -32,17 +33,7 @@ const server = fork(join(root, 'server/dist/main.mjs'), {
   },
 })
 await new Promise((done) => server.once('message', done))
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--no-first-run',
-  ],
-})
+const browser = await chromium.launch(CHROMIUM)
 
 async function openPage(colorScheme) {
   const page = await (await browser.newContext({ viewport: VIEW, colorScheme })).newPage()

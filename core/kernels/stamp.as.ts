@@ -34,6 +34,9 @@ export function stampMask(
   const dvSteps = i32x4.mul(i32x4.splat(dv), i32x4(0, 1, 2, 3))
   const du4 = i32x4.splat(du * 4)
   const dv4 = i32x4.splat(dv * 4)
+  const strides = i32x4.splat(levelStride)
+  const du8 = du * 8
+  const dv8 = dv * 8
   const stride = <usize>levelStride
   for (let r = 0; r < rowCount; r++, rows += ROW_BYTES) {
     const y = load<i32>(rows)
@@ -51,21 +54,25 @@ export function stampMask(
       const fy = i16x8.narrow_i32x4_s(v128.and(i32x4.shr_s(vs, 1), low15), v128.and(i32x4.shr_s(vs4, 1), low15))
       let top = i16x8.splat(0)
       let bottom = i16x8.splat(0)
-      let i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      const at = i32x4.add(i32x4.mul(i32x4.shr_s(vs, 16), strides), i32x4.shr_s(us, 16))
+      const at4 = i32x4.add(i32x4.mul(i32x4.shr_s(vs4, 16), strides), i32x4.shr_s(us4, 16))
+      u += du8
+      v += dv8
+      let i = level + <usize>i32x4.extract_lane(at, 0)
       top = v128.load_lane<u16>(i, top, 0); bottom = v128.load_lane<u16>(i + stride, bottom, 0)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at, 1)
       top = v128.load_lane<u16>(i, top, 1); bottom = v128.load_lane<u16>(i + stride, bottom, 1)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at, 2)
       top = v128.load_lane<u16>(i, top, 2); bottom = v128.load_lane<u16>(i + stride, bottom, 2)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at, 3)
       top = v128.load_lane<u16>(i, top, 3); bottom = v128.load_lane<u16>(i + stride, bottom, 3)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at4, 0)
       top = v128.load_lane<u16>(i, top, 4); bottom = v128.load_lane<u16>(i + stride, bottom, 4)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at4, 1)
       top = v128.load_lane<u16>(i, top, 5); bottom = v128.load_lane<u16>(i + stride, bottom, 5)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at4, 2)
       top = v128.load_lane<u16>(i, top, 6); bottom = v128.load_lane<u16>(i + stride, bottom, 6)
-      i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+      i = level + <usize>i32x4.extract_lane(at4, 3)
       top = v128.load_lane<u16>(i, top, 7); bottom = v128.load_lane<u16>(i + stride, bottom, 7)
       const value = mixLanes(v128.and(top, low), i16x8.shr_u(top, 8), v128.and(bottom, low), i16x8.shr_u(bottom, 8), fx, fy)
       const below = v128.load(o)
@@ -164,18 +171,16 @@ export function stampShaped(
     const count = load<i32>(rows, 8) - x
     const u = load<i32>(rows, 12)
     const v = load<i32>(rows, 16)
-    if (isColour) sampleColourRow(scratch, count, level, levelStride, u, v, du, dv, alpha)
-    else sampleMaskRow(scratch, count, level, levelStride, u, v, du, dv, alpha)
-    if (grain) {
-      grainRow(weights, count, grain, grainStride, periodU, periodV, load<i32>(grainStarts), load<i32>(grainStarts, 4), grainDu, grainDv)
-      if (isColour) weighColour(scratch, weights, count)
-      else weighMask(scratch, weights, count)
-    }
-    if (matrix) changeColours(scratch, matrix, count)
     const pixel = <usize>(y * layerWidth + x)
+    if (grain) grainRow(weights, count, grain, grainStride, periodU, periodV, load<i32>(grainStarts), load<i32>(grainStarts, 4), grainDu, grainDv)
+    if (isColour) {
+      colourRow(layer + (pixel << 3), count, level, levelStride, u, v, du, dv, alpha, grain ? weights : 0, matrix)
+      continue
+    }
+    sampleMaskRow(scratch, count, level, levelStride, u, v, du, dv, alpha)
+    if (grain) weighMask(scratch, weights, count)
     if (lay == 0) layMask(layer + (pixel << 1), scratch, count)
     else if (lay == 1) layTint(layer + (pixel << 3), scratch, count, tintR, tintG, tintB)
-    else if (isColour) layColour(layer + (pixel << 3), scratch, count)
     else laySmear(layer + (pixel << 3), scratch, patch + (<usize>((y - patchTop) * patchWidth + x - patchLeft) << 3), count)
   }
 }
@@ -189,6 +194,9 @@ function sampleMaskRow(to: usize, count: i32, level: usize, levelStride: i32, u:
   const dvSteps = i32x4.mul(i32x4.splat(dv), i32x4(0, 1, 2, 3))
   const du4 = i32x4.splat(du * 4)
   const dv4 = i32x4.splat(dv * 4)
+  const strides = i32x4.splat(levelStride)
+  const du8 = du * 8
+  const dv8 = dv * 8
   const stride = <usize>levelStride
   for (; count >= 8; count -= 8, to += 16) {
     const us = i32x4.add(i32x4.splat(u), duSteps)
@@ -199,21 +207,25 @@ function sampleMaskRow(to: usize, count: i32, level: usize, levelStride: i32, u:
     const fy = i16x8.narrow_i32x4_s(v128.and(i32x4.shr_s(vs, 1), low15), v128.and(i32x4.shr_s(vs4, 1), low15))
     let top = i16x8.splat(0)
     let bottom = i16x8.splat(0)
-    let i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    const at = i32x4.add(i32x4.mul(i32x4.shr_s(vs, 16), strides), i32x4.shr_s(us, 16))
+    const at4 = i32x4.add(i32x4.mul(i32x4.shr_s(vs4, 16), strides), i32x4.shr_s(us4, 16))
+    u += du8
+    v += dv8
+    let i = level + <usize>i32x4.extract_lane(at, 0)
     top = v128.load_lane<u16>(i, top, 0); bottom = v128.load_lane<u16>(i + stride, bottom, 0)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at, 1)
     top = v128.load_lane<u16>(i, top, 1); bottom = v128.load_lane<u16>(i + stride, bottom, 1)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at, 2)
     top = v128.load_lane<u16>(i, top, 2); bottom = v128.load_lane<u16>(i + stride, bottom, 2)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at, 3)
     top = v128.load_lane<u16>(i, top, 3); bottom = v128.load_lane<u16>(i + stride, bottom, 3)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at4, 0)
     top = v128.load_lane<u16>(i, top, 4); bottom = v128.load_lane<u16>(i + stride, bottom, 4)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at4, 1)
     top = v128.load_lane<u16>(i, top, 5); bottom = v128.load_lane<u16>(i + stride, bottom, 5)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at4, 2)
     top = v128.load_lane<u16>(i, top, 6); bottom = v128.load_lane<u16>(i + stride, bottom, 6)
-    i = level + <usize>((v >> 16) * levelStride + (u >> 16)); u += du; v += dv
+    i = level + <usize>i32x4.extract_lane(at4, 3)
     top = v128.load_lane<u16>(i, top, 7); bottom = v128.load_lane<u16>(i + stride, bottom, 7)
     const value = mixLanes(v128.and(top, low), i16x8.shr_u(top, 8), v128.and(bottom, low), i16x8.shr_u(bottom, 8), fx, fy)
     v128.store(to, i16x8.q15mulr_sat_s(value, alphas))
@@ -226,18 +238,65 @@ function sampleMaskRow(to: usize, count: i32, level: usize, levelStride: i32, u:
   }
 }
 
-function sampleColourRow(to: usize, count: i32, level: usize, levelStride: i32, u: i32, v: i32, du: i32, dv: i32, alpha: i32): void {
+/** Samples a colour tip along a row, weighs it, changes its colours and lays it, two pixels at a time. */
+function colourRow(
+  o: usize, count: i32, level: usize, levelStride: i32, u: i32, v: i32, du: i32, dv: i32, alpha: i32, weights: usize, matrix: usize,
+): void {
   const alphas = i16x8.splat(<i16>alpha)
   const down = <usize>levelStride << 2
-  for (; count > 0; count--, to += 8, u += du, v += dv) {
+  const redGreen = matrix ? v128.load(matrix) : i16x8.splat(0)
+  const blue = matrix ? v128.load64_zero(matrix, 16) : i16x8.splat(0)
+  for (; count > 0; count -= 2, o += 16) {
+    const one = count == 1
     const i = level + (<usize>((v >> 16) * levelStride + (u >> 16)) << 2)
+    const fx0 = i16x8.splat(<i16>((u >> 8) & 255))
+    const fy0 = i16x8.splat(<i16>((v >> 1) & 0x7fff))
+    if (!one) { u += du; v += dv } // past the end of a row the tip may end too: the last pixel is then taken twice
+    const j = level + (<usize>((v >> 16) * levelStride + (u >> 16)) << 2)
+    const fx = v128.shuffle<i64>(fx0, i16x8.splat(<i16>((u >> 8) & 255)), 0, 2)
+    const fy = v128.shuffle<i64>(fy0, i16x8.splat(<i16>((v >> 1) & 0x7fff)), 0, 2)
+    u += du
+    v += dv
     const a = v128.load_ext<u8>(i)
+    const b = v128.load_ext<u8>(j)
     const c = v128.load_ext<u8>(i + down)
-    const fx = i16x8.splat(<i16>((u >> 8) & 255))
-    const fy = i16x8.splat(<i16>((v >> 1) & 0x7fff))
-    const value = mixLanes(a, v128.shuffle<i64>(a, a, 1, 1), c, v128.shuffle<i64>(c, c, 1, 1), fx, fy)
-    v128.store_lane<i64>(to, i16x8.q15mulr_sat_s(value, alphas), 0)
+    const d = v128.load_ext<u8>(j + down)
+    let paint = i16x8.q15mulr_sat_s(mixLanes(
+      v128.shuffle<i64>(a, b, 0, 2), v128.shuffle<i64>(a, b, 1, 3),
+      v128.shuffle<i64>(c, d, 0, 2), v128.shuffle<i64>(c, d, 1, 3), fx, fy,
+    ), alphas)
+    if (weights) {
+      const pair = v128.load32_splat(weights)
+      paint = i16x8.q15mulr_sat_s(paint, v128.shuffle<i16>(pair, pair, 0, 0, 0, 0, 1, 1, 1, 1))
+      weights += 4
+    }
+    if (matrix) {
+      const first = changeColour(v128.shuffle<i64>(paint, paint, 0, 0), redGreen, blue)
+      const second = changeColour(v128.shuffle<i64>(paint, paint, 1, 1), redGreen, blue)
+      paint = i16x8.narrow_i32x4_s(first, second)
+    }
+    const paintAlpha = v128.shuffle<i16>(paint, paint, 3, 3, 3, 3, 7, 7, 7, 7)
+    if (one) {
+      const below = v128.load64_zero(o)
+      v128.store_lane<i64>(o, i16x8.add_sat_s(i16x8.sub(below, i16x8.q15mulr_sat_s(below, paintAlpha)), paint), 0)
+    } else {
+      const below = v128.load(o)
+      v128.store(o, i16x8.add_sat_s(i16x8.sub(below, i16x8.q15mulr_sat_s(below, paintAlpha)), paint))
+    }
   }
+}
+
+/** One pixel, standing twice in its lanes, with its colours changed, as four 32-bit numbers. */
+// @ts-ignore: decorator
+@inline function changeColour(pixel: v128, redGreen: v128, blue: v128): v128 {
+  // each lane is the sum of two products; a channel is two neighbouring lanes
+  const sums = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, redGreen), 1)
+  const sumsBlue = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, blue), 1)
+  const first = v128.shuffle<i32>(sums, sumsBlue, 0, 2, 4, 4)
+  const second = v128.shuffle<i32>(sums, sumsBlue, 1, 3, 5, 5)
+  const alpha = i32x4.splat(<i32>i16x8.extract_lane_s(pixel, 3))
+  const mixed = i32x4.min_s(alpha, i32x4.shr_s(i32x4.add(first, second), 11))
+  return i32x4.replace_lane(i32x4.max_s(i32x4.splat(0), mixed), 3, <i32>i16x8.extract_lane_s(pixel, 3))
 }
 
 function weighMask(scratch: usize, weights: usize, count: i32): void {
@@ -245,31 +304,6 @@ function weighMask(scratch: usize, weights: usize, count: i32): void {
     v128.store(scratch, i16x8.q15mulr_sat_s(v128.load(scratch), v128.load(weights)))
   }
   for (; count > 0; count--, scratch += 2, weights += 2) store<i16>(scratch, <i16>mulQ15(load<i16>(scratch), load<i16>(weights)))
-}
-
-function weighColour(scratch: usize, weights: usize, count: i32): void {
-  for (; count > 0; count--, scratch += 8, weights += 2) {
-    const pixel = v128.load64_zero(scratch)
-    v128.store_lane<i64>(scratch, i16x8.q15mulr_sat_s(pixel, i16x8.splat(load<i16>(weights))), 0)
-  }
-}
-
-function changeColours(scratch: usize, matrix: usize, count: i32): void {
-  const redGreen = v128.load(matrix) // factors for red, then for green
-  const blue = v128.load64_zero(matrix, 16)
-  for (; count > 0; count--, scratch += 8) {
-    const pixel = v128.load64_splat(scratch)
-    const alpha = <i32>load<i16>(scratch, 6)
-    // each lane is the sum of two products; a channel is two neighbouring lanes
-    const sums = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, redGreen), 1)
-    const sumsBlue = i32x4.shr_s(i32x4.dot_i16x8_s(pixel, blue), 1)
-    const first = v128.shuffle<i32>(sums, sumsBlue, 0, 2, 4, 4)
-    const second = v128.shuffle<i32>(sums, sumsBlue, 1, 3, 5, 5)
-    let mixed = i32x4.shr_s(i32x4.add(first, second), 11)
-    mixed = i32x4.max_s(i32x4.splat(0), i32x4.min_s(i32x4.splat(alpha), mixed))
-    mixed = i32x4.replace_lane(mixed, 3, alpha)
-    v128.store_lane<i64>(scratch, i16x8.narrow_i32x4_s(mixed, mixed), 0)
-  }
 }
 
 function layMask(layer: usize, scratch: usize, count: i32): void {
@@ -296,19 +330,48 @@ function layTint(layer: usize, scratch: usize, count: i32, r: i32, g: i32, b: i3
   }
 }
 
-function layColour(layer: usize, scratch: usize, count: i32): void {
-  for (; count > 0; count--, layer += 8, scratch += 8) {
-    const paint = v128.load64_zero(scratch)
-    const alphas = i16x8.splat(load<i16>(scratch, 6))
-    const below = v128.load64_zero(layer)
-    v128.store_lane<i64>(layer, i16x8.add_sat_s(i16x8.sub(below, i16x8.q15mulr_sat_s(below, alphas)), paint), 0)
-  }
-}
-
 function laySmear(layer: usize, scratch: usize, patch: usize, count: i32): void {
   for (; count > 0; count--, layer += 8, scratch += 2, patch += 8) {
     const below = v128.load64_zero(layer)
     const moved = i16x8.q15mulr_sat_s(i16x8.sub(v128.load64_zero(patch), below), i16x8.splat(load<i16>(scratch)))
     v128.store_lane<i64>(layer, i16x8.add(below, moved), 0)
+  }
+}
+
+/** Eight channels of two canvas pixels: what is kept of the canvas, and the paint on it, rounded. */
+// @ts-ignore: decorator
+@inline function mixOnto(canvas: usize, keep: v128, paint: v128, times: v128): v128 {
+  const half = i32x4.splat(0x4000)
+  const below = v128.load_ext<u8>(canvas)
+  const low = i32x4.add(i32x4.add(i32x4.extmul_low_i16x8_s(below, keep), i32x4.extmul_low_i16x8_s(paint, times)), half)
+  const high = i32x4.add(i32x4.add(i32x4.extmul_high_i16x8_s(below, keep), i32x4.extmul_high_i16x8_s(paint, times)), half)
+  const mixed = i16x8.narrow_i32x4_s(i32x4.shr_s(low, 15), i32x4.shr_s(high, 15))
+  return i8x16.narrow_i16x8_u(mixed, mixed)
+}
+
+/** Lays a row of coverage in one colour on a row of the canvas; both may be read one pixel beyond their end. */
+export function coverRow(canvas: usize, layer: usize, covers: usize, count: i32, r: i32, g: i32, b: i32): void {
+  const colour = i16x8(<i16>r, <i16>g, <i16>b, 255, <i16>r, <i16>g, <i16>b, 255)
+  const one = i16x8.splat(32767)
+  for (; count > 0; count -= 2, canvas += 8, layer += 4, covers += 4) {
+    const alphas = i16x8.q15mulr_sat_s(v128.load32_splat(layer), v128.load32_splat(covers))
+    const alpha = v128.shuffle<i16>(alphas, alphas, 0, 0, 0, 0, 1, 1, 1, 1)
+    const mixed = mixOnto(canvas, i16x8.sub(one, alpha), alpha, colour)
+    if (count > 1) v128.store_lane<i64>(canvas, mixed, 0)
+    else v128.store_lane<i32>(canvas, mixed, 0)
+  }
+}
+
+/** Lays a row of premultiplied colours on a row of the canvas; both may be read one pixel beyond their end. */
+export function overRow(canvas: usize, layer: usize, covers: usize, count: i32): void {
+  const one = i16x8.splat(32767)
+  const full = i16x8.splat(255)
+  for (; count > 0; count -= 2, canvas += 8, layer += 16, covers += 4) {
+    const pair = v128.load32_splat(covers)
+    const paint = i16x8.q15mulr_sat_s(v128.load(layer), v128.shuffle<i16>(pair, pair, 0, 0, 0, 0, 1, 1, 1, 1))
+    const keep = i16x8.sub(one, v128.shuffle<i16>(paint, paint, 3, 3, 3, 3, 7, 7, 7, 7))
+    const mixed = mixOnto(canvas, keep, paint, full)
+    if (count > 1) v128.store_lane<i64>(canvas, mixed, 0)
+    else v128.store_lane<i32>(canvas, mixed, 0)
   }
 }

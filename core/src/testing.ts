@@ -67,10 +67,16 @@ export const anyRecipe: fc.Arbitrary<Recipe> = fc
     sizePx: fc.integer({ min: 1, max: 80 }),
     angle: fc.record({ mode: fc.constantFrom(...ANGLE_MODES), deg: fc.integer({ min: -360, max: 360 }) }),
     squash: fc.double({ min: 0.01, max: 1, noNaN: true }),
-    spacingPct: fc.integer({ min: 1, max: 1000 }),
+    spacingPct: fc.oneof(
+      { weight: 9, arbitrary: fc.integer({ min: 8, max: 300 }) },
+      { weight: 1, arbitrary: fc.integer({ min: 1, max: 1000 }) },
+    ),
     scatterPct: fc.integer({ min: 0, max: 1000 }),
     scatterAxis: fc.constantFrom('across', 'along', 'both'),
-    count: fc.integer({ min: 1, max: 32 }),
+    count: fc.oneof(
+      { weight: 9, arbitrary: fc.integer({ min: 1, max: 3 }) },
+      { weight: 1, arbitrary: fc.integer({ min: 4, max: 32 }) },
+    ),
     nextFrame: fc.array(fc.record({ rule: fc.constantFrom(...FRAME_RULES), frames: fc.integer({ min: 1, max: 3 }) }), {
       minLength: 1,
       maxLength: 2,

@@ -1,4 +1,14 @@
-import { type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type ShapedJob, type StampJob } from './kernel.ts'
+import { coverRow, overRow } from './composite.ts'
+import {
+  type CompositeRow,
+  type GrainRow,
+  type Kernel,
+  LAY,
+  Q15_ONE,
+  ROW_INTS,
+  type ShapedJob,
+  type StampJob,
+} from './kernel.ts'
 
 /** The readable reference of the loops; the SIMD twin gives the same bytes. */
 export function createPlainKernel(memory: ArrayBufferLike): Kernel {
@@ -10,6 +20,7 @@ export function createPlainKernel(memory: ArrayBufferLike): Kernel {
     stampColour: (job) => stampColour(bytes, shorts, ints, job),
     stampShaped: (job) => stampShaped({ bytes, shorts, ints }, job),
     grainRow: (to, count, grain) => grainRow(bytes, shorts, to, count, grain),
+    compositeRow: (row) => compositeRow(bytes, shorts, row),
   }
 }
 
@@ -170,4 +181,14 @@ function layRow(shorts: Int16Array, job: ShapedJob, { y, x, count }: { y: number
       }
     }
   }
+}
+
+function compositeRow(
+  bytes: Uint8Array,
+  shorts: Int16Array,
+  { canvas, layer, covers, count, colour }: CompositeRow,
+): void {
+  const row = { data: bytes, at: canvas, from: 0, cover: shorts.subarray(covers >> 1, (covers >> 1) + count) }
+  if (colour) coverRow({ ...row, from: layer >> 1 }, { data: shorts, colour })
+  else overRow({ ...row, from: layer >> 3 }, { data: shorts })
 }

@@ -1,4 +1,4 @@
-import type { GrainRow, Kernel, ShapedJob, StampJob } from './kernel.ts'
+import type { CompositeRow, GrainRow, Kernel, ShapedJob, StampJob } from './kernel.ts'
 import { STAMP_WASM } from './stamp-wasm.generated.ts'
 
 /** The few parts of the WebAssembly interface used here; it is the same in browsers and Node. */
@@ -35,6 +35,8 @@ export function createSimdKernel(memory: WasmMemory): Kernel {
     stampColour: Loop
     stampShaped: (...args: number[]) => void
     grainRow: GrainLoop
+    coverRow: (...args: number[]) => void
+    overRow: (...args: number[]) => void
   }
   const call = (loop: Loop, job: StampJob) =>
     loop(job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15)
@@ -44,6 +46,10 @@ export function createSimdKernel(memory: WasmMemory): Kernel {
     stampShaped: (job) => exports.stampShaped(...shapedArguments(job)),
     grainRow: (to, count, { level, stride, periodU, periodV, u, v, du, dv }: GrainRow) =>
       exports.grainRow(to, count, level, stride, periodU, periodV, u, v, du, dv),
+    compositeRow: ({ canvas, layer, covers, count, colour }: CompositeRow) =>
+      colour
+        ? exports.coverRow(canvas, layer, covers, count, colour.r, colour.g, colour.b)
+        : exports.overRow(canvas, layer, covers, count),
   }
 }
 

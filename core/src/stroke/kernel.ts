@@ -1,3 +1,5 @@
+import type { Rgb } from '../raster/srgb.ts'
+
 /**
  * The inner loops of stamping, over one block of memory. All places are byte offsets into that memory. Layers hold Q15
  * numbers (0 none … 32767 full); tips and grains hold 8-bit levels with their border.
@@ -11,6 +13,8 @@ export type Kernel = {
   stampShaped(job: ShapedJob): void
   /** Weights of a row of canvas pixels by a grain, Q15, written to `to`. */
   grainRow(to: number, count: number, grain: GrainRow): void
+  /** Lays a row of the layer on a row of 8-bit canvas pixels, as much of it as `covers` says (Q15 a pixel). */
+  compositeRow(row: CompositeRow): void
 }
 
 /**
@@ -42,6 +46,19 @@ export type GrainRow = {
   v: number
   du: number
   dv: number
+}
+
+/**
+ * A row of the canvas (premultiplied, 8-bit), of the layer, and of how much the layer counts. One pixel beyond the end
+ * of each may be read.
+ */
+export type CompositeRow = {
+  canvas: number
+  layer: number
+  covers: number
+  count: number
+  /** The colour of a coverage layer; none for a colour layer. */
+  colour: Rgb | undefined
 }
 
 /** What a stamp is laid onto its layer as. Tint lays a coverage tip in one colour, onto a colour layer. */

@@ -46,7 +46,9 @@ export function paintStroke(
   const stroke = createStroke({ width, height, brush, recipe, seed, colour, kernel, under: surface })
   const area = unite(stroke.add(samples), stroke.finish())
   if (area) stroke.compositeOnto(surface, area)
-  return stroke.isCutShort
+  const { isCutShort } = stroke
+  stroke.close()
+  return isCutShort
 }
 
 /** All gauge strokes of a brush at its own size, or as large as the picture's bands allow. */

@@ -11,7 +11,7 @@ import { SAMPLE, type Samples } from './samples.ts'
 import { findSqueezes, type Squeeze } from './squeeze.ts'
 import { bodyOf, closedRun, openRun, type StripRun, stretchedRun, waitingPx } from './strip-run.ts'
 import type { Stroke, StrokeOptions } from './stroke.ts'
-import { type Rect, type Surface, wholeOf } from './surface.ts'
+import { type Rect, type SurfacePart, wholeOf } from './surface.ts'
 import { createTaper } from './taper.ts'
 
 /** Most of a path that one ribbon may cover, so that no recipe can freeze a page. */
@@ -127,10 +127,16 @@ export class RibbonStroke implements Stroke {
     }
   }
 
-  compositeOnto(surface: Surface, area: Rect = wholeOf(surface)): void {
+  /** A ribbon holds nothing that could be used again. */
+  close(): void {
+    this.#points.length = 0
+  }
+
+  compositeOnto(surface: SurfacePart, area: Rect = wholeOf(surface)): void {
     const { opacity, blend, behaviour } = this.#recipe.colour
     compositeLayer(surface, area, {
       data: this.#layer.data,
+      width: this.#options.width,
       channels: this.#strip.channels,
       colour: this.#options.colour,
       opacity,

@@ -6,8 +6,7 @@ import { ArenaPlan } from './arena-plan.ts'
 import { writeColourMatrix } from './colour-matrix.ts'
 import { compositeLayer } from './composite.ts'
 import { type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type StampJob } from './kernel.ts'
-import { createPlainKernel } from './kernel-plain.ts'
-import { createSimdKernel, createWasmMemory } from './kernel-simd.ts'
+import { giveKernelMemory, type KernelMemory, takeKernelMemory } from './kernel-memory.ts'
 import { CANVAS_CORNER, createLayerGrain, grainPose, type LayerGrain, strokeGrainTurn } from './layer-grain.ts'
 import type { Level, PreparedFrame } from './levels.ts'
 import { planRows } from './plan-rows.ts'
@@ -15,7 +14,7 @@ import { unite } from './rect.ts'
 import { SAMPLE, type Samples } from './samples.ts'
 import { STAMP, STAMP_STRIDE, StampPlacer } from './stamps.ts'
 import type { Stroke, StrokeOptions } from './stroke.ts'
-import { type Rect, type Surface, wholeOf } from './surface.ts'
+import { type Rect, type SurfacePart, wholeOf } from './surface.ts'
 
 type Placed = { level: Level; offset: number }
 
@@ -34,6 +33,7 @@ export class StampStroke implements Stroke {
   readonly #recipe: Recipe
   readonly #frames: readonly PreparedFrame[]
   readonly #placer: StampPlacer
+  readonly #memory: KernelMemory
   readonly #kernel: Kernel
   readonly #levels: Placed[][]
   readonly #grainOffsets: number[]
@@ -44,6 +44,8 @@ export class StampStroke implements Stroke {
   readonly #grainStarts: Int32Array
   readonly #matrix: Int16Array
   readonly #patch: Int16Array
+  readonly #covers: Int16Array
+  readonly #canvasRow: Uint8Array
   readonly #shifts: boolean
   /** The grain that weighs each stamp; a grain that lies still weighs the whole layer instead. */
   readonly #stampGrain: PreparedGrain | undefined
@@ -79,16 +81,19 @@ export class StampStroke implements Stroke {
     this.#grainOffsets = this.#stampGrain?.levels.map((level) => arena.plan.take(level.data.length)) ?? []
     this.#arena = arena
     const { bytes } = arena.plan
-    const memory = kernel === 'simd' ? createWasmMemory(bytes) : { buffer: new ArrayBuffer(bytes) }
-    this.#kernel = kernel === 'simd' ? createSimdKernel(memory) : createPlainKernel(memory.buffer)
+    const memory = takeKernelMemory(bytes, kernel)
+    this.#memory = memory
+    this.#kernel = memory.kernel
     const all = new Uint8Array(memory.buffer)
     for (const levels of this.#levels) for (const { level, offset } of levels) all.set(level.data, offset)
     for (const [i, offset] of this.#grainOffsets.entries()) all.set(this.#stampGrain?.levels[i].data ?? [], offset)
     this.#rows = new Int32Array(memory.buffer, arena.rows, height * ROW_INTS)
     this.#grainStarts = new Int32Array(memory.buffer, arena.grainStarts, height * 2)
     this.#matrix = new Int16Array(memory.buffer, arena.matrix, 12)
-    this.#layer = new Int16Array(memory.buffer, arena.layer, arena.layerShorts)
+    this.#layer = new Int16Array(memory.buffer, arena.layer, arena.layerShorts).fill(0)
     this.#patch = new Int16Array(memory.buffer, arena.patch, arena.patchShorts)
+    this.#covers = new Int16Array(memory.buffer, arena.covers, width)
+    this.#canvasRow = new Uint8Array(memory.buffer, arena.canvasRow, width * 4)
     if (this.#lay === LAY.smear) {
       if (!under) throw new Error('smearing needs the canvas that lies under the stroke')
       for (let i = 0; i < under.data.length; i++) this.#layer[i] = Math.round((under.data[i] * Q15_ONE) / 255)
@@ -240,10 +245,46 @@ export class StampStroke implements Stroke {
     return area
   }
 
-  compositeOnto(surface: Surface, area: Rect = wholeOf(surface)): void {
+  /** Gives the memory back; the stroke must not be used after that. */
+  close(): void {
+    if (this.#options.kernel !== 'plain') giveKernelMemory(this.#memory)
+  }
+
+  compositeOnto(surface: SurfacePart, area: Rect = wholeOf(surface)): void {
+    const { blend, behaviour } = this.#recipe.colour
+    if (blend === 'normal' && behaviour === 'paint') this.#compositeByKernel(surface, area)
+    else this.#compositePlainly(surface, area)
+  }
+
+  /** The usual case, row by row through the kernel's own memory. */
+  #compositeByKernel(surface: SurfacePart, { left, top, right, bottom }: Rect): void {
+    const { width, colour } = this.#options
+    const channels = this.#lay === LAY.mask ? 1 : CHANNELS
+    const count = right - left
+    const opacityQ15 = Math.round(this.#recipe.colour.opacity * Q15_ONE)
+    const covers = this.#covers.fill(opacityQ15)
+    const canvas = this.#canvasRow.subarray(0, count * 4)
+    for (let y = top; y < bottom; y++) {
+      const weights = this.#layerGrain?.weigh(y, left, right)
+      if (weights) for (let k = 0; k < count; k++) covers[k] = (weights[k] * opacityQ15 + 0x4000) >> 15
+      const at = ((y - (surface.top ?? 0)) * surface.width + left - (surface.left ?? 0)) * 4
+      canvas.set(surface.data.subarray(at, at + count * 4))
+      this.#kernel.compositeRow({
+        canvas: this.#arena.canvasRow,
+        layer: this.#arena.layer + (y * width + left) * channels * 2,
+        covers: this.#arena.covers,
+        count,
+        colour: channels === 1 ? colour : undefined,
+      })
+      surface.data.set(canvas, at)
+    }
+  }
+
+  #compositePlainly(surface: SurfacePart, area: Rect): void {
     const { colour, opacity, blend, behaviour } = { ...this.#recipe.colour, colour: this.#options.colour }
     compositeLayer(surface, area, {
       data: this.#layer,
+      width: this.#options.width,
       channels: this.#lay === LAY.mask ? 1 : CHANNELS,
       colour,
       opacity,
@@ -285,6 +326,8 @@ function planArena({
     matrix: plan.take(24),
     scratch: plan.take(width * CHANNELS * 2),
     weights: plan.take(width * 2),
+    covers: plan.take((width + 1) * 2),
+    canvasRow: plan.take((width + 1) * 4),
     layer: plan.take(layerShorts * 2),
     patch: plan.take(patchShorts * 2),
   }

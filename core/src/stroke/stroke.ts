@@ -3,7 +3,7 @@ import type { PreparedGrain } from '../grain/prepare-grain.ts'
 import type { Rgb } from '../raster/srgb.ts'
 import type { PreparedFrame } from './levels.ts'
 import type { Samples } from './samples.ts'
-import type { Rect, Surface } from './surface.ts'
+import type { Rect, Surface, SurfacePart } from './surface.ts'
 
 /** A brush's pictures, read as its recipe says and prefiltered; see `prepare-brush.ts`. */
 export type PreparedBrush = {
@@ -32,8 +32,13 @@ export type Stroke = {
   add(samples: Samples): Rect | undefined
   /** Ends the path: what had to wait for its end is drawn. */
   finish(): Rect | undefined
-  /** Lays the stroke so far onto a picture of its own size, in place, within `area` (default: everywhere). */
-  compositeOnto(surface: Surface, area?: Rect): void
+  /**
+   * Lays the stroke so far onto a picture of its own size, or a part of one, in place, within `area`
+   * (default: all of the picture).
+   */
+  compositeOnto(surface: SurfacePart, area?: Rect): void
+  /** Ends with the stroke: its memory serves the next ones. It must not be used after that. */
+  close(): void
   /** Whether the stroke asked for more than may be drawn; the rest of it is missing. */
   readonly isCutShort: boolean
 }

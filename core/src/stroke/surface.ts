@@ -3,10 +3,18 @@ import type { Rgb } from '../raster/srgb.ts'
 /** A picture to paint on: premultiplied RGBA, 8 bits, sRGB, rows from the top. */
 export type Surface = { width: number; height: number; data: Uint8ClampedArray }
 
+/** A part of a larger picture, with the place of its corner there, px; without one it is the whole picture. */
+export type SurfacePart = Surface & { left?: number; top?: number }
+
 /** An area in whole px; right and bottom are excluded. */
 export type Rect = { left: number; top: number; right: number; bottom: number }
 
-export const wholeOf = ({ width, height }: Surface): Rect => ({ left: 0, top: 0, right: width, bottom: height })
+export const wholeOf = ({ width, height, left = 0, top = 0 }: SurfacePart): Rect => ({
+  left,
+  top,
+  right: left + width,
+  bottom: top + height,
+})
 
 /** A transparent surface, or one filled with an opaque ground. */
 export function createSurface(width: number, height: number, ground?: Rgb): Surface {

@@ -102,7 +102,9 @@ function paintAll(): void {
     if (part.right > 0) paste(surface, part, cut(paintStrokes(look.before, look), part))
   }
   base = surface
-  send(wholeOf(surface), surface, { whole: true, ms: performance.now() - started })
+  const { width, height } = surface
+  const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
+  send(picture, { whole: true, ms: performance.now() - started })
   answer({ type: 'findings', ...findings, ...measure(look.recipe) })
 }
 
@@ -118,6 +120,7 @@ function paintStrokes(recipe: Recipe, { colour, ground, strokes }: Look, noticed
     if (area) stroke.compositeOnto(surface, area)
     if (noticed && stroke.isCutShort) noticed.cutShort = true
     if (noticed && stroke instanceof RibbonStroke) noticed.squeezes.push(...stroke.squeezes())
+    stroke.close()
   }
   return surface
 }
@@ -169,24 +172,23 @@ function more(samples: Float64Array): void {
 /** Shows a part of the stroke. Its layer holds the whole stroke so far, so the base stays without it until it ends. */
 function show(area: Rect | undefined, started: number): void {
   if (!area || !current || !base) return
-  const part = cut(base, area)
-  current.painting.compositeOnto(base, area)
-  send(area, base, { whole: false, ms: performance.now() - started })
-  paste(base, area, part)
+  const part = { data: cut(base, area), width: area.right - area.left, height: area.bottom - area.top, ...area }
+  current.painting.compositeOnto(part)
+  send(part, { whole: false, ms: performance.now() - started })
 }
 
 function end(): void {
   if (!current || !base) return
   show(current.painting.finish(), performance.now())
   current.painting.compositeOnto(base)
+  current.painting.close()
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
   current = undefined
   if (look?.show === 'split') paintSoon()
 }
 
-function send(area: Rect, surface: Surface, { whole, ms }: { whole: boolean; ms: number }): void {
-  const data = cut(surface, area)
-  const { left: x, top: y } = area
-  const part = { x, y, width: area.right - x, height: area.bottom - y }
-  answer({ type: 'pixels', ...part, data, whole, ms }, [data.buffer])
+type Part = { left: number; top: number; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
+
+function send({ left: x, top: y, width, height, data }: Part, { whole, ms }: { whole: boolean; ms: number }): void {
+  answer({ type: 'pixels', x, y, width, height, data, whole, ms }, [data.buffer])
 }

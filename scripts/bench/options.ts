@@ -1,0 +1,10 @@
+/** What a run of the benchmarks is given. */
+export type BenchOptions = {
+  root: string
+  /** A folder to work in. */
+  folder: string
+  databaseUrl: string
+  /** The script of the page that measures strokes, and the compiled blit that it compares them with. */
+  strokesPage: string
+  blit: string
+}
