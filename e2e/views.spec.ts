@@ -58,6 +58,8 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('button', { name: /^Hand out 1/ })).toBeVisible()
     },
   },
+  { name: 'grains and strips', open: async (page) => void (await page.goto(`${satchel.url}/sort/grains`)) },
+  { name: 'compare', open: async (page) => void (await page.goto(`${satchel.url}/compare`)) },
   { name: 'a dead link', open: async (page) => void (await page.goto(`${satchel.url}/h/nothing`)) },
   {
     name: 'the tasks',
@@ -159,7 +161,7 @@ test('search, filters and view live in the address', async ({ page }) => {
   await page.keyboard.press('/')
   await page.keyboard.type('rope')
   await expect(page).toHaveURL(/q=rope/)
-  await expect(page.getByText('2 brushes', { exact: true })).toBeVisible()
+  await expect(page.getByText('3 brushes', { exact: true })).toBeVisible()
   await page.getByLabel('Frames', { exact: true }).selectOption('many')
   await page.getByRole('button', { name: 'Tiles' }).click()
   await expect(page).toHaveURL(/frames=many/)
@@ -167,7 +169,7 @@ test('search, filters and view live in the address', async ({ page }) => {
   await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Tiles' })).toHaveAttribute('aria-pressed', 'true')
   await page.getByRole('button', { name: 'Show all' }).click()
-  await expect(page.getByText('64 brushes', { exact: true })).toBeVisible()
+  await expect(page.getByText('73 brushes', { exact: true })).toBeVisible()
 })
 
 test('a brush put into the bin can be brought back from the toast and from the bin', async ({ page }) => {

@@ -16,6 +16,7 @@ import { jobRoutes } from './routes/jobs.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { packRoutes } from './routes/packs.ts'
 import { pictureRoutes } from './routes/pictures.ts'
+import { pocketRoutes } from './routes/pockets.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
@@ -99,7 +100,7 @@ export function createApp(deps: AppDeps) {
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
-  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'materials', 'packs', 'jobs'])
+  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'materials', 'pockets', 'packs', 'jobs'])
     app.use(`/api/${path}/*`, guard)
   return app
     .route('/api/session', sessionRoutes(deps))
@@ -110,6 +111,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/sets', setRoutes(deps))
     .route('/api/pictures', pictureRoutes(deps))
     .route('/api/materials', materialRoutes(deps))
+    .route('/api/pockets', pocketRoutes(deps))
     .route('/api/packs', packRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
 }

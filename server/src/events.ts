@@ -6,7 +6,11 @@ const CHANNEL = 'satchel_events'
 const RETRY_MS = 1000
 
 /** Something changed in a workspace: which kind of thing, and which one. */
-export type SatchelEvent = { workspaceId: string; topic: 'job' | 'gather' | 'library' | 'packs'; id?: string }
+export type SatchelEvent = {
+  workspaceId: string
+  topic: 'job' | 'gather' | 'library' | 'packs' | 'pockets'
+  id?: string
+}
 
 /** Carries events between all servers of one database, by LISTEN and NOTIFY. */
 export class EventBus {

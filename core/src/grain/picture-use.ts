@@ -1,4 +1,6 @@
+import { guessReading, toCoverage } from '../brush/coverage.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { trimToMark } from '../raster/trim.ts'
 import { measureSeam, SEAM_VISIBLE, toGrey } from './seam.ts'
 
 /** What a picture is for. */
@@ -9,27 +11,40 @@ export type PictureUse = (typeof PICTURE_USES)[number]
 const STRIP_ASPECT = 3
 /** Smaller tiles are more often tips. */
 const GRAIN_MIN_SIDE_PX = 64
-/** A mark on paper has an even border; grain goes on to its edge. In 8-bit greys. */
-const BORDER_SPREAD = 6
+/** Where one tone makes up so much of the border, it is the ground that a mark lies on. */
+const GROUND_SHARE = 0.5
+/** Tones this close count as one; of 255. */
+const SAME_TONE = 3
+/** A strip's drawing runs from one end to the other: it covers at least this share of the length. */
+const STRIP_REACH = 0.9
+/** Fainter paint than this does not count as part of the drawing; of 255. */
+const MARK_LEVEL = 24
 
 /** The use a curator would most likely have for a picture, from its shape, its border and its seam. */
 export function guessUse(frames: readonly Pixels[]): PictureUse {
   const [picture] = frames
   if (!picture || frames.length > 1) return 'tip'
   const { width, height } = picture
-  if (width >= STRIP_ASPECT * height && height > 1) return 'strip'
-  if (Math.min(width, height) < GRAIN_MIN_SIDE_PX || borderSpread(picture) < BORDER_SPREAD) return 'tip'
+  if (width >= STRIP_ASPECT * height && height > 1) return reachesBothEnds(picture) ? 'strip' : 'tip'
+  if (Math.min(width, height) < GRAIN_MIN_SIDE_PX || !isFull(picture)) return 'tip'
   const { across, down } = measureSeam(picture)
   return Math.max(across, down) <= SEAM_VISIBLE ? 'grain' : 'tip'
 }
 
-/** Standard deviation of the greys along the border. */
-function borderSpread(pixels: Pixels): number {
+function reachesBothEnds(picture: Pixels): boolean {
+  const coverage = toCoverage(picture, guessReading(picture))
+  const mark = trimToMark(coverage.channels === 1 ? coverage : toCoverage(picture, 'alpha'), MARK_LEVEL)
+  return mark !== undefined && mark.width >= STRIP_REACH * picture.width
+}
+
+/** Whether the drawing goes on to the border, with no even ground around it. */
+function isFull(pixels: Pixels): boolean {
   const { width, height } = pixels
   const grey = toGrey(pixels)
   const border: number[] = []
   for (let x = 0; x < width; x++) border.push(grey[x], grey[(height - 1) * width + x])
   for (let y = 0; y < height; y++) border.push(grey[y * width], grey[y * width + width - 1])
-  const mean = border.reduce((sum, value) => sum + value, 0) / border.length
-  return Math.sqrt(border.reduce((sum, value) => sum + (value - mean) ** 2, 0) / border.length)
+  border.sort((a, b) => a - b)
+  const span = Math.floor(border.length * GROUND_SHARE)
+  return border.every((tone, i) => i + span >= border.length || border[i + span] - tone > 2 * SAME_TONE)
 }

@@ -40,6 +40,9 @@ describe('the first guess of what a picture is for', () => {
     expect(guessUse([grey(96, 64, wave(24))])).toBe('grain')
     expect(guessUse([grey(90, 64, wave(24))])).toBe('tip') // its seam shows
     expect(guessUse([roundTip(96)])).toBe('tip') // a mark on even ground
+    const ring = (x: number, y: number) => (Math.abs(Math.hypot(x - 60, y - 30) - 40) < 12 ? 60 : 255)
+    expect(guessUse([grey(96, 96, ring)])).toBe('tip') // cut at the border, but paper around it
+    expect(guessUse([grey(512, 128, (x, y) => (Math.hypot(x - 200, y - 64) < 50 ? 40 : 255))])).toBe('tip') // a mark on a long sheet
     expect(guessUse([grey(32, 32, wave(32))])).toBe('tip') // too small for a grain
     expect(guessUse([grey(512, 128, wave(64)), grey(512, 128, wave(64))])).toBe('tip') // frames
   })

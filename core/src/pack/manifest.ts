@@ -1,6 +1,6 @@
 import * as v from 'valibot'
 import { readRecipe } from '../brush/migrate-recipe.ts'
-import { Recipe } from '../brush/recipe.ts'
+import { Recipe, SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
 import { FormatError } from '../errors.ts'
 import { FRAMES_MAX, NAME_MAX_CHARS } from '../limits.ts'
 
@@ -31,6 +31,18 @@ const PackBrush = v.strictObject({
 /** A grain or strip by the name of its pixels, and what the curator calls it. */
 const PackMaterial = v.strictObject({ sha256: Sha256, name: Name })
 
+/** A pocket: brushes of the pack at fixed sizes, in order; the same brush may be there more than once. */
+const PackPocket = v.strictObject({
+  name: Name,
+  entries: v.array(
+    v.strictObject({
+      brush: Name,
+      sizePx: v.pipe(v.number(), v.minValue(SIZE_MIN_PX), v.maxValue(SIZE_MAX_PX)),
+      label: Line,
+    }),
+  ),
+})
+
 /** The content of pack.json: sets in order, each with its brushes in order; a brush may be in many sets. */
 export const PackManifest = v.strictObject({
   format: v.literal(PACK_FORMAT),
@@ -46,6 +58,7 @@ export const PackManifest = v.strictObject({
   /** All strips that the ribbon brushes use. */
   strips: v.pipe(v.array(PackMaterial), v.maxLength(BRUSHES_MAX)),
   sets: v.array(v.strictObject({ name: Name, brushes: v.array(Name) })),
+  pockets: v.array(PackPocket),
 })
 
 export type PackManifest = v.InferOutput<typeof PackManifest>
@@ -56,8 +69,8 @@ const PACK = 'Satchel pack'
 
 /** Each older version's step to the next. */
 const STEPS: Record<number, (manifest: Record<string, unknown>) => Record<string, unknown>> = {
-  // Version 2 adds grains and strips; the first version had neither.
-  1: (manifest) => ({ ...manifest, version: 2, grains: [], strips: [] }),
+  // Version 2 adds grains, strips and pockets; the first version had none of them.
+  1: (manifest) => ({ ...manifest, version: 2, grains: [], strips: [], pockets: [] }),
 }
 
 /** The file of a brush's frame within the pack. */
@@ -105,12 +118,16 @@ function migrate(value: unknown): unknown {
   return { ...manifest, brushes: manifest.brushes.map((brush) => ({ ...brush, recipe: readRecipe(brush?.recipe) })) }
 }
 
-function checkReferences({ brushes, grains, strips, sets }: PackManifest): void {
+function checkReferences({ brushes, grains, strips, sets, pockets }: PackManifest): void {
   const ids = new Set(brushes.map((brush) => brush.id))
   if (ids.size !== brushes.length) throw new FormatError(PACK, 0, 'each brush once')
   for (const set of sets) {
     const missing = set.brushes.find((id) => !ids.has(id))
     if (missing !== undefined) throw new FormatError(PACK, 0, `the brush "${missing}" of set "${set.name}" in the pack`)
+  }
+  for (const pocket of pockets) {
+    const missing = pocket.entries.find((entry) => !ids.has(entry.brush))
+    if (missing) throw new FormatError(PACK, 0, `the brush "${missing.brush}" of pocket "${pocket.name}" in the pack`)
   }
   const named = new Set([...grains, ...strips].map(({ sha256 }) => sha256))
   for (const { name, recipe, frames } of brushes) {

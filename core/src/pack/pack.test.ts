@@ -51,6 +51,7 @@ const manifest: PackManifest = {
   ],
   grains: [{ sha256: sand, name: 'Wet sand' }],
   strips: [{ sha256: rope, name: 'Three-strand' }],
+  pockets: [{ name: 'Evening', entries: [{ brush: 'b4', sizePx: 24, label: 'sand, small' }, { brush: 'b4', sizePx: 90, label: '' }] }], // biome-ignore format: one pocket
   sets: [
     { name: 'Kelp & Wrack', brushes: ['b3', 'b1'] },
     { name: 'Feather', brushes: ['b1', 'b2'] },
@@ -89,11 +90,11 @@ describe('a Satchel pack', () => {
   })
 
   it('of the first version is read as it was: no grains, no strips', () => {
-    const { grains, strips, ...rest } = manifest
+    const { grains, strips, pockets, ...rest } = manifest
     const brushes = manifest.brushes.slice(0, 3).map((each) => ({ ...each, recipe: { ...each.recipe, version: 1 } }))
     const first = parseManifest(JSON.stringify({ ...rest, version: 1, brushes }))
-    expect(first).toEqual({ ...manifest, brushes: manifest.brushes.slice(0, 3), grains: [], strips: [] })
-    expect([grains.length, strips.length]).toEqual([1, 1])
+    expect(first).toEqual({ ...manifest, brushes: manifest.brushes.slice(0, 3), grains: [], strips: [], pockets: [] })
+    expect([grains.length, strips.length, pockets.length]).toEqual([1, 1, 1])
   })
 
   it('lists a checksum for every other file', async () => {
@@ -113,6 +114,9 @@ describe('a Satchel pack', () => {
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)
     const noGrain = entries.filter(({ path }) => path !== `grains/${sand}.png`)
     await expect(openPack(toByteSource(zipOf(noGrain)))).rejects.toThrow('expected the picture of "Sand" in it')
+    expect(change({ pockets: [{ name: 'P', entries: [{ brush: 'gone', sizePx: 9, label: '' }] }] })).toThrow(
+      'the brush "gone" of pocket "P"',
+    )
     expect(change({ title: '' })).toThrow('title to be')
     expect(() => parseManifest('{')).toThrow('a pack.json that is JSON')
     await expect(openPack(toByteSource(zipOf([{ path: 'x', bytes: toUtf8('x'), packing: 'store' }])))).rejects.toThrow(

@@ -17,7 +17,7 @@ import {
   finishGatherFile,
   resetHalfReadFiles,
 } from '../db/gathers.ts'
-import type { PackPlace } from '../db/schema/gather.ts'
+import type { PackPin, PackPlace } from '../db/schema/gather.ts'
 import type { Deps } from '../deps.ts'
 import { nodeCrc32, nodeInflateRaw } from '../workers/codec.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
@@ -236,7 +236,10 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
       return at < 0 ? [] : [{ name, order, at }]
     })
     const place: Place = { folder: at, path: brush.name, setName: places[0]?.name ?? '' }
-    await addPackBrush(reader, place, { brush, places, order: i, pack })
+    const pins = manifest.pockets.flatMap(({ name: pocket, entries }) =>
+      entries.flatMap(({ brush: id, sizePx, label }, at) => (id === brush.id ? [{ pocket, at, sizePx, label }] : [])),
+    )
+    await addPackBrush(reader, place, { brush, places, pins, order: i, pack })
     reader.tally.entriesRead++
     report(reader.context, reader.tally)
   }
@@ -245,7 +248,13 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
 async function addPackBrush(
   reader: Reader,
   place: Place,
-  { brush, places, order, pack }: { brush: PackBrush; places: PackPlace[]; order: number; pack: OpenedPack },
+  {
+    brush,
+    places,
+    pins,
+    order,
+    pack,
+  }: { brush: PackBrush; places: PackPlace[]; pins: PackPin[]; order: number; pack: OpenedPack },
 ): Promise<void> {
   const frames: ReadFrame[] = []
   let near: { bits: string; signature: Uint8Array } | undefined
@@ -269,7 +278,7 @@ async function addPackBrush(
       kind: 'pack',
       name: brush.name,
       ordinal: order,
-      brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places },
+      brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places, pins },
       pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
       nearBits: near?.bits ?? null,
       nearSignature: near?.signature ?? null,

@@ -23,6 +23,7 @@ const manifest: PackManifest = {
   brushes: [brush('one'), brush('two')],
   grains: [],
   strips: [],
+  pockets: [],
   sets: [{ name: 'Reeds', brushes: ['one', 'two'] }],
 }
 

@@ -4,6 +4,7 @@ import { insertBrushes } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
 import { clearGather, endGather, type GatherLine, loadGatherLines } from '../db/gathers.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
+import { addToNamedPocket } from '../db/pockets.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import { Problem } from '../errors.ts'
 
@@ -26,6 +27,7 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const brushes = lines.filter((line) => line.use !== 'grain')
     const ids = await insertBrushes(tx, workspaceId, brushes.map(toNewBrush))
     await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
+    for (const [name, items] of pinsOf(brushes, ids)) await addToNamedPocket(tx, workspaceId, name, items)
     const placed = placeInSets(brushes, ids)
     const setIds = await ensureSets(tx, workspaceId, [...placed.keys()])
     for (const [name, brushIds] of placed) {
@@ -53,6 +55,16 @@ function toNewBrush(line: GatherLine) {
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, nearBits, nearSignature } = line
   return { name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature }
+}
+
+/** The pockets that came with a pack, by name, their entries in order. */
+function pinsOf(lines: readonly GatherLine[], ids: readonly string[]) {
+  const pins = lines.flatMap((line, i) => (line.brush?.pins ?? []).map((pin) => ({ ...pin, brushId: ids[i] ?? '' })))
+  pins.sort((a, b) => a.at - b.at)
+  const byPocket = new Map<string, { brushId: string; sizePx: number; label: string }[]>()
+  for (const { pocket, brushId, sizePx, label } of pins)
+    byPocket.set(pocket, [...(byPocket.get(pocket) ?? []), { brushId, sizePx, label }])
+  return byPocket
 }
 
 /** A strip's first recipe: repeated as a whole, as wide as it is high. */

@@ -21,6 +21,7 @@ import {
   updateHandOut,
   updatePack,
 } from '../db/packs.ts'
+import { listPockets } from '../db/pockets.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
@@ -237,6 +238,7 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     })), // biome-ignore format: one brush
     grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
     strips: materials.strips,
+    pockets: await loadPockets(db, workspaceId, new Set(brushes.map((brush) => brush.id))),
     sets: sets
       .map((set) => ({
         name: set.name,
@@ -256,6 +258,19 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     })),
     licenceText: await licenceText(pack.licence, pack.licenceText, pack.maker),
   }
+}
+
+/** The pockets that hold any of the brushes, with those entries only. */
+async function loadPockets(db: Db, workspaceId: string, ids: ReadonlySet<string>): Promise<PackManifest['pockets']> {
+  const pockets = await listPockets(db, workspaceId)
+  return pockets
+    .map(({ name, items }) => ({
+      name,
+      entries: items
+        .filter((item) => ids.has(item.brushId))
+        .map(({ brushId, sizePx, label }) => ({ brush: brushId, sizePx, label })),
+    }))
+    .filter((pocket) => pocket.entries.length > 0)
 }
 
 /**

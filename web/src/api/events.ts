@@ -5,7 +5,8 @@ import { useEffect } from 'react'
 const STALE: Record<string, readonly string[]> = {
   job: ['jobs'],
   gather: ['gather', 'tally'],
-  library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials'],
+  library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets'],
+  pockets: ['pockets'],
   packs: ['packs', 'pack', 'tally'],
 }
 const GATHER_MS = 400 // many lines arrive at once while files are read

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { Navigate, Outlet, useLocation, useNavigate } from 'react-router'
+import { Navigate, Outlet, useLocation, useMatch, useNavigate } from 'react-router'
 import { useServerEvents } from '../api/events.ts'
 import { sessionQuery } from '../api/session.ts'
 import { LoadError, Loading } from '../components/states.tsx'
@@ -9,6 +9,7 @@ import { Band } from '../features/frame/band.tsx'
 import { CommandList } from '../features/frame/command-list.tsx'
 import { KeyHelp } from '../features/frame/key-help.tsx'
 import { STAGES } from '../features/frame/stages.ts'
+import { PocketStrip } from '../features/pocket/pocket-strip.tsx'
 
 /** The frame around every stage; only for those who are signed in. */
 export function FrameRoute() {
@@ -30,6 +31,7 @@ export function FrameRoute() {
 function Frame() {
   useServerEvents()
   const navigate = useNavigate()
+  const tuned = useMatch('/tune/:brushId')?.params.brushId
   const [open, setOpen] = useState<'none' | 'commands' | 'keys'>('none')
   const find = () => {
     const box = document.getElementById('find-brushes')
@@ -55,6 +57,7 @@ function Frame() {
       <main id="stage" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
         <Outlet />
       </main>
+      <PocketStrip tunedId={tuned} />
       <CommandList
         open={open === 'commands'}
         onOpenChange={(now) => setOpen(now ? 'commands' : 'none')}

@@ -38,7 +38,7 @@ export function GatherRoute() {
   }
   const id = current.data?.id
   return (
-    <div className="flex h-[calc(100dvh-52px)] flex-col px-6 pb-4 pt-5">
+    <div className="flex h-[calc(100dvh-112px)] flex-col px-6 pb-4 pt-5">
       <title>Gather · Gentle Satchel</title>
       {current.isPending && <Loading what="the ledger" />}
       {current.isError && <LoadError error={current.error} onRetry={() => void current.refetch()} />}

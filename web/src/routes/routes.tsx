@@ -1,4 +1,5 @@
 import { Navigate, type RouteObject } from 'react-router'
+import { CompareRoute } from './compare.tsx'
 import { FirstOwnerRoute } from './first-owner.tsx'
 import { FrameRoute } from './frame.tsx'
 import { GatherRoute } from './gather.tsx'
@@ -23,6 +24,7 @@ export const routes: RouteObject[] = [
       { path: 'gather', element: <GatherRoute /> },
       { path: 'tune/:brushId?', element: <TuneRoute /> },
       { path: 'sort', element: <SortRoute /> },
+      { path: 'compare', element: <CompareRoute /> },
       { path: 'sort/grains', element: <GrainsRoute /> },
       { path: 'hand-out', element: <HandOutRoute /> },
       { path: 'hand-out/:packId', element: <PackRoute /> },

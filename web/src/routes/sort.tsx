@@ -6,6 +6,7 @@ import { setsQuery } from '../api/sets.ts'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { toastError } from '../components/toasts.tsx'
+import { usePin } from '../features/pocket/use-pin.ts'
 import { ActionStrip } from '../features/sort/action-strip.tsx'
 import { BrushList } from '../features/sort/brush-list.tsx'
 import { choose, NO_CHOICE } from '../features/sort/choice.ts'
@@ -32,6 +33,9 @@ import { readDrop, useSortSensors } from '../features/sort/use-sort-drag.ts'
 
 /** Under the pointer where there is one; by nearness for the keyboard. */
 const collide: CollisionDetection = (args) => (args.pointerCoordinates ? pointerWithin(args) : closestCenter(args))
+
+/** So many brushes fit under one another. */
+const COMPARED_MAX = 6
 
 export function SortRoute() {
   const { filter, sort, view, change: go } = useFilter()
@@ -89,10 +93,12 @@ export function SortRoute() {
       undo: () => addToSet(setId, chosen),
     })
   })
+  const pin = usePin()
   const keys = {
     copy: need(() => setAsking('copy')),
     move: need(() => setAsking('move')),
     tag: need(() => setAsking('tag')),
+    pin: need(() => pin(chosen)),
     bin,
     all,
   }
@@ -122,7 +128,7 @@ export function SortRoute() {
       }}
     >
       <title>{`${title} · Sort · Gentle Satchel`}</title>
-      <div className="grid h-[calc(100dvh-52px)] grid-cols-1 gap-5 px-6 pb-4 pt-5 wide:grid-cols-[236px_minmax(0,1fr)]">
+      <div className="grid h-[calc(100dvh-112px)] grid-cols-1 gap-5 px-6 pb-4 pt-5 wide:grid-cols-[236px_minmax(0,1fr)]">
         <div className="hidden min-h-0 wide:grid">
           <Rack
             current={filter.setId}
@@ -156,6 +162,7 @@ export function SortRoute() {
             <ActionStrip
               count={chosen.length}
               onlyId={chosen.length === 1 ? chosen[0] : undefined}
+              comparedIds={chosen.length >= 2 && chosen.length <= COMPARED_MAX ? chosen : undefined}
               inSet={filter.setId !== undefined}
               inBin={filter.bin !== undefined}
               actions={{ ...keys, bringBack, takeOut, none: () => dispatch({ type: 'none' }) }}

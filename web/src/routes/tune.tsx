@@ -94,7 +94,7 @@ function TunePage({ brush }: { brush: Brush }) {
   useHotkeys('b', () => seen.setHeld(true), { keydown: true })
   useHotkeys('b', () => seen.setHeld(false), { keyup: true })
   return (
-    <div className="flex min-h-[calc(100dvh-52px)] flex-col px-6 pb-4 pt-5 wide:h-[calc(100dvh-52px)]">
+    <div className="flex min-h-[calc(100dvh-112px)] flex-col px-6 pb-4 pt-5 wide:h-[calc(100dvh-112px)]">
       <title>{`${facts.name} · Tune · Gentle Satchel`}</title>
       <PageTitle
         note={

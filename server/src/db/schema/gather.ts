@@ -44,8 +44,18 @@ export type Duplicate = { of: 'library' | 'batch'; how: 'exact' | 'near'; name: 
 /** A set of a pack that a brush lies in: the set's place in the pack, and the brush's place in the set. */
 export type PackPlace = { name: string; order: number; at: number }
 
+/** An entry of a pack's pocket: the pocket's name, the entry's place in it, its size and what it is called there. */
+export type PackPin = { pocket: string; at: number; sizePx: number; label: string }
+
 /** What is known about a brush besides its pictures, where the file says it. Only brushes out of a pack have places. */
-export type LineBrush = { maker: string; licence: string; tags: string[]; recipe: Recipe; places: PackPlace[] }
+export type LineBrush = {
+  maker: string
+  licence: string
+  tags: string[]
+  recipe: Recipe
+  places: PackPlace[]
+  pins?: PackPin[]
+}
 
 /** One line of the ledger: a brush to be, or a file and why it is not one. */
 export const gatherLine = pgTable(

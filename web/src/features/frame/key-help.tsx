@@ -11,6 +11,7 @@ const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['Ctrl or ⌘ A', 'choose all that the filter shows'],
   ['Esc', 'choose none'],
   ['Enter', 'tune the brush'],
+  ['p', 'pin the chosen, or the brush being tuned, to the pocket'],
   ['c', 'copy the chosen to a set'],
   ['m', 'move the chosen to a set'],
   ['t', 'tag the chosen'],

@@ -1,4 +1,15 @@
-import { Copy, FolderInput, FolderMinus, ListChecks, RotateCcw, SlidersHorizontal, Tag, Trash2 } from 'lucide-react'
+import {
+  Copy,
+  FolderInput,
+  FolderMinus,
+  ListChecks,
+  Pin,
+  RotateCcw,
+  Rows3,
+  SlidersHorizontal,
+  Tag,
+  Trash2,
+} from 'lucide-react'
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
@@ -6,12 +17,15 @@ import { plural } from '../../components/format.ts'
 type Props = {
   count: number
   onlyId: string | undefined
+  /** The chosen brushes where they are few enough to be compared. */
+  comparedIds: readonly string[] | undefined
   inSet: boolean
   inBin: boolean
   actions: {
     copy: () => void
     move: () => void
     tag: () => void
+    pin: () => void
     bin: () => void
     bringBack: () => void
     takeOut: () => void
@@ -21,7 +35,7 @@ type Props = {
 }
 
 /** Rises when lines are chosen: what can be done with all of them. */
-export function ActionStrip({ count, onlyId, inSet, inBin, actions }: Props) {
+export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions }: Props) {
   return (
     <section
       aria-label="With the chosen brushes"
@@ -50,9 +64,17 @@ export function ActionStrip({ count, onlyId, inSet, inBin, actions }: Props) {
           <Button onClick={actions.tag}>
             <Tag size={18} aria-hidden /> Tag
           </Button>
+          <Button onClick={actions.pin}>
+            <Pin size={18} aria-hidden /> Pin
+          </Button>
           {onlyId && (
             <Link to={`/tune/${onlyId}`} className={buttonLook()}>
               <SlidersHorizontal size={18} aria-hidden /> Tune
+            </Link>
+          )}
+          {comparedIds && (
+            <Link to={`/compare?ids=${comparedIds.join(',')}`} className={buttonLook()}>
+              <Rows3 size={18} aria-hidden /> Compare
             </Link>
           )}
           <Button kind="danger" onClick={actions.bin}>

@@ -22,7 +22,14 @@ const LINE_PX = 60
 const TILE_PX = 172
 const TILE_MIN_WIDTH_PX = 260
 
-export type ListKeys = { copy: () => void; move: () => void; tag: () => void; bin: () => void; all: () => void }
+export type ListKeys = {
+  copy: () => void
+  move: () => void
+  tag: () => void
+  pin: () => void
+  bin: () => void
+  all: () => void
+}
 
 type Props = {
   filter: Filter
@@ -205,6 +212,9 @@ function useListKeys({ ids, choice, dispatch, columns, keys, show }: KeyContext)
         break
       case 't':
         keys.tag()
+        break
+      case 'p':
+        keys.pin()
         break
       case 'Delete':
         keys.bin()

@@ -21,8 +21,8 @@ export const SHORE_COLOURS: readonly { name: string; rgb: Rgb }[] = [
   { name: 'Foam', rgb: { r: 246, g: 246, b: 240 } },
 ]
 
-const toHex = ({ r, g, b }: Rgb) => `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`
-const fromHex = (hex: string): Rgb => {
+export const toHex = ({ r, g, b }: Rgb) => `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`
+export const fromHex = (hex: string): Rgb => {
   const [r = 0, g = 0, b = 0] = [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16))
   return { r, g, b }
 }
@@ -71,32 +71,39 @@ export function GroundAndColour({ ground, onGround, colour, onColour }: LookProp
           </Toggle>
         ))}
       </fieldset>
-      <fieldset className="flex items-center gap-1.5">
-        <legend className="sr-only">Colour</legend>
-        {SHORE_COLOURS.map(({ name, rgb }) => (
-          <button
-            key={name}
-            type="button"
-            aria-pressed={toHex(rgb) === toHex(colour)}
-            aria-label={name}
-            title={name}
-            onClick={() => onColour(rgb)}
-            style={{ background: toHex(rgb) }}
-            className={`h-6 w-7 rounded-4 border ${toHex(rgb) === toHex(colour) ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
-          />
-        ))}
-        <label className="flex items-center gap-1 text-quiet">
-          <input
-            type="color"
-            aria-label="Another colour"
-            value={toHex(colour)}
-            onChange={(event) => onColour(fromHex(event.target.value))}
-            className="h-6 w-8 rounded-4 border border-line bg-raised"
-          />
-          other
-        </label>
-      </fieldset>
+      <ColourChoice colour={colour} onColour={onColour} />
     </>
+  )
+}
+
+/** The small palette, and a picker for any other colour. */
+export function ColourChoice({ colour, onColour }: { colour: Rgb; onColour: (colour: Rgb) => void }) {
+  return (
+    <fieldset className="flex items-center gap-1.5">
+      <legend className="sr-only">Colour</legend>
+      {SHORE_COLOURS.map(({ name, rgb }) => (
+        <button
+          key={name}
+          type="button"
+          aria-pressed={toHex(rgb) === toHex(colour)}
+          aria-label={name}
+          title={name}
+          onClick={() => onColour(rgb)}
+          style={{ background: toHex(rgb) }}
+          className={`h-6 w-7 rounded-4 border ${toHex(rgb) === toHex(colour) ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
+        />
+      ))}
+      <label className="flex items-center gap-1 text-quiet">
+        <input
+          type="color"
+          aria-label="Another colour"
+          value={toHex(colour)}
+          onChange={(event) => onColour(fromHex(event.target.value))}
+          className="h-6 w-8 rounded-4 border border-line bg-raised"
+        />
+        other
+      </label>
+    </fieldset>
   )
 }
 

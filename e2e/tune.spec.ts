@@ -1,0 +1,221 @@
+import { expect, type Locator, type Page, test } from '@playwright/test'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+test.beforeEach(({ page }) => signInToDemo(page, satchel.url))
+
+/** Opens the one brush of a name, once its strokes are painted. */
+async function tune(page: Page, name: string): Promise<Locator> {
+  const id = await page.evaluate(async (q) => {
+    const { brushes } = await (await fetch(`/api/brushes?q=${encodeURIComponent(q)}`)).json()
+    return brushes[0].id
+  }, name)
+  await page.goto(`${satchel.url}/tune/${id}`)
+  const ground = page.getByTestId('ground')
+  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  return ground
+}
+
+/** Shares of the level stroke's band that are inked, and the mean colour of what is inked. */
+const look = (ground: Locator) =>
+  ground.evaluate((canvas: HTMLCanvasElement) => {
+    const band = canvas.getContext('2d')?.getImageData(60, 0, canvas.width - 120, Math.floor(canvas.height / 4))
+    let [inked, r, b] = [0, 0, 0]
+    const data = band?.data ?? []
+    for (let i = 0; i < data.length; i += 4) {
+      if ((data[i] ?? 255) + (data[i + 1] ?? 255) + (data[i + 2] ?? 255) > 690) continue
+      inked++
+      r += data[i] ?? 0
+      b += data[i + 2] ?? 0
+    }
+    return { inked: inked / (data.length / 4), r: r / inked, b: b / inked }
+  })
+
+/** Waits until the strokes are painted anew after a change. */
+async function changed(ground: Locator, change: () => Promise<unknown>) {
+  const before = Number(await ground.getAttribute('data-painted'))
+  await change()
+  await expect.poll(async () => Number(await ground.getAttribute('data-painted'))).toBeGreaterThan(before)
+  return look(ground)
+}
+
+async function setNumber(page: Page, label: string, value: string) {
+  await page.getByLabel(label, { exact: true }).first().fill(value)
+  await page.keyboard.press('Enter')
+}
+
+test('spacing, scatter, grain and tone change the pixels as told; all of it survives a reload and an undo', async ({
+  page,
+}) => {
+  const ground = await tune(page, 'Strand chalk')
+  const first = await look(ground)
+  const wide = await changed(ground, () => setNumber(page, 'Spacing, %', '300'))
+  expect(wide.inked).toBeLessThan(first.inked * 0.6) // apart, the stamps leave gaps
+  await changed(ground, () => setNumber(page, 'Spacing, %', '10'))
+  const scattered = await changed(ground, () => setNumber(page, 'Scatter, %', '60'))
+  expect(scattered.inked).toBeGreaterThan(first.inked * 1.2) // thrown to the sides, they cover more
+  await changed(ground, () => setNumber(page, 'Scatter, %', '0'))
+  const bare = await changed(ground, () => page.getByRole('button', { name: 'none', exact: true }).click())
+  expect(bare.inked).toBeGreaterThan(first.inked) // without grain nothing is held off
+  const dots = await changed(ground, () => page.getByRole('button', { name: 'Salt dots' }).click())
+  expect(dots.inked).toBeLessThan(bare.inked * 0.85)
+  const sea = await changed(ground, () => page.getByRole('button', { name: 'Sea' }).click())
+  expect(sea.b - sea.r).toBeGreaterThan(40)
+  const tone = await changed(ground, () => page.getByText('tone', { exact: true }).click())
+  expect(tone).not.toEqual(sea)
+  await expect(page.getByText(/Take it from the tip’s mean/)).toBeVisible()
+
+  await expect(page.getByRole('status').filter({ hasText: ', saved' })).toBeVisible()
+  const versions = await page.getByRole('status').filter({ hasText: 'version' }).first().textContent()
+  await page.reload()
+  await expect(page.getByText(versions ?? '')).toBeVisible()
+  await expect(page.getByLabel('tone', { exact: true })).toBeChecked()
+  for (let n = 0; n < 9 && (await page.getByRole('button', { name: 'Undo' }).isEnabled()); n++) {
+    await page.keyboard.press('Control+z')
+    await page.waitForLoadState('networkidle')
+  }
+  await expect(page.getByText(/^version 1 of/)).toBeVisible()
+  await expect.poll(async () => (await look(ground)).inked).toBeCloseTo(first.inked, 2)
+})
+
+test('numbers that make no sense are held to what a recipe may say, and the page goes on', async ({ page }) => {
+  const ground = await tune(page, 'Down soft')
+  for (const [value, kept] of [
+    ['0', '1'],
+    ['-5', '1'],
+    ['99999', '1000'],
+    ['much', '1000'],
+  ] as const) {
+    await setNumber(page, 'Spacing, %', value)
+    await expect(page.getByLabel('Spacing, %').first()).toHaveValue(kept)
+  }
+  await setNumber(page, 'Spacing, %', '1')
+  await changed(ground, () => setNumber(page, 'Size, px', '4000'))
+  await setNumber(page, 'Stamps a step, ', '32')
+  await expect(page.getByText(/A stroke is cut short/)).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText(/A stroke is cut short/)).toHaveCount(0, { timeout: 60_000 })
+})
+
+test('curves are bent by keys, with the range they come to; s spreads the stamps, b shows before', async ({ page }) => {
+  const ground = await tune(page, 'Sailcloth')
+  const hand = page.getByRole('group', { name: 'Pressure to size' })
+  await expect(page.getByText('2.4 px to 16 px')).toBeVisible()
+  await hand.getByRole('slider', { name: 'Point 1 of 3' }).focus()
+  const before = await look(ground)
+  const thicker = await changed(ground, async () => {
+    for (let n = 0; n < 5; n++) await page.keyboard.press('Shift+ArrowUp')
+  })
+  await expect(page.getByText(/^10\.4 px to 16 px$/)).toBeVisible()
+  expect(thicker.inked).toBeGreaterThan(before.inked * 1.1)
+  await page.getByRole('button', { name: 'Add a point' }).click()
+  await expect(hand.getByRole('slider')).toHaveCount(4)
+  await page.keyboard.press('Delete')
+  await page.getByRole('heading', { level: 1 }).click()
+  const spread = await changed(ground, () => page.keyboard.press('s'))
+  expect(spread.inked).toBeLessThan(thicker.inked)
+  await changed(ground, () => page.keyboard.press('s'))
+  await page.keyboard.down('b')
+  await expect.poll(async () => (await look(ground)).inked).toBeCloseTo(before.inked, 3)
+  await page.keyboard.up('b')
+  await expect.poll(async () => (await look(ground)).inked).toBeGreaterThan(before.inked * 1.05)
+})
+
+test('a ribbon’s bounds are moved by keys, its break is measured, and it is closed', async ({ page }) => {
+  await tune(page, 'Rope, laid')
+  const lead = page.getByRole('slider', { name: 'Lead-in' })
+  await expect(lead).toHaveAttribute('aria-valuenow', '96')
+  await lead.focus()
+  await page.keyboard.press('Shift+ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  await expect(lead).toHaveAttribute('aria-valuenow', '107')
+  await expect(page.getByText(/Break at the join/)).toContainText('it shows')
+  await page.getByRole('button', { name: 'Close it' }).click()
+  await expect(page.getByText(/Break at the join/)).toContainText('cannot be seen')
+  await expect(page.getByText(/squeezed by more than a third/)).toBeVisible()
+})
+
+test('versions are named, compared and gone back to; a copy remembers where it came from', async ({ page }) => {
+  await tune(page, 'Ripple rub')
+  await page.getByLabel('Name of version 1').fill('As it was')
+  await page.keyboard.press('Enter')
+  await setNumber(page, 'Size, px', '40')
+  await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
+  await page.getByRole('button', { name: 'compare', exact: true }).click()
+  await expect(page.getByRole('slider', { name: 'Line between before and now' })).toBeVisible()
+  await page.getByRole('button', { name: 'go back to it' }).click()
+  await expect(page.getByText('version 1 of 2, saved')).toBeVisible()
+  await expect(page.getByLabel('Name of version 1')).toHaveValue('As it was')
+  await page.getByRole('button', { name: 'Copy', exact: true }).click()
+  await page.getByLabel('Name', { exact: true }).last().fill('Ripple rub, wide')
+  await page.getByLabel('Signed by').fill('Ida Slikker')
+  await page.getByRole('button', { name: 'Make the copy' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Ripple rub, wide' })).toBeVisible()
+  await expect(page.getByText('Copied from')).toBeVisible()
+  await page.getByRole('button', { name: 'Starting points' }).click()
+  await page.getByRole('button', { name: /^Flurry/ }).click()
+  await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
+  await expect(page.getByLabel('Scatter, %')).toHaveValue('1000')
+})
+
+test('brushes are pinned, renamed and reordered in the pocket, and compared on one stroke', async ({ page }) => {
+  await page.goto(`${satchel.url}/sort?q=rope`)
+  const lines = page.locator('[role=listbox] [role=option]')
+  await lines.nth(0).click()
+  await lines.nth(1).click({ modifiers: ['Shift'] })
+  await page.keyboard.press('p')
+  const entries = page.getByRole('list', { name: 'Entries of Pocket' }).getByRole('listitem')
+  await expect(entries).toHaveCount(2)
+  const names = () => entries.locator('.font-medium').allInnerTexts()
+  const [one, two] = await names()
+  await page.getByRole('button', { name: `About ${one}` }).click()
+  await page.getByLabel('Called here').fill('Mooring line')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('Fixed size, px').fill('21')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: 'Mooring line, 21 px: tune it' })).toBeVisible()
+  await page.getByRole('button', { name: 'Mooring line, 21 px: tune it' }).focus()
+  await page.keyboard.press('Space')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('Space')
+  await expect.poll(names).toEqual([two, 'Mooring line'])
+  await page.reload()
+  await expect.poll(names).toEqual([two, 'Mooring line'])
+
+  await lines.nth(0).click()
+  await lines.nth(1).click({ modifiers: ['Shift'] })
+  await page.getByRole('link', { name: 'Compare' }).click()
+  await expect(page.getByTestId('compared')).toHaveCount(2)
+  await expect(page.getByTestId('compared').first()).toHaveAttribute('data-painted', /[1-9]/)
+  await page.getByRole('button', { name: 'Same size' }).click()
+  await expect(page).toHaveURL(/size=48/)
+  await page
+    .getByRole('button', { name: /^Leave out/ })
+    .first()
+    .click()
+  await expect(page.getByTestId('compared')).toHaveCount(1)
+})
+
+test('a grain that is gone is said in a sentence, and another can be chosen', async ({ page }) => {
+  await tune(page, 'Salt print')
+  const id = page.url().split('/').at(-1)
+  await page.evaluate(async (brushId) => {
+    const brush = await (await fetch(`/api/brushes/${brushId}`)).json()
+    const { name, maker, licence, tags, version, recipe } = brush
+    recipe.ground.grain.sha256 = 'f'.repeat(64)
+    await fetch(`/api/brushes/${brushId}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, maker, licence, tags, recipe, from: version }),
+    })
+  }, id)
+  await page.reload()
+  await expect(page.getByText('The grain of this brush is gone, and it paints without one.')).toBeVisible()
+  await page.getByRole('button', { name: 'Wet sand' }).click()
+  await expect(page.getByText('The grain of this brush is gone')).toHaveCount(0)
+})

@@ -1,0 +1,165 @@
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core'
+import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { ChevronUp, Pin } from 'lucide-react'
+import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { setsQuery } from '../../api/sets.ts'
+import { Button } from '../../components/button.tsx'
+import { Menu, type MenuItem } from '../../components/menu.tsx'
+import { toast, toastError } from '../../components/toasts.tsx'
+import { choosePocket, useChosenPocket } from './chosen-pocket.ts'
+import { NameDialog } from './name-dialog.tsx'
+import { PocketEntry } from './pocket-entry.tsx'
+import {
+  bringBackPocket,
+  createPocket,
+  deletePocket,
+  moveItem,
+  type Pocket,
+  pocketsQuery,
+  renamePocket,
+} from './queries.ts'
+import { usePin } from './use-pin.ts'
+
+const DRAG_PX = 6
+
+/** The pocket: favourite brushes at fixed sizes, always at hand at the foot of the page. */
+export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
+  const pockets = useQuery(pocketsQuery)
+  const chosen = useChosenPocket()
+  const all = pockets.data?.pockets ?? []
+  const pocket = all.find((each) => each.id === chosen) ?? all[0]
+  const pin = usePin()
+  useHotkeys('p', () => tunedId && pin([tunedId]), { enabled: tunedId !== undefined })
+  return (
+    <section
+      aria-label="Pocket"
+      className="sticky bottom-0 z-20 flex h-[60px] items-center gap-2 border-t border-line bg-surface px-4"
+    >
+      <PocketMenu all={all} pocket={pocket} />
+      {pocket ? <Entries key={pocket.id} pocket={pocket} /> : <span className="flex-1" />}
+      {tunedId ? (
+        <Button className="shrink-0 text-13" onClick={() => pin([tunedId])}>
+          <Pin size={18} aria-hidden /> Pin here
+        </Button>
+      ) : (
+        <span className="shrink-0 text-13 text-quiet max-sm:hidden">choose brushes and press p to pin</span>
+      )}
+    </section>
+  )
+}
+
+function Entries({ pocket }: { pocket: Pocket }) {
+  const client = useQueryClient()
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PX } }),
+    useSensor(KeyboardSensor, {
+      coordinateGetter: sortableKeyboardCoordinates,
+      keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space'] },
+    }),
+  )
+  const ids = pocket.items.map((item) => item.id)
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || over.id === active.id) return
+    const [from, to] = [ids.indexOf(String(active.id)), ids.indexOf(String(over.id))]
+    const afterId = from < to ? ids[to] : ids[to - 1]
+    moveItem(pocket.id, String(active.id), afterId ?? null)
+      .catch(toastError)
+      .finally(() => client.invalidateQueries({ queryKey: pocketsQuery.queryKey }))
+  }
+  if (ids.length === 0)
+    return (
+      <p className="flex-1 truncate text-13 text-quiet">Nothing pinned yet: the brushes you use most belong here.</p>
+    )
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+      <SortableContext items={ids} strategy={horizontalListSortingStrategy}>
+        <ul aria-label={`Entries of ${pocket.name}`} className="flex min-w-0 flex-1 gap-2 overflow-x-auto">
+          {pocket.items.map((item) => (
+            <PocketEntry key={item.id} pocketId={pocket.id} item={item} />
+          ))}
+        </ul>
+      </SortableContext>
+    </DndContext>
+  )
+}
+
+type Asking = { what: 'new' | 'rename' } | undefined
+
+/** The pocket's name, and what can be done with pockets as a whole. */
+function PocketMenu({ all, pocket }: { all: readonly Pocket[]; pocket: Pocket | undefined }) {
+  const client = useQueryClient()
+  const sets = useQuery(setsQuery)
+  const [asking, setAsking] = useState<Asking>()
+  const run = async (change: () => Promise<{ id: string } | { ok: boolean }>) => {
+    try {
+      const made = await change()
+      await client.invalidateQueries({ queryKey: pocketsQuery.queryKey })
+      if ('id' in made) choosePocket(made.id)
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  const remove = async (gone: Pocket) => {
+    await run(() => deletePocket(gone.id))
+    toast(`The pocket "${gone.name}" is put away; its brushes stay in the library.`, {
+      action: { label: 'Bring back', run: () => void run(() => bringBackPocket(gone.id)) },
+    })
+  }
+  const items: (MenuItem | 'line')[] = [
+    ...all.map((each) => ({
+      label: each === pocket ? `${each.name}, at hand` : each.name,
+      onSelect: () => choosePocket(each.id),
+    })),
+    ...(all.length > 0 ? (['line'] as const) : []),
+    { label: 'New pocket …', takesFocus: true, onSelect: () => setAsking({ what: 'new' }) },
+    ...(pocket
+      ? [
+          { label: `Rename "${pocket.name}" …`, takesFocus: true, onSelect: () => setAsking({ what: 'rename' }) },
+          { label: `Put "${pocket.name}" away`, danger: true, onSelect: () => void remove(pocket) },
+        ]
+      : []),
+    'line',
+    ...(sets.data?.sets ?? []).map((set) => ({
+      label: `Pocket of the set "${set.name}"`,
+      onSelect: () => void run(() => createPocket(set.name, set.id)),
+    })),
+  ]
+  return (
+    <>
+      <Menu
+        label="Pockets"
+        trigger={
+          <button
+            type="button"
+            className="inline-flex max-w-40 shrink-0 items-center gap-1.5 rounded-4 px-2 py-1 font-title hover:bg-raised"
+          >
+            <span className="eyelet" aria-hidden />
+            <span className="truncate">{pocket?.name ?? 'Pocket'}</span>
+            <ChevronUp size={16} aria-hidden />
+          </button>
+        }
+        items={items}
+      />
+      <NameDialog
+        key={asking?.what}
+        open={asking !== undefined}
+        title={asking?.what === 'rename' ? 'Rename the pocket' : 'New pocket'}
+        start={asking?.what === 'rename' ? (pocket?.name ?? '') : ''}
+        onClose={() => setAsking(undefined)}
+        onName={(name) =>
+          void run(() => (asking?.what === 'rename' && pocket ? renamePocket(pocket.id, name) : createPocket(name)))
+        }
+      />
+    </>
+  )
+}
