@@ -22,7 +22,7 @@ type Placed = { level: Level; offset: number }
 const LEVEL_SWITCH = Math.SQRT1_2
 const CHANNELS = 4
 /** Most pixels that one stroke may visit, so that no recipe can freeze a page: some seconds of work. */
-export const STROKE_WORK_MAX_PX = 600_000_000
+export const STROKE_WORK_MAX_PX = 300_000_000
 
 /**
  * Paints one stroke by stamping. Stamps gather on a layer of their own, `compositeOnto` lays it on a picture, capped by

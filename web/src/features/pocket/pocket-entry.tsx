@@ -14,7 +14,9 @@ const [SIZE_MIN, SIZE_MAX] = [1, 4096]
 /** One entry: its stroke, what it is called here, and its fixed size. Click tunes it, drag reorders. */
 export function PocketEntry({ pocketId, item }: { pocketId: string; item: PocketItem }) {
   const navigate = useNavigate()
-  const { setNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: item.id })
+  const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
+    id: item.id,
+  })
   const title = item.label || item.name
   return (
     <li
@@ -24,6 +26,7 @@ export function PocketEntry({ pocketId, item }: { pocketId: string; item: Pocket
     >
       <button
         type="button"
+        ref={setActivatorNodeRef}
         {...attributes}
         {...listeners}
         aria-label={`${title}, ${Math.round(item.sizePx)} px: tune it`}
