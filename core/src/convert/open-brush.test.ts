@@ -17,6 +17,7 @@ import {
   toPaperPicture,
   toPngFile,
 } from './open-brush.ts'
+import { openFileLosses } from './open-losses.ts'
 
 const brush = (frames: Pixels[], reading: PaintReading = 'light'): OpenBrush => ({
   name: 'Down',
@@ -101,5 +102,26 @@ describe('the picture a PNG shows', () => {
     const grey: Pixels = { width: 1, height: 1, channels: 1, data: Uint8Array.of(9) }
     const colour: Pixels = { width: 2, height: 1, channels: 4, data: Uint8Array.of(1, 2, 3, 4, 5, 6, 7, 8) }
     expect([...toOneCanvas([grey, colour])[0].data]).toEqual([9, 9, 9, 255, 0, 0, 0, 0])
+  })
+})
+
+describe('what the open files leave behind', () => {
+  it('is nothing for stamps in a row, and is named for everything else', () => {
+    const recipe = defaultRecipe()
+    expect(openFileLosses(recipe)).toEqual([])
+    recipe.variation.size = { from: 1, to: 1 }
+    expect(openFileLosses(recipe)).toEqual([])
+    recipe.variation.value = { from: -13, to: 0 }
+    recipe.path.count = 3
+    recipe.hand.pressure = { size: [[0, 0], [1, 1]] } // biome-ignore format: points
+    recipe.colour.behaviour = 'smear'
+    recipe.ground.grain = { sha256: 'a'.repeat(64), anchor: 'canvas', scalePct: 50, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    expect(openFileLosses(recipe)).toEqual([
+      'the grain',
+      'scatter and count',
+      'the variation',
+      'the curves of the hand',
+      'that it smears',
+    ])
   })
 })

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { prepareBrush } from './prepare-brush.ts'
-import { paintStroke } from './render.ts'
+import { paintStroke, renderListStroke } from './render.ts'
 import type { Samples } from './samples.ts'
 import { createSurface, type Surface } from './surface.ts'
 
@@ -69,6 +69,27 @@ describe('behaviours', () => {
     const surface = createSurface(120, 60)
     stroke(surface, (recipe) => (recipe.colour.blend = 'color-burn'))
     expect(at(surface, 60, 30)).toEqual([38, 92, 122, 255])
+  })
+})
+
+describe('a list’s stroke', () => {
+  it('is never blank: what erases or smears is shown on bars, and leaves its trace in them', () => {
+    const pictures = (['paint', 'erase', 'smear'] as const).map((behaviour) => {
+      const recipe = defaultRecipe({ sizePx: 12, reading: 'light' })
+      recipe.colour.behaviour = behaviour
+      const brush = prepareBrush({ frames: [block] }, recipe, SEA)
+      const { data } = renderListStroke(brush, recipe, { width: 200, height: 40 })
+      const opaque = Array.from({ length: 200 }, (_, x) => data[(20 * 200 + x) * 4 + 3]).filter(
+        (alpha) => alpha > 0,
+      ).length
+      return { opaque, bytes: Buffer.from(data.buffer).toString('base64') }
+    })
+    expect(new Set(pictures.map(({ bytes }) => bytes)).size).toBe(3)
+    const [painted, erased, smeared] = pictures.map(({ opaque }) => opaque)
+    expect(painted).toBeGreaterThan(100)
+    expect(erased).toBeGreaterThan(2) // the bars beside the stroke stay
+    expect(erased).toBeLessThan(70) // those under it are gone
+    expect(smeared).toBeGreaterThan(60)
   })
 })
 

@@ -6,6 +6,7 @@ import { unite } from './rect.ts'
 import type { Samples } from './samples.ts'
 import type { PreparedBrush } from './stroke.ts'
 import { createSurface, type Surface } from './surface.ts'
+import { layUnder } from './underlay.ts'
 
 export const INK: Rgb = { r: 24, g: 24, b: 24 }
 /** The seed of gauge strokes, the same everywhere so that they can be compared. */
@@ -20,7 +21,7 @@ export type RenderOptions = {
   kernel?: 'simd' | 'plain'
 }
 
-/** Paints whole strokes one after another onto a new picture. */
+/** Paints whole strokes one after another onto a new picture; what erases or smears gets bars to work on. */
 export function renderStrokes(
   strokes: readonly Samples[],
   brush: PreparedBrush,
@@ -28,6 +29,7 @@ export function renderStrokes(
   { width, height, colour = INK, ground, seed = GAUGE_SEED, kernel }: RenderOptions,
 ): Surface {
   const surface = createSurface(width, height, ground)
+  layUnder(surface, recipe.colour.behaviour)
   strokes.forEach((samples, i) => {
     paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })
   })

@@ -5,6 +5,7 @@ import { insertBrushes, type NewBrush } from '../db/brushes.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall } from '../db/members.ts'
 import { createPack, findPack, insertHandOut, insertRelease, setPackSets, updatePack } from '../db/packs.ts'
+import { createPocket, pinBrushes } from '../db/pockets.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
@@ -54,6 +55,15 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
     const members = drawn.flatMap((each, i) => (each.set === name ? [ids[i] ?? ''] : []))
     await addToSet(db, workspaceId, sets.get(name.toLowerCase()) ?? '', members)
   }
+
+  const pocketId = await createPocket(db, workspaceId, { name: 'Evening class' })
+  const favourites = ['Down soft', 'Kelp edge', 'Strand chalk', 'Rope, laid whole', 'Wash out']
+  await pinBrushes(
+    db,
+    workspaceId,
+    pocketId,
+    favourites.map((name) => ids[drawn.findIndex((each) => each.name === name)] ?? ''),
+  )
 
   const { id: packId } = await createPack(db, workspaceId, {
     title: 'Saltmarsh Sketching',

@@ -122,7 +122,7 @@ function TunePage({ brush }: { brush: Brush }) {
         {facts.name}
       </PageTitle>
       <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
-        <div className="grid min-h-0 content-start gap-5 wide:overflow-y-auto wide:pr-1">
+        <div className="order-2 grid min-h-0 content-start gap-5 wide:order-none wide:overflow-y-auto wide:pr-1">
           <FactsPanel brush={brush} facts={facts} grain={grain.material} onChange={change} />
           <History
             brush={brush}
@@ -169,7 +169,7 @@ function TunePage({ brush }: { brush: Brush }) {
             them to try the brush; Ctrl or ⌘ with the wheel zooms.
           </p>
         </div>
-        <div className="min-h-0 wide:overflow-y-auto wide:pr-2">
+        <div className="order-1 min-h-0 wide:order-none wide:overflow-y-auto wide:pr-2">
           <RecipePanel
             recipe={recipe}
             pictures={brush.pictures}

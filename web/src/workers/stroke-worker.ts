@@ -8,9 +8,10 @@ import { GAUGE_SEED, INK, renderListStroke } from '@satchel/core/stroke/render'
 import { RibbonStroke } from '@satchel/core/stroke/ribbon-stroke'
 import type { Samples } from '@satchel/core/stroke/samples'
 import type { Stroke } from '@satchel/core/stroke/stroke'
-import { type Rect, type Surface, wholeOf } from '@satchel/core/stroke/surface'
+import { createSurface, type Rect, type Surface, wholeOf } from '@satchel/core/stroke/surface'
+import { layUnder } from '@satchel/core/stroke/underlay'
 import { BrushInHand } from './brush-in-hand.ts'
-import { cut, paste } from './cut-paste.ts'
+import { cut, layOver, paste } from './cut-paste.ts'
 import { createGround } from './ground-picture.ts'
 import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
 
@@ -22,8 +23,10 @@ const brush = new BrushInHand()
 let look: Look | undefined
 let size = { width: 0, height: 0 }
 let free: FreeStroke[] = []
-/** Everything but the stroke that is being drawn. */
+/** Everything but the stroke that is being drawn; clear where something is erased, else on the ground. */
 let base: Surface | undefined
+/** What shows through where something is erased. */
+let ground: Surface | undefined
 let current: { painting: Stroke; stroke: FreeStroke } | undefined
 let stale = false
 
@@ -102,6 +105,7 @@ function paintAll(): void {
     if (part.right > 0) paste(surface, part, cut(paintStrokes(look.before, look), part))
   }
   base = surface
+  ground = createGround(look.ground, size.width, size.height)
   const { width, height } = surface
   const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
   send(picture, { whole: true, ms: performance.now() - started })
@@ -110,9 +114,12 @@ function paintAll(): void {
 
 type Noticed = Pick<Findings, 'cutShort' | 'squeezes'>
 
-function paintStrokes(recipe: Recipe, { colour, ground, strokes }: Look, noticed?: Noticed): Surface {
+function paintStrokes(recipe: Recipe, look: Look, noticed?: Noticed): Surface {
+  const { colour, strokes } = look
   const { width, height } = size
-  const surface = createGround(ground, width, height)
+  const paper = createGround(look.ground, width, height)
+  const surface = recipe.colour.behaviour === 'erase' ? createSurface(width, height) : paper
+  layUnder(surface, recipe.colour.behaviour)
   const prepared = brush.prepare(recipe, colour)
   for (const [samples, seed] of [...standardStrokes(recipe, strokes), ...freeStrokes()]) {
     const stroke = createStroke({ width, height, brush: prepared, recipe, seed, colour, under: surface })
@@ -189,6 +196,8 @@ function end(): void {
 
 type Part = { left: number; top: number; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 
-function send({ left: x, top: y, width, height, data }: Part, { whole, ms }: { whole: boolean; ms: number }): void {
+function send(part: Part, { whole, ms }: { whole: boolean; ms: number }): void {
+  const { left: x, top: y, width, height, data } = part
+  if (ground) layOver(part, ground)
   answer({ type: 'pixels', x, y, width, height, data, whole, ms }, [data.buffer])
 }

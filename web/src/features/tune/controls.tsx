@@ -138,25 +138,3 @@ export function Choices<Value extends string>({
     </fieldset>
   )
 }
-
-export function Switch({
-  label,
-  checked,
-  onChange,
-}: {
-  label: string
-  checked: boolean
-  onChange: (checked: boolean) => void
-}) {
-  return (
-    <label className="flex items-center gap-2 text-13 font-medium">
-      <input
-        type="checkbox"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
-        className="h-4 w-4"
-      />
-      {label}
-    </label>
-  )
-}

@@ -1,3 +1,4 @@
+import { openFileLosses } from '@satchel/core/convert/open-losses'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
@@ -99,6 +100,7 @@ export function FactsPanel({ brush, facts, grain, onChange }: Props) {
           </Link>
         </section>
       )}
+      <OpenFileNote recipe={facts.recipe} />
       <section>
         <h3 className="mb-1 text-13 font-medium text-quiet">In the sets</h3>
         {brush.sets.length === 0 ? (
@@ -119,6 +121,21 @@ export function FactsPanel({ brush, facts, grain, onChange }: Props) {
         )}
       </section>
     </div>
+  )
+}
+
+/** What the open brush files cannot take along; the Satchel pack keeps all of it. */
+function OpenFileNote({ recipe }: { recipe: Facts['recipe'] }) {
+  const losses = openFileLosses(recipe)
+  return (
+    <section>
+      <h3 className="mb-1 text-13 font-medium text-quiet">As an open brush file</h3>
+      <p className="text-13">
+        {losses.length === 0
+          ? 'Everything arrives.'
+          : `Name, frames, spacing and frame rules arrive. Left behind: ${losses.join(', ')}.`}
+      </p>
+    </section>
   )
 }
 
