@@ -87,7 +87,51 @@ describe('./satchel', () => {
     expect(single.stderr).toContain('GBR holds one picture: 2 frames were left behind')
   })
 
+  it('paints a path with a brush file: the same words give the same pixels, every option changes them', () => {
+    run('convert', at('grey.png'), at('reed.gbr'), '--spacing', '90')
+    writeFileSync(
+      at('path.json'),
+      JSON.stringify([
+        { x: 10, y: 20 },
+        { x: 90, y: 20, pressure: 0.5, ms: 80 },
+      ]),
+    )
+    const paint = (out: string, ...more: string[]) => {
+      const { status, stderr } = run(
+        'stroke',
+        at('reed.gbr'),
+        '--path',
+        at('path.json'),
+        '--size',
+        '100x40',
+        '--out',
+        at(out),
+        ...more,
+      )
+      expect(stderr).toBe('')
+      expect(status).toBe(0)
+      return readPng(new Uint8Array(readFileSync(at(out)))).frames[0]?.pixels
+    }
+    const first = paint('s1.png', '--colour', '#205080')
+    expect([first?.width, first?.height, first?.channels]).toEqual([100, 40, 4])
+    expect(paint('s2.png', '--colour', '#205080')).toEqual(first)
+    // stamps every 90 % of 7 px from x = 10: the chosen colour where they lie, clear beside them
+    const pixel = (x: number, y: number) => [...(first?.data.subarray((y * 100 + x) * 4, (y * 100 + x) * 4 + 4) ?? [])]
+    expect(pixel(10, 18).slice(0, 3)).toEqual([0x20, 0x50, 0x80])
+    expect(pixel(10, 2)).toEqual([0, 0, 0, 0])
+    const onPaper = paint('s3.png', '--colour', '#205080', '--ground', '#ffffff')
+    expect(onPaper?.data[3]).toBe(255)
+    expect(paint('s4.png', '--colour', '#802050')).not.toEqual(first)
+  })
+
   it.each([
+    [['stroke', 'grey.png'], 'stroke needs --out'],
+    [['stroke', 'grey.png', '--out', 'x.png', '--colour', 'blue'], '--colour takes a colour like #26415c, not "blue"'],
+    [
+      ['stroke', 'grey.png', '--out', 'x.png', '--size', '9'],
+      '--size takes a width and a height like 1200x800, not "9"',
+    ],
+    [['stroke', 'grey.png', '--out', 'x.png', '--seed', '-1'], '--seed'],
     [['convert', 'a.png'], 'convert needs two files'],
     [['convert', 'grey.png', 'x.gbr', '--spacing', 'lots'], '--spacing takes a percentage from 1 to 1000, not "lots"'],
     [

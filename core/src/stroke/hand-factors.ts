@@ -15,7 +15,7 @@ export type HandFactors = {
   /** Turn added by angle curves, degrees: out 0…1 turns 0…360. */
   turnDeg(at: Float64Array, speed: number): number
   /** Where along the frames the hand points, 0…1. */
-  frameShare(by: 'pressure' | 'speed', at: Float64Array, speed: number): number
+  frameShare(by: 'pressure' | 'speed' | 'tiltX' | 'tiltY', at: Float64Array, speed: number): number
   /** Speed 0…1 from one sample to the next; 0 where no time passed. */
   speedOf(from: Float64Array, to: Float64Array, lengthPx: number): number
 }
@@ -30,10 +30,19 @@ export function createHandFactors({ hand }: Recipe): HandFactors {
   return {
     factor: (part, at, speedNow) => outputs(part, at, speedNow).reduce<number>((all, one) => all * (one ?? 1), 1),
     turnDeg: (at, speedNow) => outputs('angle', at, speedNow).reduce<number>((all, one) => all + 360 * (one ?? 0), 0),
-    frameShare: (by, at, speedNow) =>
-      by === 'pressure'
-        ? (pressure.frame?.(at[SAMPLE.pressure]) ?? at[SAMPLE.pressure])
-        : (speed.frame?.(speedNow) ?? speedNow),
+    frameShare(by, at, speedNow) {
+      switch (by) {
+        case 'pressure':
+          return pressure.frame?.(at[SAMPLE.pressure]) ?? at[SAMPLE.pressure]
+        case 'speed':
+          return speed.frame?.(speedNow) ?? speedNow
+        case 'tiltX':
+        case 'tiltY': {
+          const share = (at[SAMPLE[by]] + 90) / 180
+          return tilt.frame?.(share) ?? share
+        }
+      }
+    },
     speedOf: (from, to, lengthPx) => {
       const ms = to[SAMPLE.ms] - from[SAMPLE.ms]
       return ms > 0 ? Math.min(1, lengthPx / ms / SPEED_FULL) : 0

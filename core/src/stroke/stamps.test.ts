@@ -123,6 +123,27 @@ describe('stamps', () => {
     expect(frames(grid, line(0, 0, 30, 0, 0.1))).toEqual([0, 1, 0, 1])
   })
 
+  it('follow the curves of the hand to the frame: speed, and tilt on either axis', () => {
+    const four = Array.from({ length: 4 }, () => ({ width: 10, height: 10 }))
+    const framesOf = (rule: 'speed' | 'tiltX' | 'tiltY', path: Float64Array, curve?: [number, number][]) => {
+      const recipe = change((r) => {
+        r.mark.sizePx = 10
+        r.path.spacingPct = 100
+        r.path.nextFrame = [{ rule, frames: 4 }]
+        if (curve) r.hand[rule === 'speed' ? 'speed' : 'tilt'] = { frame: curve }
+      }, 4)
+      return column(placeStamps(recipe, four, path, 1), STAMP.frame)
+    }
+    const leaning = Float64Array.of(0, 0, 1, 50, -80, 0, 30, 0, 1, 50, -80, 9)
+    expect(new Set(framesOf('tiltX', leaning))).toEqual(new Set([3])) // (50 + 90) / 180 is 0.78
+    expect(new Set(framesOf('tiltY', leaning))).toEqual(new Set([0])) // (−80 + 90) / 180 is 0.06
+    const down: [number, number][] = [[0, 1], [1, 0]] // biome-ignore format: points
+    expect(new Set(framesOf('tiltX', leaning, down))).toEqual(new Set([0]))
+    const fast = Float64Array.of(0, 0, 1, 0, 0, 0, 30, 0, 1, 0, 0, 10) // 3 px a ms of 4
+    expect(framesOf('speed', fast).slice(1)).toEqual([3, 3, 3])
+    expect(framesOf('speed', fast, down).slice(1)).toEqual([1, 1, 1])
+  })
+
   it('stay bounded whatever the recipe asks for', () => {
     const recipe = change((r) => {
       r.mark.sizePx = 1

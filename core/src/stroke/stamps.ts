@@ -239,13 +239,10 @@ export class StampPlacer {
       case 'direction':
         return Math.floor((direction / 360) * frames + 0.5) % frames
       case 'pressure':
-        return part(this.#hand.frameShare('pressure', at, this.#speed))
       case 'speed':
-        return part(this.#hand.frameShare('speed', at, this.#speed))
       case 'tiltX':
-        return part((at[SAMPLE.tiltX] + 90) / 180)
       case 'tiltY':
-        return part((at[SAMPLE.tiltY] + 90) / 180)
+        return part(this.#hand.frameShare(rule, at, this.#speed))
     }
   }
 }

@@ -1,4 +1,4 @@
-import type { Curve, Recipe } from '@satchel/core/brush/recipe'
+import type { Curve, FrameRule, Recipe } from '@satchel/core/brush/recipe'
 import { useState } from 'react'
 import { Group } from '../controls.tsx'
 import { CurveEditor, curvePath } from '../curve-editor.tsx'
@@ -21,6 +21,8 @@ const PARTS: readonly { part: Part; label: string }[] = [
   { part: 'frame', label: 'Frame' },
 ]
 const RISE: Curve = [[0, 0.1], [0.5, 0.55], [1, 1]] // biome-ignore format: points
+/** Rules that ask a curve which frame comes next. */
+const FOLLOWED: readonly FrameRule[] = ['pressure', 'speed', 'tiltX', 'tiltY']
 const CELL = 28
 
 /** What a curve's outcomes come to: px, degrees, percent or frames. */
@@ -55,8 +57,8 @@ export function HandGroup({ recipe, onChange, frames }: GroupProps & { frames: n
   const points = open && hand[open.source][open.part]
   const word = (open && SOURCES.find(({ source }) => source === open.source)?.label) ?? ''
   const idle = (part: Part) => {
-    if (part === 'frame' && !recipe.path.nextFrame.some(({ rule }) => rule === 'pressure' || rule === 'speed'))
-      return 'Frames follow a curve once the next frame goes by pressure or speed.'
+    if (part === 'frame' && !recipe.path.nextFrame.some(({ rule }) => FOLLOWED.includes(rule)))
+      return 'Frames follow a curve once the next frame goes by pressure, speed or tilt.'
     if (part === 'angle' && recipe.path.ribbon) return 'A ribbon always lies along its path.'
     return undefined
   }
