@@ -1,6 +1,7 @@
 import { expect, type Locator, type Page, test } from '@playwright/test'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { readPng } from '@satchel/core/formats/png/read'
+import { toRgba } from '@satchel/core/raster/pixels'
 import { gaugeStrokes } from '@satchel/core/stroke/gauge'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { GAUGE_SEED, INK, paintStroke } from '@satchel/core/stroke/render'
@@ -235,36 +236,52 @@ test('a grain that is gone is said in a sentence, and another can be chosen', as
   await expect(page.getByText('The grain of this brush is gone')).toHaveCount(0)
 })
 
+/** What the ground shows just now. */
+async function shownOn(ground: Locator) {
+  const url = await ground.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL())
+  const [png] = readPng(new Uint8Array(Buffer.from(url.split(',')[1] ?? '', 'base64'))).frames
+  if (!png) throw new Error('no picture of the ground')
+  return toRgba(png.pixels)
+}
+
+/** The gauge strokes of the brush that is being tuned, painted here in Node on as large a ground. */
+async function paintHere(page: Page): Promise<(size: { width: number; height: number }) => Uint8ClampedArray> {
+  const brush = await (await page.request.get(`${satchel.url}/api/brushes/${page.url().split('/').at(-1)}`)).json()
+  const load = async (sha: string) => {
+    const [frame] = readPng(
+      new Uint8Array(await (await page.request.get(`${satchel.url}/api/pictures/${sha}`)).body()),
+    ).frames
+    if (!frame) throw new Error('no picture')
+    return frame.pixels
+  }
+  const recipe: Recipe = brush.recipe
+  const frames = await Promise.all(brush.pictures.map(({ blobSha }: { blobSha: string }) => load(blobSha)))
+  const pictures = { frames, grain: brush.grain ? await load(brush.grain.blobSha) : undefined }
+  const prepared = prepareBrush(pictures, recipe, INK)
+  return ({ width, height }) => {
+    const surface = createSurface(width, height, { r: 250, g: 250, b: 250 })
+    layUnder(surface, recipe.colour.behaviour)
+    const margin = Math.min(recipe.mark.sizePx / 2 + 8, width / 5)
+    const { level, curve, zigzag, stamps } = gaugeStrokes(width, height, margin)
+    for (const [i, samples] of [level, curve, zigzag, ...stamps].entries())
+      paintStroke(surface, samples, { brush: prepared, recipe, seed: GAUGE_SEED + i, colour: INK })
+    return surface.data
+  }
+}
+
 test('Chromium paints the very pixels that Node paints, for grain, tone, ribbon and smear alike', async ({ page }) => {
   for (const name of ['Strand chalk', 'Shaded cockle', 'Rope, laid', 'Mud smear', 'Sailcloth']) {
     const ground = await tune(page, name)
-    const shown = await ground.evaluate((canvas: HTMLCanvasElement) => {
-      const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] }
-      return { width: canvas.width, height: canvas.height, data: [...data] }
-    })
-    const brush = await (await page.request.get(`${satchel.url}/api/brushes/${page.url().split('/').at(-1)}`)).json()
-    const load = async (sha: string) => {
-      const [frame] = readPng(
-        new Uint8Array(await (await page.request.get(`${satchel.url}/api/pictures/${sha}`)).body()),
-      ).frames
-      if (!frame) throw new Error('no picture')
-      return frame.pixels
-    }
-    const recipe: Recipe = brush.recipe
-    const frames = await Promise.all(brush.pictures.map(({ blobSha }: { blobSha: string }) => load(blobSha)))
-    const pictures = { frames, grain: brush.grain ? await load(brush.grain.blobSha) : undefined }
-    const { width, height } = shown
-    const surface = createSurface(width, height, { r: 250, g: 250, b: 250 })
-    layUnder(surface, recipe.colour.behaviour)
-    const { level, curve, zigzag, stamps } = gaugeStrokes(
-      width,
-      height,
-      Math.min(recipe.mark.sizePx / 2 + 8, width / 5),
-    )
-    const prepared = prepareBrush(pictures, recipe, INK)
-    for (const [i, samples] of [level, curve, zigzag, ...stamps].entries())
-      paintStroke(surface, samples, { brush: prepared, recipe, seed: GAUGE_SEED + i, colour: INK })
-    const different = surface.data.reduce((n, value, i) => n + (value === shown.data[i] ? 0 : 1), 0)
-    expect(different, name).toBe(0)
+    const here = await paintHere(page)
+    // The ground may still change its size, for example where a finding is told below it.
+    await expect
+      .poll(
+        async () => {
+          const shown = await shownOn(ground)
+          return here(shown).reduce((n, value, i) => n + (value === shown.data[i] ? 0 : 1), 0)
+        },
+        { message: name },
+      )
+      .toBe(0)
   }
 })

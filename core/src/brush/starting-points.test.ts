@@ -21,7 +21,9 @@ it('are whole recipes that keep size, frames, reading and grain, and each paints
       recipe.path.nextFrame,
     ])
     const brush = prepareBrush({ frames: [roundTip(32)] }, started, INK)
-    return Buffer.from(renderListStroke(brush, started, { width: 300, height: 60 }).data.buffer).toString('base64')
+    const { data } = renderListStroke(brush, started, { width: 300, height: 60 })
+    expect(data.filter((value, i) => i % 4 === 3 && value > 12).length).toBeGreaterThan(60)
+    return Buffer.from(data.buffer).toString('base64')
   })
   expect(new Set(pictures).size).toBe(STARTING_POINTS.length)
 })

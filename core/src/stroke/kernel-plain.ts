@@ -1,14 +1,5 @@
 import { coverRow, overRow } from './composite.ts'
-import {
-  type CompositeRow,
-  type GrainRow,
-  type Kernel,
-  LAY,
-  Q15_ONE,
-  ROW_INTS,
-  type ShapedJob,
-  type StampJob,
-} from './kernel.ts'
+import { type CompositeRow, type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type StampJob } from './kernel.ts'
 
 /** The readable reference of the loops; the SIMD twin gives the same bytes. */
 export function createPlainKernel(memory: ArrayBufferLike): Kernel {
@@ -16,9 +7,7 @@ export function createPlainKernel(memory: ArrayBufferLike): Kernel {
   const shorts = new Int16Array(memory)
   const ints = new Int32Array(memory)
   return {
-    stampMask: (job) => stampMask(bytes, shorts, ints, job),
-    stampColour: (job) => stampColour(bytes, shorts, ints, job),
-    stampShaped: (job) => stampShaped({ bytes, shorts, ints }, job),
+    stamp: (job) => stamp({ bytes, shorts, ints }, job),
     grainRow: (to, count, grain) => grainRow(bytes, shorts, to, count, grain),
     compositeRow: (row) => compositeRow(bytes, shorts, row),
   }
@@ -35,48 +24,9 @@ function mix(p00: number, p01: number, p10: number, p11: number, fx: number, fyQ
   return value + (value >> 8) // 255 · 256 / 2 is 32640; this brings full paint to 32767
 }
 
-function stampMask(bytes: Uint8Array, shorts: Int16Array, ints: Int32Array, job: StampJob): void {
-  const { layer, layerWidth, level, levelStride, rows, rowCount, du, dv, alphaQ15 } = job
-  for (let r = 0, row = rows >> 2; r < rowCount; r++, row += ROW_INTS) {
-    let o = (layer >> 1) + ints[row] * layerWidth + ints[row + 1]
-    const end = o + ints[row + 2] - ints[row + 1]
-    let u = ints[row + 3]
-    let v = ints[row + 4]
-    for (; o < end; o++, u += du, v += dv) {
-      const i = level + (v >> 16) * levelStride + (u >> 16)
-      const j = i + levelStride
-      const value = mix(bytes[i], bytes[i + 1], bytes[j], bytes[j + 1], (u >> 8) & 255, (v >> 1) & 0x7fff)
-      const below = shorts[o]
-      shorts[o] = below + mulQ15(mulQ15(value, alphaQ15), Q15_ONE - below)
-    }
-  }
-}
-
-function stampColour(bytes: Uint8Array, shorts: Int16Array, ints: Int32Array, job: StampJob): void {
-  const { layer, layerWidth, level, levelStride, rows, rowCount, du, dv, alphaQ15 } = job
-  for (let r = 0, row = rows >> 2; r < rowCount; r++, row += ROW_INTS) {
-    let o = (layer >> 1) + (ints[row] * layerWidth + ints[row + 1]) * 4
-    const end = o + (ints[row + 2] - ints[row + 1]) * 4
-    let u = ints[row + 3]
-    let v = ints[row + 4]
-    for (; o < end; o += 4, u += du, v += dv) {
-      const i = level + ((v >> 16) * levelStride + (u >> 16)) * 4
-      const j = i + levelStride * 4
-      const fx = (u >> 8) & 255
-      const fy = (v >> 1) & 0x7fff
-      const alpha = mulQ15(mix(bytes[i + 3], bytes[i + 7], bytes[j + 3], bytes[j + 7], fx, fy), alphaQ15)
-      for (let c = 0; c < 4; c++) {
-        const paint = mulQ15(mix(bytes[i + c], bytes[i + c + 4], bytes[j + c], bytes[j + c + 4], fx, fy), alphaQ15)
-        const below = shorts[o + c]
-        shorts[o + c] = Math.min(Q15_ONE, below - mulQ15(below, alpha) + paint)
-      }
-    }
-  }
-}
-
 type Memory = { bytes: Uint8Array; shorts: Int16Array; ints: Int32Array }
 
-function stampShaped(memory: Memory, job: ShapedJob): void {
+function stamp(memory: Memory, job: StampJob): void {
   const { ints, shorts } = memory
   const channels = job.lay === LAY.colour ? 4 : 1
   for (let r = 0, row = job.rows >> 2; r < job.rowCount; r++, row += ROW_INTS) {
@@ -93,7 +43,7 @@ function stampShaped(memory: Memory, job: ShapedJob): void {
 }
 
 /** Samples the tip along one row into the scratch row. */
-function sampleRow({ bytes, shorts, ints }: Memory, job: ShapedJob, row: number, channels: number): void {
+function sampleRow({ bytes, shorts, ints }: Memory, job: StampJob, row: number, channels: number): void {
   const { level, levelStride, du, dv, alphaQ15 } = job
   const end = (job.scratch >> 1) + (ints[row + 2] - ints[row + 1]) * channels
   let u = ints[row + 3]
@@ -127,14 +77,14 @@ function grainRow(bytes: Uint8Array, shorts: Int16Array, to: number, count: numb
   }
 }
 
-function weighRow(shorts: Int16Array, { scratch, weights }: ShapedJob, count: number, channels: number): void {
+function weighRow(shorts: Int16Array, { scratch, weights }: StampJob, count: number, channels: number): void {
   for (let k = 0, o = scratch >> 1, w = weights >> 1; k < count; k++, w++) {
     for (let c = 0; c < channels; c++, o++) shorts[o] = mulQ15(shorts[o], shorts[w])
   }
 }
 
 /** Each channel becomes a mix of all, held between none and the pixel's alpha. */
-function changeColours(shorts: Int16Array, { scratch, matrix }: ShapedJob, count: number): void {
+function changeColours(shorts: Int16Array, { scratch, matrix }: StampJob, count: number): void {
   const m = shorts.subarray(matrix >> 1, (matrix >> 1) + 12)
   for (let k = 0, o = scratch >> 1; k < count; k++, o += 4) {
     const [r, g, b, a] = [shorts[o], shorts[o + 1], shorts[o + 2], shorts[o + 3]]
@@ -146,7 +96,7 @@ function changeColours(shorts: Int16Array, { scratch, matrix }: ShapedJob, count
   }
 }
 
-function layRow(shorts: Int16Array, job: ShapedJob, { y, x, count }: { y: number; x: number; count: number }): void {
+function layRow(shorts: Int16Array, job: StampJob, { y, x, count }: { y: number; x: number; count: number }): void {
   const pixel = y * job.layerWidth + x
   const from = job.scratch >> 1
   switch (job.lay) {

@@ -1,4 +1,4 @@
-import type { CompositeRow, GrainRow, Kernel, ShapedJob, StampJob } from './kernel.ts'
+import type { CompositeRow, GrainRow, Kernel, StampJob } from './kernel.ts'
 import { STAMP_WASM } from './stamp-wasm.generated.ts'
 
 /** The few parts of the WebAssembly interface used here; it is the same in browsers and Node. */
@@ -10,11 +10,6 @@ declare const WebAssembly: {
 }
 
 export const PAGE_BYTES = 65_536
-
-type Loop = (
-  layer: number, layerWidth: number, level: number, levelStride: number, rows: number, rowCount: number,
-  du: number, dv: number, alpha: number,
-) => void // biome-ignore format: the order of the fields of StampJob
 
 type GrainLoop = (
   to: number, count: number, level: number, stride: number, periodU: number, periodV: number,
@@ -31,19 +26,13 @@ export function createWasmMemory(bytes: number): WasmMemory {
 export function createSimdKernel(memory: WasmMemory): Kernel {
   compiled ??= new WebAssembly.Module(STAMP_WASM)
   const exports = new WebAssembly.Instance(compiled, { env: { memory } }).exports as {
-    stampMask: Loop
-    stampColour: Loop
-    stampShaped: (...args: number[]) => void
+    stamp: (...args: number[]) => void
     grainRow: GrainLoop
     coverRow: (...args: number[]) => void
     overRow: (...args: number[]) => void
   }
-  const call = (loop: Loop, job: StampJob) =>
-    loop(job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15)
   return {
-    stampMask: (job) => call(exports.stampMask, job),
-    stampColour: (job) => call(exports.stampColour, job),
-    stampShaped: (job) => exports.stampShaped(...shapedArguments(job)),
+    stamp: (job) => exports.stamp(...stampArguments(job)),
     grainRow: (to, count, { level, stride, periodU, periodV, u, v, du, dv }: GrainRow) =>
       exports.grainRow(to, count, level, stride, periodU, periodV, u, v, du, dv),
     compositeRow: ({ canvas, layer, covers, count, colour }: CompositeRow) =>
@@ -54,7 +43,7 @@ export function createSimdKernel(memory: WasmMemory): Kernel {
 }
 
 /** In the order of the compiled function's parameters. */
-function shapedArguments(job: ShapedJob): number[] {
+function stampArguments(job: StampJob): number[] {
   const grain = job.grain ?? { level: 0, stride: 0, periodU: 0, periodV: 0, du: 0, dv: 0 }
   return [
     ...[job.layer, job.layerWidth, job.level, job.levelStride, job.rows, job.rowCount, job.du, job.dv, job.alphaQ15],

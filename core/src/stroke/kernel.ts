@@ -5,32 +5,12 @@ import type { Rgb } from '../raster/srgb.ts'
  * numbers (0 none … 32767 full); tips and grains hold 8-bit levels with their border.
  */
 export type Kernel = {
-  /** A coverage tip onto a coverage layer: the plain case. */
-  stampMask(job: StampJob): void
-  /** A colour tip onto a colour layer: the plain case. */
-  stampColour(job: StampJob): void
-  /** Everything else: grain, colours that vary, smearing. */
-  stampShaped(job: ShapedJob): void
+  /** Lays one stamp on the layer. */
+  stamp(job: StampJob): void
   /** Weights of a row of canvas pixels by a grain, Q15, written to `to`. */
   grainRow(to: number, count: number, grain: GrainRow): void
   /** Lays a row of the layer on a row of 8-bit canvas pixels, as much of it as `covers` says (Q15 a pixel). */
   compositeRow(row: CompositeRow): void
-}
-
-/**
- * One stamp. `rows` points at `rowCount` groups of ROW_INTS 32-bit integers: y, first x, end x (excluded), and the
- * level's u and v at the first x in 16.16 fixed point; `du` and `dv` are their steps from pixel to pixel.
- */
-export type StampJob = {
-  layer: number
-  layerWidth: number
-  level: number
-  levelStride: number
-  rows: number
-  rowCount: number
-  du: number
-  dv: number
-  alphaQ15: number
 }
 
 /**
@@ -66,18 +46,28 @@ export const LAY = { mask: 0, tint: 1, colour: 2, smear: 3 } as const
 export type Lay = (typeof LAY)[keyof typeof LAY]
 
 /**
- * One stamp with more to it. The row is sampled into `scratch` (Q15), weighed by the grain, its colours changed by the
- * matrix, then laid.
+ * One stamp. `rows` points at `rowCount` groups of ROW_INTS 32-bit integers: y, first x, end x (excluded), and the
+ * level's u and v at the first x in 16.16 fixed point; `du` and `dv` are their steps from pixel to pixel. Each row is
+ * sampled, weighed by the grain, its colours changed by the matrix, then laid.
  */
-export type ShapedJob = StampJob & {
+export type StampJob = {
+  layer: number
+  layerWidth: number
+  level: number
+  levelStride: number
+  rows: number
+  rowCount: number
+  du: number
+  dv: number
+  alphaQ15: number
   lay: Lay
-  /** Room for one row of the layer, 4 channels, and one row of weights behind it. */
+  /** Room for one row of the layer, 4 channels, and for one row of weights. */
   scratch: number
   weights: number
   /** The grain, and per row of the stamp its u and v at the first x (two integers each) at `grainStarts`. */
   grain: Omit<GrainRow, 'u' | 'v'> | undefined
   grainStarts: number
-  /** Premultiplied by nothing: the colour of a tint, Q15 each. */
+  /** The colour of a tint, Q15 each. */
   tint: readonly [number, number, number]
   /** Where 12 16-bit integers lie, Q12: rows of red, green, blue, each with factors of red, green, blue, alpha; 0 for none. */
   matrix: number

@@ -67,7 +67,7 @@ export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: 
 }
 
 /** Thrown farther than this times the size, some stamps may fall outside a list's stroke. */
-const REACH_SHOWN = 4
+const REACH_SHOWN = 1.5
 
 /** How far stamps are thrown across the path in all, in times their width: what a small picture has to leave room for. */
 function scatterReach({ path }: Recipe): number {

@@ -16,6 +16,12 @@ import { STAMP, STAMP_STRIDE, StampPlacer } from './stamps.ts'
 import type { Stroke, StrokeOptions } from './stroke.ts'
 import { type Rect, type SurfacePart, wholeOf } from './surface.ts'
 
+/** Where a stamp is sampled from and laid to; the rest follows from the recipe. */
+type Sampling = Pick<
+  StampJob,
+  'layer' | 'layerWidth' | 'level' | 'levelStride' | 'rows' | 'rowCount' | 'du' | 'dv' | 'alphaQ15'
+>
+
 type Placed = { level: Level; offset: number }
 
 /** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
@@ -168,14 +174,7 @@ export class StampStroke implements Stroke {
     return area
   }
 
-  #run(job: StampJob, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
-    const plain = !this.#stampGrain && !this.#shifts
-    if (plain && this.#lay === LAY.mask) this.#kernel.stampMask(job)
-    else if (plain && this.#lay === LAY.colour) this.#kernel.stampColour(job)
-    else this.#runShaped(job, { stamps, s, area })
-  }
-
-  #runShaped(job: StampJob, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
+  #run(job: Sampling, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
     const shift = {
       hueDeg: stamps[s + STAMP.hue],
       saturationPts: stamps[s + STAMP.saturation],
@@ -184,7 +183,7 @@ export class StampStroke implements Stroke {
     const changesTip = this.#shifts && this.#lay === LAY.colour
     if (changesTip) writeColourMatrix(shift, this.#matrix)
     const patch = this.#lay === LAY.smear ? this.#takePatch(stamps[s + STAMP.x], stamps[s + STAMP.y], area) : area
-    this.#kernel.stampShaped({
+    this.#kernel.stamp({
       ...job,
       lay: this.#lay,
       scratch: this.#arena.scratch,

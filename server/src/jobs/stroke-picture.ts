@@ -2,7 +2,7 @@ import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { Deps } from '../deps.ts'
 
 /** Counted up when the stroke engine comes to paint anything differently: pictures kept from before are not used then. */
-const ENGINE = 3
+const ENGINE = 4
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {

@@ -5,7 +5,8 @@ import { join } from 'node:path'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, settledLedger, takeInFiles } from '../testing/gather.ts'
-import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { releaseAndDownload } from '../testing/release.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng, ropeStrip, waveTile } from '../testing/tips.ts'
 import { encodePng } from '../workers/codec.ts'
 
@@ -123,21 +124,7 @@ describe('grains and strips', () => {
 
   it('travel with the pack to a colleague, nothing lost; the shell paints the same strokes from it', async () => {
     await useSand()
-    const { sets } = await person.json<{ sets: { id: string }[] }>('/api/sets')
-    const pack = await person.post<{ id: string }>('/api/packs', { title: 'Shore', licence: 'CC0-1.0' })
-    await person.post(`/api/packs/${pack.id}/sets`, { setIds: sets.map((set) => set.id) }, 'PUT')
-    const release = await person.post<{ id: string }>(`/api/packs/${pack.id}/releases`, { version: '1.0.0', notes: '' })
-    await until(async () => {
-      const { releases } = await person.json<{ releases: { state: string }[] }>(`/api/packs/${pack.id}`)
-      return releases[0]?.state === 'ready'
-    })
-    const { link } = await person.post<{ link: string }>(`/api/packs/${pack.id}/hand-outs`, {
-      releaseId: release.id,
-      name: 'Ida',
-    })
-    const bytes = new Uint8Array(
-      await (await fetch(`${server.url}/api/h/${link.split('/').at(-1)}/download`)).arrayBuffer(),
-    )
+    const bytes = await releaseAndDownload(server, person)
 
     const colleague = await server.owner()
     await takeInFiles(colleague, { 'shore.zip': bytes })

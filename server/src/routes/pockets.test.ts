@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
-import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { releaseAndDownload } from '../testing/release.ts'
+import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
 
 type Pocket = {
@@ -75,20 +76,9 @@ it('travels in a pack, with those of its entries that are in it', async () => {
   const { id } = await person.post<{ id: string }>('/api/pockets', { name: 'Evening', setId: sets[0]?.id })
   const [, second] = (await pockets())[0]?.items ?? []
   await patch(`/api/pockets/${id}/items/${second?.id}`, { sizePx: 24, label: 'small one' })
-  const pack = await person.post<{ id: string }>('/api/packs', { title: 'Shore', licence: 'CC0-1.0' })
-  await person.post(`/api/packs/${pack.id}/sets`, { setIds: [sets[0]?.id] }, 'PUT')
-  const release = await person.post<{ id: string }>(`/api/packs/${pack.id}/releases`, { version: '1.0.0', notes: '' })
-  await until(async () => {
-    const { releases } = await person.json<{ releases: { state: string }[] }>(`/api/packs/${pack.id}`)
-    return releases[0]?.state === 'ready'
-  })
-  const { link } = await person.post<{ link: string }>(`/api/packs/${pack.id}/hand-outs`, {
-    releaseId: release.id,
-    name: 'Ida',
-  })
-  const download = await fetch(`${server.url}/api/h/${link.split('/').at(-1)}/download`)
+  const download = await releaseAndDownload(server, person)
   const colleague = await server.owner()
-  await takeInFiles(colleague, { 'shore.zip': new Uint8Array(await download.arrayBuffer()) })
+  await takeInFiles(colleague, { 'shore.zip': download })
   const [theirs] = await pockets(colleague)
   expect(theirs?.name).toBe('Evening')
   expect(theirs?.items.map(({ name, sizePx, label }) => [name, sizePx, label])).toEqual([

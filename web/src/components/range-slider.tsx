@@ -1,6 +1,6 @@
-import { RotateCcw } from 'lucide-react'
 import { Slider as Radix } from 'radix-ui'
 import { useState } from 'react'
+import { ResetMark } from './reset-mark.tsx'
 
 type Range = { from: number; to: number }
 type Props = {
@@ -24,15 +24,7 @@ export function RangeSlider({ label, unit, min, max, step = 1, value, usual, idl
       <div className="flex items-center gap-1.5 text-13">
         <span className={`font-medium ${idle === undefined ? '' : 'text-quiet'}`}>{label}</span>
         {(value.from !== usual.from || value.to !== usual.to) && (
-          <button
-            type="button"
-            aria-label={`Reset ${label}`}
-            title="Put it back"
-            onClick={() => onChange(usual)}
-            className="grid h-6 w-6 place-content-center text-saddle"
-          >
-            <RotateCcw size={14} aria-hidden />
-          </button>
+          <ResetMark label={label} onReset={() => onChange(usual)} />
         )}
         <span className="ml-auto flex items-baseline gap-1">
           <NumberBox

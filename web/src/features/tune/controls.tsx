@@ -1,6 +1,6 @@
-import { RotateCcw } from 'lucide-react'
 import { type ReactNode, useId, useState } from 'react'
 import { NumberBox } from '../../components/range-slider.tsx'
+import { ResetMark } from '../../components/reset-mark.tsx'
 
 /** A group of the recipe, foldable; open where it is in use. */
 export function Group({
@@ -61,17 +61,7 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
         className={`flex items-center gap-1.5 text-13 font-medium ${idle === undefined ? '' : 'text-quiet'}`}
       >
         {label}
-        {value !== usual && (
-          <button
-            type="button"
-            aria-label={`Reset ${label}`}
-            title="Put it back"
-            onClick={() => onChange(usual)}
-            className="grid h-6 w-6 place-content-center text-saddle"
-          >
-            <RotateCcw size={14} aria-hidden />
-          </button>
-        )}
+        {value !== usual && <ResetMark label={label} onReset={() => onChange(usual)} />}
       </label>
       <span className="flex items-baseline gap-1">
         <NumberBox label={`${label}, ${unit}`} {...{ value, min, max, step, onChange }} />
