@@ -9,9 +9,8 @@ export type CurveFn = (x: number) => number
  */
 export function createCurve(points: Curve): CurveFn {
   const n = points.length
-  const slope = Array.from(
-    { length: n - 1 },
-    (_, i) => (points[i + 1][1] - points[i][1]) / (points[i + 1][0] - points[i][0]),
+  const slope = Array.from({ length: n - 1 }, (_, i) =>
+    boundSlope((points[i + 1][1] - points[i][1]) / (points[i + 1][0] - points[i][0])),
   )
   const tangent = points.map((_, i) => {
     if (i === 0) return slope[0]
@@ -47,4 +46,12 @@ export function createCurve(points: Curve): CurveFn {
       tangent[i + 1] * width * t * t * u
     return Math.min(1, Math.max(0, y))
   }
+}
+
+/** Flatter counts as level and steeper as this steep: ratios of slopes stay numbers, however close points lie. */
+const [SLOPE_MIN, SLOPE_MAX] = [1e-6, 1e6]
+
+function boundSlope(slope: number): number {
+  if (Math.abs(slope) < SLOPE_MIN) return 0
+  return Math.max(-SLOPE_MAX, Math.min(SLOPE_MAX, slope))
 }

@@ -245,6 +245,31 @@ describe('the numbers beneath', () => {
     }
   })
 
+  it('keep curves numbers, however close their points lie or however little they rise', () => {
+    const least = Number.MIN_VALUE
+    for (const points of [
+      [
+        [0, 0],
+        [0.5, least],
+        [1, 0.125],
+      ],
+      [
+        [0, 0],
+        [least, 1],
+        [1, 0],
+      ],
+      [
+        [0, 1],
+        [1e-300, 0],
+        [2e-300, 1],
+      ],
+    ]) {
+      const curve = createCurve(points as [number, number][])
+      for (const x of [0, least, 1e-300, 0.25, 0.5, 0.75, 1])
+        expect(curve(x) >= 0 && curve(x) <= 1, `${points} at ${x}`).toBe(true)
+    }
+  })
+
   it('run curves through their points without overshoot', () => {
     const curve = createCurve([[0, 0], [0.4, 0.1], [0.5, 0.9], [1, 1]]) // biome-ignore format: points
     expect([0, 0.4, 0.5, 1].map(curve)).toEqual([0, 0.1, 0.9, 1])
