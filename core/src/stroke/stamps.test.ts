@@ -251,7 +251,7 @@ describe('the numbers beneath', () => {
       [
         [0, 0],
         [0.5, least],
-        [1, 0.125],
+        [1, 0.2],
       ],
       [
         [0, 0],
