@@ -14,6 +14,7 @@ import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { materialRoutes } from './routes/materials.ts'
+import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
@@ -108,6 +109,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/workspace', workspaceRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
     .route('/api/brushes', brushRoutes(deps))
+    .route('/api/brushes', oneBrushRoutes(deps))
     .route('/api/sets', setRoutes(deps))
     .route('/api/pictures', pictureRoutes(deps))
     .route('/api/materials', materialRoutes(deps))

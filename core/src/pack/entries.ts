@@ -1,16 +1,16 @@
 import type { Sha256 } from '../compare/pixel-hash.ts'
 import { toUtf8 } from '../formats/text.ts'
 import { UniqueNames } from './file-name.ts'
-import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest } from './manifest.ts'
+import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest, thumbnailPath } from './manifest.ts'
 import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
 
 /** One file for an archive. Pictures are stored, text is deflated. */
 export type PackEntry = { path: string; bytes: Uint8Array; packing: 'store' | 'deflate' }
 
-/** Where pictures come from: the PNG file of a frame or grain by the name of its pixels, and a brush's thumbnail if it has one. */
+/** Where pictures come from: the PNG file of a frame or grain by the name of its pixels, and a brush's thumbnail. */
 export type PackPictures = {
   loadPng(sha256: string): Promise<Uint8Array>
-  loadThumbnail(brushId: string): Promise<Uint8Array | undefined>
+  loadThumbnail(brushId: string): Promise<Uint8Array>
 }
 
 export type PackTexts = { readme: string; licence: string }
@@ -37,7 +37,7 @@ export async function* satchelPackEntries(
   }
   for (const [i, brush] of manifest.brushes.entries()) {
     const bytes = await pictures.loadThumbnail(brush.id)
-    if (bytes) yield noted({ path: `thumbnails/${String(i + 1).padStart(4, '0')}.png`, bytes, packing: 'store' })
+    yield noted({ path: thumbnailPath(i), bytes, packing: 'store' })
   }
   yield text(SUMS_PATH, formatSums(sums))
 }

@@ -1,11 +1,12 @@
 import * as v from 'valibot'
 import { readRecipe } from '../brush/migrate-recipe.ts'
 import { Recipe, SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
+import { Thumbnail } from '../brush/thumbnail.ts'
 import { FormatError } from '../errors.ts'
 import { FRAMES_MAX, NAME_MAX_CHARS } from '../limits.ts'
 
 export const PACK_FORMAT = 'satchel-pack'
-export const PACK_VERSION = 2
+export const PACK_VERSION = 3
 export const PACK_EXTENSION = '.satchel.zip'
 export const MANIFEST_PATH = 'pack.json'
 
@@ -26,6 +27,8 @@ const PackBrush = v.strictObject({
   recipe: Recipe,
   /** Names of the frames' pixels, in order; each is the file `tips/SHA256.png`, a ribbon's strip `strips/SHA256.png`. */
   frames: v.pipe(v.array(Sha256), v.minLength(1), v.maxLength(FRAMES_MAX)),
+  /** What its picture among the thumbnails is made from; a region or words are kept only there. */
+  thumbnail: Thumbnail,
 })
 
 /** A grain or strip by the name of its pixels, and what the curator calls it. */
@@ -71,7 +74,12 @@ const PACK = 'Satchel pack'
 const STEPS: Record<number, (manifest: Record<string, unknown>) => Record<string, unknown>> = {
   // Version 2 adds grains, strips and pockets; the first version had none of them.
   1: (manifest) => ({ ...manifest, version: 2, grains: [], strips: [], pockets: [] }),
+  // Version 3 says what each thumbnail is made from; before, all were the stroke.
+  2: (manifest) => ({ ...manifest, version: 3, brushes: withStrokeThumbnails(manifest.brushes) }),
 }
+
+const withStrokeThumbnails = (brushes: unknown): unknown =>
+  Array.isArray(brushes) ? brushes.map((brush) => ({ ...brush, thumbnail: { from: 'stroke' } })) : brushes
 
 /** The file of a brush's frame within the pack. */
 export const framePath = ({ recipe }: Pick<PackBrush, 'recipe'>, sha256: string): string =>
@@ -79,6 +87,9 @@ export const framePath = ({ recipe }: Pick<PackBrush, 'recipe'>, sha256: string)
 
 /** The file of a grain within the pack. */
 export const grainPath = (sha256: string): string => `grains/${sha256}.png`
+
+/** The file of a brush's thumbnail within the pack, by the brush's place in the manifest, counted from 0. */
+export const thumbnailPath = (place: number): string => `thumbnails/${String(place + 1).padStart(4, '0')}.png`
 
 /**
  * Reads the text of pack.json, of any version this product has written.
@@ -130,7 +141,9 @@ function checkReferences({ brushes, grains, strips, sets, pockets }: PackManifes
     if (missing) throw new FormatError(PACK, 0, `the brush "${missing.brush}" of pocket "${pocket.name}" in the pack`)
   }
   const named = new Set([...grains, ...strips].map(({ sha256 }) => sha256))
-  for (const { name, recipe, frames } of brushes) {
+  for (const { name, recipe, frames, thumbnail } of brushes) {
+    if (thumbnail.from === 'frame' && thumbnail.frame >= frames.length)
+      throw new FormatError(PACK, 0, `frame ${thumbnail.frame + 1}, the thumbnail of "${name}", in the pack`)
     const wanted = [recipe.ground.grain?.sha256, recipe.path.ribbon && frames[0]]
     const missing = wanted.find((sha256) => sha256 !== undefined && !named.has(sha256))
     if (missing !== undefined) throw new FormatError(PACK, 0, `the grain or strip ${missing} of "${name}" in the pack`)

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { readRecipe } from '../brush/migrate-recipe.ts'
 import { defaultRecipe } from '../brush/recipe.ts'
+import type { Thumbnail } from '../brush/thumbnail.ts'
 import { hashPixels, sha256Hex } from '../compare/pixel-hash.ts'
 import { joinBytes } from '../formats/bytes.ts'
 import { readPng } from '../formats/png/read.ts'
@@ -27,28 +28,27 @@ const brush = (id: string, name: string, frames: string[]) => ({
   tags: ['soft'],
   recipe: defaultRecipe({ sizePx: 20, reading: 'light', frames: frames.length }),
   frames,
+  thumbnail: { from: 'stroke' } as Thumbnail,
 })
 const grained = brush('b4', 'Sand', [one])
 grained.recipe.ground.grain = {
   ...{ sha256: sand, anchor: 'canvas', scalePct: 40, strength: 0.8, brightness: 0, contrast: 0.2, randomTurn: 'none' },
 } as const // biome-ignore format: one grain
 const ribbon = brush('b5', 'Rope', [rope])
+const kelp = brush('b3', 'Kelp/edge', [one, three])
+kelp.thumbnail = { from: 'frame', frame: 1 }
+const worded = brush('b2', 'Down', [two])
+worded.thumbnail = { from: 'text', text: 'Down' }
 ribbon.recipe.path.ribbon = { lay: 'repeated', leadInPx: 4, leadOutPx: 6 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 2,
+  version: 3,
   title: 'Saltmarsh',
   maker: 'Tidewrack Studio',
   licence: 'CC-BY-4.0',
   help: 'Press lightly.',
   release: '1.0.0',
-  brushes: [
-    brush('b1', 'Down', [one]),
-    brush('b2', 'Down', [two]),
-    brush('b3', 'Kelp/edge', [one, three]),
-    grained,
-    ribbon,
-  ],
+  brushes: [brush('b1', 'Down', [one]), worded, kelp, grained, ribbon],
   grains: [{ sha256: sand, name: 'Wet sand' }],
   strips: [{ sha256: rope, name: 'Three-strand' }],
   pockets: [{ name: 'Evening', entries: [{ brush: 'b4', sizePx: 24, label: 'sand, small' }, { brush: 'b4', sizePx: 90, label: '' }] }], // biome-ignore format: one pocket
@@ -59,7 +59,7 @@ const manifest: PackManifest = {
 }
 const pictures = {
   loadPng: async (sha256: string) => writePng(tipOf.get(sha256)!),
-  loadThumbnail: async (id: string) => (id === 'b1' ? writePng(tips[0]) : undefined),
+  loadThumbnail: async (id: string) => writePng(tips[Number(id[1]) - 1]),
 }
 const texts = { readme: 'Read me', licence: 'Free' }
 
@@ -83,17 +83,26 @@ describe('a Satchel pack', () => {
       for (const sha256 of each.frames)
         expect(await pixelsOf(opened.readFrame(each, sha256))).toEqual(tipOf.get(sha256))
     expect(await pixelsOf(opened.readGrain(sand))).toEqual(tipOf.get(sand))
+    for (const place of tips.keys()) expect(await pixelsOf(opened.readThumbnail(place))).toEqual(tips[place])
     const files = (await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))).map(({ path }) => path)
     expect(files).toContain(`grains/${sand}.png`)
     expect(files).toContain(`strips/${rope}.png`)
     expect(files).not.toContain(`tips/${rope}.png`)
   })
 
-  it('of the first version is read as it was: no grains, no strips', () => {
+  it('of the first version is read as it was: no grains, no strips, every thumbnail the stroke', () => {
     const { grains, strips, pockets, ...rest } = manifest
-    const brushes = manifest.brushes.slice(0, 3).map((each) => ({ ...each, recipe: { ...each.recipe, version: 1 } }))
-    const first = parseManifest(JSON.stringify({ ...rest, version: 1, brushes }))
-    expect(first).toEqual({ ...manifest, brushes: manifest.brushes.slice(0, 3), grains: [], strips: [], pockets: [] })
+    const bare =
+      (recipeVersion: number) =>
+      ({ thumbnail: _, recipe, ...each }: (typeof manifest.brushes)[number]) => ({
+        ...each,
+        recipe: { ...recipe, version: recipeVersion },
+      })
+    const first = { ...rest, version: 1, brushes: manifest.brushes.slice(0, 3).map(bare(1)) }
+    const second = { ...manifest, version: 2, brushes: manifest.brushes.map(bare(2)) }
+    const strokes = manifest.brushes.map((each) => ({ ...each, thumbnail: { from: 'stroke' } }))
+    expect(parseManifest(JSON.stringify(first))).toEqual({ ...manifest, brushes: strokes.slice(0, 3), grains: [], strips: [], pockets: [] }) // biome-ignore format: one manifest
+    expect(parseManifest(JSON.stringify(second))).toEqual({ ...manifest, brushes: strokes })
     expect([grains.length, strips.length, pockets.length]).toEqual([1, 1, 1])
   })
 
@@ -109,9 +118,17 @@ describe('a Satchel pack', () => {
     const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
-    expect(change({ version: 7 })).toThrow('version 2 or older, found 7')
+    expect(change({ version: 7 })).toThrow('version 3 or older, found 7')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)
+    const noWords = entries.filter(({ path }) => path !== 'thumbnails/0002.png')
+    await expect(openPack(toByteSource(zipOf(noWords)))).rejects.toThrow('expected the picture of "Down" in it')
+    const strokeGone = entries.filter(({ path }) => path !== 'thumbnails/0001.png')
+    expect((await openPack(toByteSource(zipOf(strokeGone)))).manifest).toEqual(manifest)
+    const noFrame = { ...kelp, thumbnail: { from: 'frame', frame: 2 } }
+    expect(change({ brushes: manifest.brushes.with(2, noFrame as typeof kelp) })).toThrow(
+      'frame 3, the thumbnail of "Kelp/edge"',
+    )
     const noGrain = entries.filter(({ path }) => path !== `grains/${sand}.png`)
     await expect(openPack(toByteSource(zipOf(noGrain)))).rejects.toThrow('expected the picture of "Sand" in it')
     expect(change({ pockets: [{ name: 'P', entries: [{ brush: 'gone', sizePx: 9, label: '' }] }] })).toThrow(

@@ -3,7 +3,7 @@ import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'
 import type { Duplicate } from './schema/gather.ts'
-import type { StoredFrame } from './schema/library.ts'
+import type { StoredFrame, StoredThumbnail } from './schema/library.ts'
 
 export type GatherLine = typeof gatherLine.$inferSelect
 export type NewGatherLine = typeof gatherLine.$inferInsert
@@ -245,15 +245,21 @@ export async function clearGather(db: Db, workspaceId: string, gatherId: string)
   const lines = await db
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
-    .returning({ frames: gatherLine.frames, fullFrames: gatherLine.fullFrames, grain: gatherLine.grain })
+    .returning({
+      frames: gatherLine.frames,
+      fullFrames: gatherLine.fullFrames,
+      grain: gatherLine.grain,
+      thumbnail: sql<StoredThumbnail | null>`${gatherLine.brush} -> 'thumbnail'`,
+    })
   const files = await db
     .delete(gatherFile)
     .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
     .returning({ blobSha: gatherFile.blobSha })
-  const frames = lines.flatMap(({ frames, fullFrames, grain }) => [
+  const frames = lines.flatMap(({ frames, fullFrames, grain, thumbnail }) => [
     ...frames,
     ...(fullFrames ?? []),
     ...(grain ? [grain] : []),
+    ...(thumbnail && 'blobSha' in thumbnail ? [thumbnail] : []),
   ])
   return [...new Set([...files.map((file) => file.blobSha), ...frames.map((frame) => frame.blobSha)])]
 }

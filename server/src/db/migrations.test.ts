@@ -67,7 +67,12 @@ it('a library of the first version comes along: recipes and releases are of toda
 
   await migrateDatabase(database, all)
   const saved = await pool.query('select snapshot from brush_version')
-  expect(saved.rows[0].snapshot).toEqual({ ...snapshot, recipe: { ...first, version: 2 } })
+  expect(saved.rows[0].snapshot).toEqual({
+    ...snapshot,
+    recipe: { ...first, version: 2 },
+    tipId: id(2),
+    thumbnail: { from: 'stroke' },
+  })
   expect(v.safeParse(Recipe, saved.rows[0].snapshot.recipe).issues).toBeUndefined()
   const released = (await pool.query('select manifest from release')).rows[0].manifest
   expect(v.safeParse(PackManifest, released).issues).toBeUndefined()

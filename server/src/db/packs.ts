@@ -159,7 +159,12 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
     .orderBy(tipFrame.tipId, tipFrame.ordinal)
   const byTip = new Map<string, typeof frames>()
   for (const frame of frames) byTip.set(frame.tipId, [...(byTip.get(frame.tipId) ?? []), frame])
-  return rows.map(({ snapshot, ...row }) => ({ ...row, recipe: snapshot.recipe, frames: byTip.get(row.tipId) ?? [] }))
+  return rows.map(({ snapshot: { recipe, thumbnail }, ...row }) => ({
+    ...row,
+    recipe,
+    thumbnail,
+    frames: byTip.get(row.tipId) ?? [],
+  }))
 }
 
 export async function insertRelease(db: Db, values: typeof release.$inferInsert): Promise<Release | undefined> {

@@ -1,7 +1,7 @@
-import { deleteOrphanBlobs } from '../db/blobs.ts'
-import { emptyBin } from '../db/brushes.ts'
+import { emptyBin } from '../db/brush-bin.ts'
 import { emptyMaterialBin } from '../db/materials.ts'
 import { listWorkspaceIds } from '../db/members.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 
 const DAY_MS = 24 * 60 * 60 * 1000
@@ -23,6 +23,6 @@ export function keepBins({ db, log }: Pick<Deps, 'db' | 'log'>): () => void {
 /** Empties one bin of what was put there before `until`, with the pictures that nothing else uses. */
 export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): Promise<void> =>
   db.transaction(async (tx) => {
-    const shas = await emptyBin(tx, workspaceId, until)
-    await deleteOrphanBlobs(tx, workspaceId, [...shas, ...(await emptyMaterialBin(tx, workspaceId, until))])
+    await emptyBin(tx, workspaceId, until)
+    await deleteOrphanBlobs(tx, workspaceId, await emptyMaterialBin(tx, workspaceId, until))
   })

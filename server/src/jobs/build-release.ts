@@ -18,13 +18,13 @@ import type { Deps } from '../deps.ts'
 import { nodeSha256 } from '../workers/codec.ts'
 import { packReadme } from './pack-texts.ts'
 import type { JobContext, JobHandler } from './queue.ts'
-import { strokePicture } from './stroke-picture.ts'
+import { thumbnailPicture } from './stroke-picture.ts'
+import { withFile } from './thumbnail-file.ts'
 import { openZipFile } from './zip-file.ts'
 
 export const BUILD_RELEASE = 'build-release'
 
 const AHEAD = 4 // brushes converted before they are written
-const THUMBNAIL = { width: 360, height: 72 }
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
 export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => ({
@@ -95,16 +95,17 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
     if (recipe.ground.grain && grainBlob) blobOf.set(recipe.ground.grain.sha256, grainBlob)
   }
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
-  const recipes = new Map(manifest.brushes.map((brush) => [brush.id, brush.recipe]))
+  const frozen = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
   return {
     loadPng: (sha256) => deps.blobs.read(workspaceId, blobOf.get(sha256) ?? ''),
     loadThumbnail: async (id) => {
       step()
       const brush = byId.get(id)
-      const recipe = recipes.get(id)
-      if (!brush || !recipe) return undefined
+      const of = frozen.get(id)
+      if (!brush || !of) throw new Error(`brush ${id} is not in the release`)
+      const thumbnail = withFile(of.thumbnail, brush.thumbnailBlob)
       const pictures = { frames: brush.blobs, grain: brush.grainBlob }
-      return (await strokePicture(deps, workspaceId, { ...pictures, recipe, ...THUMBNAIL, what: 'list' })).png
+      return (await thumbnailPicture(deps, workspaceId, { ...pictures, recipe: of.recipe, thumbnail })).png
     },
   }
 }

@@ -1,3 +1,4 @@
+import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Db } from '../db/database.ts'
@@ -6,6 +7,7 @@ import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import type { ReadFrame } from '../workers/tasks.ts'
 import type { JobContext } from './queue.ts'
+import { withFile } from './thumbnail-file.ts'
 
 /** Where a line stands in the ledger, and the set it would go to. */
 export type Place = { folder: string; path: string; setName: string }
@@ -24,11 +26,19 @@ export type Tally = { files: number; filesRead: number; entries: number; entries
 /** A grain as read from a pack, before its file is stored. */
 export type ReadGrain = { frame: ReadFrame; name: string; seamAcross: number; seamDown: number }
 
+/** The pictures of a brush to be: its frames, and what came with it out of a pack. */
+export type LinePictures = {
+  frames: readonly ReadFrame[]
+  grain?: ReadGrain | undefined
+  /** What stands for it; with a PNG file where that is a picture of its own. */
+  thumbnail?: { of: Thumbnail; png: Uint8Array | undefined } | undefined
+}
+
 /** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
 export async function addBrushLine(
   reader: Reader,
   place: Place,
-  { frames, grain }: { frames: readonly ReadFrame[]; grain?: ReadGrain | undefined },
+  { frames, grain, thumbnail }: LinePictures,
   content: LineContent,
 ): Promise<void> {
   const { deps, file } = reader
@@ -40,7 +50,12 @@ export async function addBrushLine(
     const stored: StoredFrame[] = []
     for (const frame of frames) stored.push(await store(frame))
     const ground = grain ? { ...(await store(grain.frame)), ...aboutGrain(grain) } : null
-    await insertLine(tx, reader, place, { ...content, frames: stored, grain: ground })
+    const shown = thumbnail?.png && (await deps.blobs.put(tx, file.workspaceId, thumbnail.png, 'image/png')).sha256
+    const brush = content.brush && {
+      ...content.brush,
+      ...(thumbnail ? { thumbnail: withFile(thumbnail.of, shown) } : {}),
+    }
+    await insertLine(tx, reader, place, { ...content, ...(brush ? { brush } : {}), frames: stored, grain: ground })
   })
   await tell(reader)
 }

@@ -1,4 +1,5 @@
 import { open } from 'node:fs/promises'
+import { isOwnPicture } from '@satchel/core/brush/thumbnail'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { sniffKind } from '@satchel/core/formats/sniff'
 import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
@@ -8,7 +9,6 @@ import type { PackBrush } from '@satchel/core/pack/manifest'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { isSatchelPack, type OpenedPack, openPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
-import { deleteOrphanBlobs } from '../db/blobs.ts'
 import {
   claimGatherFile,
   clearGather,
@@ -17,6 +17,7 @@ import {
   finishGatherFile,
   resetHalfReadFiles,
 } from '../db/gathers.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { PackPin, PackPlace } from '../db/schema/gather.ts'
 import type { Deps } from '../deps.ts'
 import { nodeCrc32, nodeInflateRaw } from '../workers/codec.ts'
@@ -239,7 +240,7 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
     const pins = manifest.pockets.flatMap(({ name: pocket, entries }) =>
       entries.flatMap(({ brush: id, sizePx, label }, at) => (id === brush.id ? [{ pocket, at, sizePx, label }] : [])),
     )
-    await addPackBrush(reader, place, { brush, places, pins, order: i, pack })
+    await addPackBrush(reader, place, { places, pins, order: i, pack })
     reader.tally.entriesRead++
     report(reader.context, reader.tally)
   }
@@ -248,14 +249,9 @@ async function readPack(reader: Reader, source: ByteSource, at: string): Promise
 async function addPackBrush(
   reader: Reader,
   place: Place,
-  {
-    brush,
-    places,
-    pins,
-    order,
-    pack,
-  }: { brush: PackBrush; places: PackPlace[]; pins: PackPin[]; order: number; pack: OpenedPack },
+  { places, pins, order, pack }: { places: PackPlace[]; pins: PackPin[]; order: number; pack: OpenedPack },
 ): Promise<void> {
+  const brush = pack.manifest.brushes[order] as PackBrush
   const frames: ReadFrame[] = []
   let near: { bits: string; signature: Uint8Array } | undefined
   for (const sha of brush.frames) {
@@ -269,21 +265,33 @@ async function addPackBrush(
   }
   const grain = await readPackGrain(reader, brush, pack)
   if (grain && 'reason' in grain) return addLine(reader, place, refused('pack', grain.reason))
+  const { maker, licence, tags, recipe, thumbnail } = brush
+  const shown = await readPackThumbnail(reader, pack, order)
+  const isLost = isOwnPicture(thumbnail) && !shown
   await addBrushLine(
     reader,
     place,
-    { frames, grain },
+    { frames, grain, thumbnail: { of: thumbnail, png: shown } },
     {
       outcome: 'take',
       kind: 'pack',
       name: brush.name,
       ordinal: order,
-      brush: { maker: brush.maker, licence: brush.licence, tags: brush.tags, recipe: brush.recipe, places, pins },
+      reason: isLost ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.' : '',
+      brush: { maker, licence, tags, recipe, places, pins },
       pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
       nearBits: near?.bits ?? null,
       nearSignature: near?.signature ?? null,
     },
   )
+}
+
+/** The file of a thumbnail that was made for a pack's brush; undefined where there is none, or it cannot be used. */
+async function readPackThumbnail(reader: Reader, pack: OpenedPack, order: number): Promise<Uint8Array | undefined> {
+  const brush = pack.manifest.brushes[order]
+  if (!brush || !isOwnPicture(brush.thumbnail)) return undefined
+  const read = await reader.deps.workers.run('readThumbnail', { png: await pack.readThumbnail(order) })
+  return 'png' in read ? read.png : undefined
 }
 
 /** The grain of a pack's brush, with the name that the pack gives it; a reason where it cannot be read. */

@@ -1,6 +1,6 @@
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
-import { deleteOrphanBlobs } from '../db/blobs.ts'
 import { type GatherLine, loadGatherLines, setLineFrames } from '../db/gathers.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { toPixelKey } from '../workers/read-tip.ts'

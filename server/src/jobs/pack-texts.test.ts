@@ -1,9 +1,9 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
-import type { PackManifest } from '@satchel/core/pack/manifest'
+import { PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
 import { describe, expect, it } from 'vitest'
 import { licenceText, packReadme } from './pack-texts.ts'
 
-const brush = (id: string) => ({
+const brush = (id: string): PackManifest['brushes'][number] => ({
   id,
   name: id,
   maker: '',
@@ -11,10 +11,11 @@ const brush = (id: string) => ({
   tags: [],
   recipe: defaultRecipe(),
   frames: ['a'.repeat(64)],
+  thumbnail: { from: 'stroke' },
 })
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 2,
+  version: PACK_VERSION,
   title: 'Marsh',
   maker: 'Ida',
   licence: 'CC0-1.0',

@@ -1,8 +1,9 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
+import type { StoredThumbnail } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 
 /** Counted up when the stroke engine comes to paint anything differently: pictures kept from before are not used then. */
-const ENGINE = 4
+const ENGINE = 5
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {
@@ -29,6 +30,35 @@ export async function strokePicture(
     }
     return workers.run('renderStroke', { ...pictures, recipe, width, height, what })
   })
+  return { key, png }
+}
+
+/**
+ * What stands for a brush in tiles and packs, as PNG: a picture made for it, else its stroke or frame, rendered once.
+ * `key` names it for ever.
+ */
+export async function thumbnailPicture(
+  { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
+  workspaceId: string,
+  {
+    thumbnail,
+    frames,
+    grain,
+    recipe,
+  }: Pick<StrokeWish, 'frames' | 'grain' | 'recipe'> & { thumbnail: StoredThumbnail },
+): Promise<{ key: string; png: Uint8Array }> {
+  const read = (sha: string) => blobs.read(workspaceId, sha)
+  if ('blobSha' in thumbnail) return { key: thumbnail.blobSha, png: await read(thumbnail.blobSha) }
+  const frame = thumbnail.from === 'frame' ? thumbnail.frame : undefined
+  const key = renders.key({ thumbnail: ENGINE, frames, grain, recipe, frame })
+  const png = await renders.get(key, async () =>
+    workers.run('renderThumbnail', {
+      frames: await Promise.all(frames.map(read)),
+      grain: grain === undefined ? undefined : await read(grain),
+      recipe,
+      frame,
+    }),
+  )
   return { key, png }
 }
 

@@ -1,10 +1,10 @@
 import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
-import { deleteOrphanBlobs } from '../db/blobs.ts'
-import { insertBrushes } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
 import { clearGather, endGather, type GatherLine, loadGatherLines } from '../db/gathers.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { addToNamedPocket } from '../db/pockets.ts'
+import { insertBrushes } from '../db/save-brush.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import { Problem } from '../errors.ts'
 
@@ -51,10 +51,13 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
 
 function toNewBrush(line: GatherLine) {
   if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
-  const { maker, licence, tags } = line.brush
+  const { maker, licence, tags, thumbnail } = line.brush
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, nearBits, nearSignature } = line
-  return { name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature }
+  return {
+    ...{ name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature },
+    ...(thumbnail ? { thumbnail } : {}),
+  }
 }
 
 /** The pockets that came with a pack, by name, their entries in order. */

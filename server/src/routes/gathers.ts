@@ -2,7 +2,6 @@ import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { deleteOrphanBlobs } from '../db/blobs.ts'
 import type { Db } from '../db/database.ts'
 import {
   addGatherFile,
@@ -15,6 +14,7 @@ import {
   loadGatherLines,
 } from '../db/gathers.ts'
 import { findOpenJob } from '../db/jobs.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { GATHER_READ } from '../jobs/gather-read.ts'

@@ -1,6 +1,6 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
-import { insertBrushes } from '../db/brushes.ts'
+import { insertBrushes } from '../db/save-brush.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
 

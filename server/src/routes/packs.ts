@@ -28,6 +28,7 @@ import { notFound, Problem } from '../errors.ts'
 import { createToken, hashToken } from '../hand-outs/token.ts'
 import { BUILD_RELEASE } from '../jobs/build-release.ts'
 import { licenceText } from '../jobs/pack-texts.ts'
+import { withoutFile } from '../jobs/thumbnail-file.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Line, Name, valid } from './validate.ts'
 
@@ -233,8 +234,9 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     licence: pack.licence,
     help: pack.help,
     release: version,
-    brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames }) => ({
+    brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames, thumbnail }) => ({
       id, name, maker, licence: licence || pack.licence, tags, recipe, frames: frames.map((frame) => frame.pixelSha),
+      thumbnail: withoutFile(thumbnail),
     })), // biome-ignore format: one brush
     grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
     strips: materials.strips,
@@ -248,8 +250,9 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   }
   return {
     manifest,
-    brushes: brushes.map(({ id, frames, recipe }) => ({
+    brushes: brushes.map(({ id, frames, recipe, thumbnail }) => ({
       id,
+      thumbnailBlob: 'blobSha' in thumbnail ? thumbnail.blobSha : undefined,
       grainBlob: grainBlobs.get(recipe.ground.grain?.sha256 ?? ''),
       blobs: frames.map((frame) => frame.blobSha),
       pixels: frames.map((frame) => frame.pixelSha),

@@ -29,3 +29,8 @@ export const Line = v.pipe(
   v.maxLength(NAME_MAX_CHARS, `it may have ${NAME_MAX_CHARS} characters`),
 )
 export const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))
+const TAGS_MAX = 30
+export const Tags = v.pipe(v.array(Name), v.maxLength(TAGS_MAX))
+/** A whole number above 0 out of an address or a form. */
+export const Ordinal = v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(1))
+export const whole = (fallback: number, max: number) => v.optional(v.pipe(Ordinal, v.maxValue(max)), String(fallback))

@@ -36,6 +36,14 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  renderThumbnail: (input: {
+    frames: Uint8Array[]
+    grain?: Uint8Array | undefined
+    recipe: Recipe
+    frame?: number | undefined
+  }) => Promise<Uint8Array>
+  /** A thumbnail that someone made, as it will be kept, or what is wrong with it. */
+  readThumbnail: (input: { png: Uint8Array }) => Promise<{ png: Uint8Array } | { refused: string }>
   renderTip: (input: { png: Uint8Array; reading: PaintReading; sidePx: number }) => Promise<Uint8Array>
   openFiles: (input: {
     name: string

@@ -1,11 +1,14 @@
 import { toCoverage } from '@satchel/core/brush/coverage'
+import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { toOpenBrushFile, toPngFile } from '@satchel/core/convert/open-brush'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import { INK, renderGauge, renderListStroke } from '@satchel/core/stroke/render'
+import { INK, renderGauge } from '@satchel/core/stroke/render'
 import { toStraightRgba } from '@satchel/core/stroke/surface'
+import { renderSeenListStroke, renderThumbnail } from '@satchel/core/stroke/thumbnail'
 import { decodePng, encodePng, nodePngOptions } from './codec.ts'
+import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import type { Tasks } from './tasks.ts'
 
@@ -13,6 +16,10 @@ async function decodeOne(png: Uint8Array): Promise<Pixels> {
   const [frame] = (await decodePng(png)).frames
   if (!frame) throw new Error('a stored picture has no frame')
   return frame.pixels
+}
+
+async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint8Array | undefined }) {
+  return { frames: await Promise.all(frames.map(decodeOne)), grain: grain && (await decodeOne(grain)) }
 }
 
 const tasks: Tasks = {
@@ -25,11 +32,16 @@ const tasks: Tasks = {
   },
 
   async renderStroke({ frames, grain, recipe, width, height, what }) {
-    const pictures = { frames: await Promise.all(frames.map(decodeOne)), grain: grain && (await decodeOne(grain)) }
-    const brush = prepareBrush(pictures, recipe, INK)
-    const surface = (what === 'list' ? renderListStroke : renderGauge)(brush, recipe, { width, height })
+    const brush = prepareBrush(await decodeAll({ frames, grain }), recipe, INK)
+    const surface = (what === 'list' ? renderSeenListStroke : renderGauge)(brush, recipe, { width, height })
     return encodePng(toStraightRgba(surface))
   },
+
+  async renderThumbnail({ frames, grain, recipe, frame }) {
+    return encodePng(renderThumbnail(await decodeAll({ frames, grain }), recipe, { ...THUMBNAIL_SIZE, frame }))
+  },
+
+  readThumbnail,
 
   /** A tip as it will stamp, black on nothing, or in its own colours. */
   async renderTip({ png, reading, sidePx }) {

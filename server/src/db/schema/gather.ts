@@ -2,7 +2,7 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
-import type { StoredFrame } from './library.ts'
+import type { StoredFrame, StoredThumbnail } from './library.ts'
 
 /** A grain that came with a brush out of a pack. */
 export type LineGrain = StoredFrame & { name: string; seamAcross: number; seamDown: number }
@@ -55,6 +55,7 @@ export type LineBrush = {
   recipe: Recipe
   places: PackPlace[]
   pins?: PackPin[]
+  thumbnail?: StoredThumbnail
 }
 
 /** One line of the ledger: a brush to be, or a file and why it is not one. */

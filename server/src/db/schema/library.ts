@@ -28,7 +28,7 @@ export const blobPiece = pgTable(
   (t) => [primaryKey({ columns: [t.workspaceId, t.sha256, t.ordinal] })],
 )
 
-/** A tip: one picture or several frames. `pixelKey` finds exact duplicates, the near hash near ones. */
+/** The tip of one brush, now or in an earlier version: one picture or several frames. `pixelKey` finds exact duplicates, the near hash near ones. */
 export const tip = pgTable(
   'tip',
   {
@@ -106,8 +106,23 @@ export const brush = pgTable(
 
 export type CopiedFrom = { id: string; name: string; maker: string }
 
-/** What a saved version of a brush holds. */
-export type BrushSnapshot = { name: string; maker: string; licence: string; tags: string[]; recipe: Recipe }
+/** What stands for a brush in tiles and packs, with the file of a picture made for it; see `Thumbnail` of core. */
+export type StoredThumbnail =
+  | { from: 'stroke' }
+  | { from: 'frame'; frame: number }
+  | { from: 'region'; blobSha: string }
+  | { from: 'text'; text: string; blobSha: string }
+
+/** What a saved version of a brush holds: everything of it that can change. */
+export type BrushSnapshot = {
+  name: string
+  maker: string
+  licence: string
+  tags: string[]
+  recipe: Recipe
+  tipId: string
+  thumbnail: StoredThumbnail
+}
 
 export const brushVersion = pgTable(
   'brush_version',
@@ -122,7 +137,13 @@ export const brushVersion = pgTable(
     label: text().notNull().default(''),
     createdAt: createdAt(),
   },
-  (t) => [primaryKey({ columns: [t.brushId, t.ordinal] })],
+  (t) => [
+    primaryKey({ columns: [t.brushId, t.ordinal] }),
+    index('version_tip').on(t.workspaceId, sql`(${t.snapshot} ->> 'tipId')`),
+    index('version_thumbnail')
+      .on(t.workspaceId, sql`(${t.snapshot} -> 'thumbnail' ->> 'blobSha')`)
+      .where(sql`${t.snapshot} -> 'thumbnail' ->> 'blobSha' is not null`),
+  ],
 )
 
 export const rackSet = pgTable(

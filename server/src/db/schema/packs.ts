@@ -42,6 +42,8 @@ export type ReleaseBrush = {
   heights: number[]
   /** The file of its grain. */
   grainBlob?: string | undefined
+  /** The file of a thumbnail that is a picture of its own. */
+  thumbnailBlob?: string | undefined
 }
 
 /** A version of a pack that never changes: the manifest is the snapshot, the blob the built download. */

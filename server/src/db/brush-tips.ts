@@ -1,0 +1,102 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { and, eq } from 'drizzle-orm'
+import { findVersion } from './brush-versions.ts'
+import { listTipFrames } from './brushes.ts'
+import type { Db } from './database.ts'
+import { deletePicturesOf } from './orphans.ts'
+import { insertBrushes, saveBrush } from './save-brush.ts'
+import { brush, tip, tipFrame } from './schema/all.ts'
+import type { BrushSnapshot } from './schema/library.ts'
+
+/**
+ * Copies a brush as it is now. The copy remembers where it came from; its history begins anew.
+ * @param options.tipFrom A brush whose tip the copy takes instead.
+ * @returns The copy's id, or undefined when the brush, or the one with the tip, is not there.
+ */
+export async function copyBrush(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  { name, maker, tipFrom = id }: { name: string; maker?: string | undefined; tipFrom?: string | undefined },
+): Promise<string | undefined> {
+  return db.transaction(async (tx) => {
+    const [from] = await tx
+      .select({ version: brush.version, name: brush.name, maker: brush.maker })
+      .from(brush)
+      .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
+    const snapshot = from && (await findVersion(tx, workspaceId, id, from.version))
+    const source = await findTip(tx, workspaceId, tipFrom)
+    if (!snapshot || !source) return undefined
+    const fitted = fitToFrames(snapshot, source.frames.length)
+    const [copy] = await insertBrushes(tx, workspaceId, [
+      { ...snapshot, ...fitted, ...source, name, maker: maker ?? snapshot.maker },
+    ])
+    if (copy === undefined) throw new Error('the copy was not inserted')
+    await tx
+      .update(brush)
+      .set({ copiedFrom: { id, name: from.name, maker: from.maker } })
+      .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, copy)))
+    return copy
+  })
+}
+
+/**
+ * Gives a brush the tip of another, as a new version; everything else of it stays.
+ * @param wish.from The version the change was made on.
+ * @returns The new version's number; undefined when a brush is gone, or this one has moved on.
+ */
+export async function swapTip(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  wish: { tipFrom: string; from: number },
+): Promise<number | undefined> {
+  return db.transaction(async (tx) => {
+    const snapshot = await findVersion(tx, workspaceId, id, wish.from)
+    const source = await findTip(tx, workspaceId, wish.tipFrom)
+    if (!snapshot || !source) return undefined
+    const { frames, ...facts } = source
+    const [made] = await tx
+      .insert(tip)
+      .values({ workspaceId, ...facts })
+      .returning({ id: tip.id })
+    if (!made) throw new Error('the tip was not inserted')
+    await tx
+      .insert(tipFrame)
+      .values(frames.map((frame, ordinal) => ({ workspaceId, tipId: made.id, ordinal, ...frame })))
+    const to = { ...fitToFrames(snapshot, frames.length), tipId: made.id }
+    const version = await saveBrush(tx, workspaceId, id, { to, from: wish.from })
+    if (version === undefined) await deletePicturesOf(tx, workspaceId, [{ tipId: made.id, blobSha: null }])
+    return version
+  })
+}
+
+/** A brush's tip, as another brush may have it too. */
+async function findTip(db: Db, workspaceId: string, brushId: string) {
+  const [row] = await db
+    .select({ tipId: brush.tipId, pixelKey: tip.pixelKey, nearBits: tip.nearBits, nearSignature: tip.nearSignature })
+    .from(brush)
+    .innerJoin(tip, eq(tip.id, brush.tipId))
+    .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, brushId)))
+  if (!row) return undefined
+  const { tipId, ...facts } = row
+  return { ...facts, frames: await listTipFrames(db, workspaceId, tipId) }
+}
+
+/**
+ * What of a brush counts frames, for another number of them: where rules go over a grid of another size, the first goes
+ * over all; a thumbnail of a frame that is no more is the stroke again.
+ */
+function fitToFrames(
+  { recipe, thumbnail }: Pick<BrushSnapshot, 'recipe' | 'thumbnail'>,
+  frames: number,
+): Pick<BrushSnapshot, 'recipe' | 'thumbnail'> {
+  const counted = recipe.path.nextFrame.reduce((product, rule) => product * rule.frames, 1)
+  const [first] = recipe.path.nextFrame
+  const nextFrame: Recipe['path']['nextFrame'] =
+    counted === frames ? recipe.path.nextFrame : [{ rule: first?.rule ?? 'inOrder', frames }]
+  return {
+    recipe: { ...recipe, path: { ...recipe.path, nextFrame } },
+    thumbnail: thumbnail.from === 'frame' && thumbnail.frame >= frames ? { from: 'stroke' } : thumbnail,
+  }
+}
