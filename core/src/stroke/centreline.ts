@@ -3,6 +3,8 @@ import { SAMPLE, SAMPLE_STRIDE, type Samples } from './samples.ts'
 /** A point of a smooth path: a sample, with its distance from the start in px. */
 export type PathPoint = { at: Float64Array; distancePx: number }
 
+export type PathMark = { count: number; before: Float64Array | undefined; current: Float64Array | undefined }
+
 /** Between points of the smooth path, px. */
 const STEP_PX = 2
 
@@ -28,6 +30,18 @@ export class Centreline {
     if (this.#before && this.#current) this.#addLine(middle(this.#before, this.#current), this.#current)
     this.#before = undefined
     this.#current = undefined
+  }
+
+  /** The path's state, for `goBack`. */
+  mark(): PathMark {
+    return { count: this.points.length, before: this.#before, current: this.#current }
+  }
+
+  /** Forgets what came after a mark. */
+  goBack({ count, before, current }: PathMark): void {
+    this.points.length = count
+    this.#before = before
+    this.#current = current
   }
 
   #addSample(sample: Float64Array): void {

@@ -40,6 +40,8 @@ export class RibbonLayer {
   readonly #ownerPx: Float64Array
   readonly #nearPx: Float64Array
   readonly #sample = new Int32Array(4)
+  /** While something is laid on trial: for each claim the pixel, its owner, its nearness, then data and under. */
+  #trial: number[] | undefined
 
   constructor({ width, height, strip, scale, body }: Options) {
     this.#width = width
@@ -87,6 +89,32 @@ export class RibbonLayer {
     return this.#areaAround(b, c, reach)
   }
 
+  /** What is laid from now on can be taken back. */
+  beginTrial(): void {
+    this.#trial = []
+  }
+
+  /** Takes back what was laid since `beginTrial`. */
+  takeBack(): void {
+    const trial = this.#trial ?? []
+    this.#trial = undefined
+    const stride = 3 + 2 * this.#channels
+    for (let i = trial.length - stride; i >= 0; i -= stride) {
+      const p = trial[i]
+      this.#ownerPx[p] = trial[i + 1]
+      this.#nearPx[p] = trial[i + 2]
+      for (let c = 0, o = p * this.#channels; c < this.#channels; c++, o++) {
+        this.data[o] = trial[i + 3 + 2 * c]
+        this.#under[o] = trial[i + 4 + 2 * c]
+      }
+    }
+  }
+
+  #noteTrial(trial: number[], p: number): void {
+    trial.push(p, this.#ownerPx[p], this.#nearPx[p])
+    for (let c = 0, o = p * this.#channels; c < this.#channels; c++, o++) trial.push(this.data[o], this.#under[o])
+  }
+
   #claim(x: number, y: number, claim: Claim): void {
     const { distancePx, acrossPx, halfWidth, edgePx } = claim
     if (halfWidth <= 0 || Math.abs(acrossPx) > halfWidth + edgePx) return
@@ -95,6 +123,7 @@ export class RibbonLayer {
     const owner = this.#ownerPx[p]
     const crosses = owner !== NOBODY && distancePx - owner > CROSSING_WIDTHS * 2 * halfWidth
     if (owner !== NOBODY && !crosses && near >= this.#nearPx[p]) return
+    if (this.#trial) this.#noteTrial(this.#trial, p)
     const o = p * this.#channels
     if (crosses) for (let c = 0; c < this.#channels; c++) this.#under[o + c] = this.data[o + c]
     this.#ownerPx[p] = distancePx

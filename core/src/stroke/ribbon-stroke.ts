@@ -1,5 +1,5 @@
 import type { Recipe, Ribbon } from '../brush/recipe.ts'
-import { Centreline } from './centreline.ts'
+import { Centreline, type PathMark } from './centreline.ts'
 import { compositeLayer } from './composite.ts'
 import { createHandFactors, type HandFactors } from './hand-factors.ts'
 import { createLayerGrain, type LayerGrain } from './layer-grain.ts'
@@ -36,6 +36,8 @@ export class RibbonStroke implements Stroke {
   readonly #points: RibbonPoint[] = []
   #drawn = 0
   #lengthPx = Number.POSITIVE_INFINITY
+  /** An end drawn on trial: where it lies, and how far the stroke was without it. */
+  #trial: { area: Rect | undefined; path: PathMark; drawn: number } | undefined
 
   constructor(options: StrokeOptions) {
     const { brush, recipe, width, height } = options
@@ -62,17 +64,44 @@ export class RibbonStroke implements Stroke {
   }
 
   add(samples: Samples): Rect | undefined {
+    const back = this.#takeBack()
     const first = this.#path.points.length === 0
     this.#path.add(samples)
     const [start] = this.#path.points
     if (first && start) this.#grain?.begin({ x: start.at[SAMPLE.x], y: start.at[SAMPLE.y] })
-    if (this.#ribbon.lay === 'stretched') return undefined
+    if (this.#ribbon.lay === 'stretched') return back
     const waitPx = Math.max(this.#taper?.endPx ?? 0, waitingPx(this.#stripSizes()) * this.#scale)
     const known = this.#path.points.at(-1)?.distancePx ?? 0
-    return this.#drawUpTo(known - waitPx, openRun(this.#stripSizes()))
+    return unite(back, this.#drawUpTo(known - waitPx, openRun(this.#stripSizes())))
+  }
+
+  peek(): Rect | undefined {
+    const back = this.#takeBack()
+    const [path, drawn] = [this.#path.mark(), this.#drawn]
+    this.#layer.beginTrial()
+    const area = this.#drawEnd()
+    this.#trial = { area, path, drawn }
+    return unite(back, area)
   }
 
   finish(): Rect | undefined {
+    const back = this.#takeBack()
+    return unite(back, this.#drawEnd())
+  }
+
+  #takeBack(): Rect | undefined {
+    if (!this.#trial) return undefined
+    const { area, path, drawn } = this.#trial
+    this.#trial = undefined
+    this.#layer.takeBack()
+    this.#path.goBack(path)
+    this.#points.length = drawn
+    this.#drawn = drawn
+    this.#lengthPx = Number.POSITIVE_INFINITY
+    return area
+  }
+
+  #drawEnd(): Rect | undefined {
     this.#path.finish()
     const last = this.#path.points.at(-1)
     this.#lengthPx = last?.distancePx ?? 0

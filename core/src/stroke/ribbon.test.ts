@@ -3,7 +3,7 @@ import { defaultRecipe, type Recipe, type Ribbon } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { prepareBrush } from './prepare-brush.ts'
 import { RibbonStroke } from './ribbon-stroke.ts'
-import type { Samples } from './samples.ts'
+import { SAMPLE_STRIDE, type Samples } from './samples.ts'
 import { closedRun, openRun } from './strip-run.ts'
 import { createSurface } from './surface.ts'
 
@@ -104,6 +104,43 @@ describe('a ribbon', () => {
         }
       }
       expect([...tones].every((tone) => Math.abs(tone - 127.5) <= 1.5), `radius ${radius}: ${[...tones]}`).toBe(true)
+    }
+  })
+
+  it('shows its end on trial as if the path ended there, and goes on as if it had not', () => {
+    const samples = arc(60, 330)
+    const part = 30 * SAMPLE_STRIDE
+    for (const lay of ['stretched', 'repeated'] as const) {
+      const recipe = defaultRecipe({ sizePx: 20, reading: 'light' })
+      recipe.path.ribbon = { ...REPEATED, lay }
+      recipe.path.taper = { startPx: 10, endPx: 40, size: 0.8, opacity: 0.5 }
+      const brush = prepareBrush({ frames: [strip] }, recipe, BLACK)
+      const begin = () => new RibbonStroke({ width: WIDTH, height: HEIGHT, brush, recipe, seed: 1, colour: BLACK })
+      const shown = (stroke: RibbonStroke) => {
+        const surface = createSurface(WIDTH, HEIGHT)
+        stroke.compositeOnto(surface)
+        return Buffer.from(surface.data)
+      }
+      const growing = begin()
+      let before = Buffer.from(createSurface(WIDTH, HEIGHT).data)
+      for (let to = part; to - part < samples.length; to += part) {
+        const areas = [growing.add(samples.subarray(to - part, to)), growing.peek()]
+        const ended = begin()
+        ended.add(samples.subarray(0, to))
+        ended.finish()
+        const now = shown(growing)
+        expect(now.equals(shown(ended)), `${lay}, ${to / SAMPLE_STRIDE} samples`).toBe(true)
+        for (let i = 0; i < now.length; i++) {
+          if (now[i] === before[i]) continue
+          const [x, y] = [(i >> 2) % WIDTH, Math.floor((i >> 2) / WIDTH)]
+          if (!areas.some((a) => a && x >= a.left && x < a.right && y >= a.top && y < a.bottom))
+            expect.fail(`${lay}: ${x}, ${y} changed in silence`)
+        }
+        before = now
+      }
+      growing.finish()
+      expect(shown(growing).equals(before)).toBe(true)
+      expect(before.some((value) => value > 0)).toBe(true)
     }
   })
 

@@ -30,6 +30,12 @@ export type StrokeOptions = {
 export type Stroke = {
   /** Adds more of the path. @returns The area that changed, or undefined when nothing fell on the picture. */
   add(samples: Samples): Rect | undefined
+  /**
+   * Draws on trial what `finish` would draw if the path ended here; the next `add`, `peek` or `finish` takes it back.
+   * Only strokes that can take back have it.
+   * @returns The area that changed, with that of a trial taken back.
+   */
+  peek?(): Rect | undefined
   /** Ends the path: what had to wait for its end is drawn. */
   finish(): Rect | undefined
   /**

@@ -32,7 +32,6 @@ export type BrushLine = {
   frames: number
   version: number
   sizePx: number
-  tipId: string
   /** Changes with every change of the brush; names its pictures. */
   stamp: string
 }
@@ -41,7 +40,7 @@ export type BrushLine = {
 const TAG_END = '\u001f'
 
 const COLUMNS = `brush.id, brush.name, brush.maker, array_to_string(brush.tags, '${TAG_END}'), brush.reading, brush.behaviour,
-  brush.frames, brush.version, brush.size_px, brush.tip_id, extract(epoch from brush.updated_at)::text`
+  brush.frames, brush.version, brush.size_px, extract(epoch from brush.updated_at)::text`
 
 const ORDER = {
   name: { by: 'lower(brush.name)', type: 'text', way: 'asc', past: '>' },
@@ -115,12 +114,12 @@ export async function listBrushes(
   const rows = await run(pool, filter, text, statement.values)
   const page = rows.slice(0, limit)
   const last = page.at(-1)
-  const next = rows.length > limit && last ? { value: String(last[11]), id: String(last[0]) } : undefined
+  const next = rows.length > limit && last ? { value: String(last[10]), id: String(last[0]) } : undefined
   return { brushes: page.map(toLine), next }
 }
 
 function toLine(row: unknown[]): BrushLine {
-  const [id, name, maker, tags, reading, behaviour, frames, version, sizePx, tipId, stamp] = row as [
+  const [id, name, maker, tags, reading, behaviour, frames, version, sizePx, stamp] = row as [
     string,
     string,
     string,
@@ -130,7 +129,6 @@ function toLine(row: unknown[]): BrushLine {
     number,
     number,
     number,
-    string,
     string,
   ]
   return {
@@ -143,7 +141,6 @@ function toLine(row: unknown[]): BrushLine {
     frames,
     version,
     sizePx,
-    tipId,
     stamp,
   }
 }

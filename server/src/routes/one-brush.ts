@@ -4,7 +4,7 @@ import { FormatError } from '@satchel/core/errors'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { copyBrush, swapTip } from '../db/brush-tips.ts'
-import { findVersion, labelVersion } from '../db/brush-versions.ts'
+import { labelVersion } from '../db/brush-versions.ts'
 import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { goToVersion, saveBrush } from '../db/save-brush.ts'
 import { addToSet } from '../db/sets.ts'
@@ -40,6 +40,8 @@ const ThumbnailForm = v.object({
   thumbnail: v.pipe(v.string(), v.parseJson(), Thumbnail),
   picture: v.optional(v.instance(File)),
 })
+/** What the thumbnail would be like: the stroke, or a frame counted from 1. By default what it is. */
+const ThumbnailLook = v.object({ stroke: v.optional(v.literal('1')), frame: v.optional(Ordinal) })
 const Copy = v.object({
   name: Name,
   maker: v.optional(Line),
@@ -81,9 +83,10 @@ export const oneBrushRoutes = (deps: AppDeps) => {
     })
     .get('/:id/versions/:ordinal', valid('param', OneVersion), async (c) => {
       const { id, ordinal } = c.req.valid('param')
-      const snapshot = await findVersion(db, c.get('workspaceId'), id, ordinal)
-      if (!snapshot) throw notFound('version')
-      return c.json(snapshot)
+      const version = await findBrushForStroke(db, c.get('workspaceId'), id, ordinal)
+      if (!version) throw notFound('version')
+      const { recipe, frames, grain } = version
+      return c.json({ recipe, frames, grainBlob: grain?.blobSha })
     })
     .patch(
       '/:id/versions/:ordinal',
@@ -125,12 +128,18 @@ export const oneBrushRoutes = (deps: AppDeps) => {
       await changed(workspaceId, id)
       return c.json({ version })
     })
-    .get('/:id/thumbnail.png', valid('param', Id), async (c) => {
+    .get('/:id/thumbnail.png', valid('param', Id), valid('query', ThumbnailLook), async (c) => {
+      const { frame, stroke } = c.req.valid('query')
       const workspaceId = c.get('workspaceId')
       const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
       if (!brush) throw notFound('brush')
       const frames = brush.frames.map((frame) => frame.blobSha)
-      const { key, png } = await thumbnailPicture(deps, workspaceId, { ...brush, frames, grain: brush.grain?.blobSha })
+      const { key, png } = await thumbnailPicture(deps, workspaceId, {
+        recipe: brush.recipe,
+        frames,
+        grain: brush.grain?.blobSha,
+        thumbnail: stroke ? { from: 'stroke' } : frame ? { from: 'frame', frame: frame - 1 } : brush.thumbnail,
+      })
       return immutablePng(c, key, png)
     })
     .get('/:id/tip.png', valid('param', Id), async (c) => {

@@ -8,20 +8,23 @@ type Props = {
   title: string
   description?: string
   children: ReactNode
-  side?: boolean
+  shape?: keyof typeof SHAPE
+}
+
+const SHAPE = {
+  middle: 'left-1/2 top-[12vh] max-h-[80vh] w-[min(520px,calc(100vw-32px))] -translate-x-1/2 rounded-10',
+  wide: 'left-1/2 top-[6vh] max-h-[88vh] w-[min(760px,calc(100vw-32px))] -translate-x-1/2 rounded-10',
+  side: 'right-0 top-0 h-dvh w-[min(420px,100vw)] rounded-l-10',
 }
 
 /** A dialog in the middle, or a drawer at the right side. */
-export function Dialog({ open, onOpenChange, title, description, children, side = false }: Props) {
-  const place = side
-    ? 'right-0 top-0 h-dvh w-[min(420px,100vw)] rounded-l-10'
-    : 'left-1/2 top-[12vh] max-h-[80vh] w-[min(520px,calc(100vw-32px))] -translate-x-1/2 rounded-10'
+export function Dialog({ open, onOpenChange, title, description, children, shape = 'middle' }: Props) {
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <Radix.Content
-          className={`fixed z-50 flex flex-col gap-4 overflow-y-auto border border-line bg-surface p-5 shadow-lift ${place}`}
+          className={`fixed z-50 flex flex-col gap-4 overflow-y-auto border border-line bg-surface p-5 shadow-lift ${SHAPE[shape]}`}
           {...(description ? {} : { 'aria-describedby': undefined })}
         >
           <div className="flex items-start justify-between gap-4">

@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty } from '../components/states.tsx'
+import { usePin } from '../features/pocket/use-pin.ts'
 import { CompareRow } from '../features/tune/compare-row.tsx'
 import { ColourChoice, fromHex, Toggle, toHex } from '../features/tune/ground-bar.tsx'
 
@@ -15,6 +16,7 @@ const SAME_SIZE = 48
 export function CompareRoute() {
   const [search, setSearch] = useSearchParams()
   const ids = (search.get('ids') ?? '').split(',').filter(Boolean).slice(0, COMPARED_MAX)
+  const pin = usePin()
   const size = search.get('size')
   const sizePx = size === null ? undefined : Math.min(400, Math.max(1, Number(size) || SAME_SIZE))
   const grey = Math.min(255, Math.max(0, Number(search.get('grey') ?? PAPER_GREY) || 0))
@@ -96,6 +98,7 @@ export function CompareRoute() {
             sizePx={sizePx}
             colour={colour}
             grey={grey}
+            onPin={() => pin([id])}
             onLeave={() => set('ids', ids.filter((each) => each !== id).join(','))}
           />
         ))

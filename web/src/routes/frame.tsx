@@ -6,6 +6,7 @@ import { useServerEvents } from '../api/events.ts'
 import { sessionQuery } from '../api/session.ts'
 import { LoadError, Loading } from '../components/states.tsx'
 import { Band } from '../features/frame/band.tsx'
+import { BrushDrag } from '../features/frame/brush-drag.tsx'
 import { CommandList } from '../features/frame/command-list.tsx'
 import { KeyHelp } from '../features/frame/key-help.tsx'
 import { STAGES } from '../features/frame/stages.ts'
@@ -54,10 +55,12 @@ function Frame() {
         Skip to the stage
       </a>
       <Band onFind={find} />
-      <main id="stage" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
-        <Outlet />
-      </main>
-      <PocketStrip tunedId={tuned} />
+      <BrushDrag>
+        <main id="stage" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
+          <Outlet />
+        </main>
+        <PocketStrip tunedId={tuned} />
+      </BrushDrag>
       <CommandList
         open={open === 'commands'}
         onOpenChange={(now) => setOpen(now ? 'commands' : 'none')}

@@ -1,4 +1,4 @@
-import { type CollisionDetection, closestCenter, DndContext, DragOverlay, pointerWithin } from '@dnd-kit/core'
+import { type DragEndEvent, DragOverlay, useDndMonitor } from '@dnd-kit/core'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useReducer, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -26,13 +26,10 @@ import {
   tagBrushes,
 } from '../features/sort/queries.ts'
 import { Rack } from '../features/sort/rack.tsx'
+import { readDrop } from '../features/sort/read-drop.ts'
 import { SetDialog } from '../features/sort/set-dialog.tsx'
 import { TagDialog } from '../features/sort/tag-dialog.tsx'
 import { useLibraryChange } from '../features/sort/use-library-change.ts'
-import { readDrop, useSortSensors } from '../features/sort/use-sort-drag.ts'
-
-/** Under the pointer where there is one; by nearness for the keyboard. */
-const collide: CollisionDetection = (args) => (args.pointerCoordinates ? pointerWithin(args) : closestCenter(args))
 
 /** So many brushes fit under one another. */
 const COMPARED_MAX = 6
@@ -46,7 +43,6 @@ export function SortRoute() {
   const sets = useQuery(setsQuery)
   const count = useQuery(brushCountQuery(filter))
   const change = useLibraryChange()
-  const sensors = useSortSensors()
   const filterKey = JSON.stringify(filter)
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list means another choice
   useEffect(() => dispatch({ type: 'reset' }), [filterKey])
@@ -102,31 +98,32 @@ export function SortRoute() {
     bin,
     all,
   }
+  const dragged = (brushId: string) => (choice.chosen.has(brushId) ? chosen : [brushId])
+  const dropped = (event: DragEndEvent) => {
+    setDragging(undefined)
+    const drop = readDrop(event)
+    if (drop?.kind === 'brushes') void putInto('copy', { id: drop.setId }, dragged(drop.brushId))
+    if (drop?.kind === 'pin') pin(dragged(drop.brushId))
+    if (drop?.kind === 'set') {
+      const order = sets.data?.sets ?? []
+      const [from, to] = [
+        order.findIndex((set) => set.id === drop.setId),
+        order.findIndex((set) => set.id === drop.overId),
+      ]
+      void change(() => moveSet(drop.setId, from < to ? drop.overId : (order[to - 1]?.id ?? null)))
+    }
+  }
+  useDndMonitor({
+    onDragStart: ({ active }) => setDragging(active.data.current?.brushId),
+    onDragCancel: () => setDragging(undefined),
+    onDragEnd: dropped,
+  })
   const place = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : 'all'
   const title =
     place === 'bin' ? 'Bin' : place === 'loose' ? 'In no set' : filter.setId ? setName(filter.setId) : 'All brushes'
 
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={collide}
-      onDragStart={({ active }) => setDragging(active.data.current?.brushId)}
-      onDragCancel={() => setDragging(undefined)}
-      onDragEnd={(event) => {
-        setDragging(undefined)
-        const drop = readDrop(event)
-        if (drop?.kind === 'brushes')
-          void putInto('copy', { id: drop.setId }, choice.chosen.has(drop.brushId) ? chosen : [drop.brushId])
-        if (drop?.kind === 'set') {
-          const order = sets.data?.sets ?? []
-          const [from, to] = [
-            order.findIndex((set) => set.id === drop.setId),
-            order.findIndex((set) => set.id === drop.overId),
-          ]
-          void change(() => moveSet(drop.setId, from < to ? drop.overId : (order[to - 1]?.id ?? null)))
-        }
-      }}
-    >
+    <>
       <title>{`${title} · Sort · Gentle Satchel`}</title>
       <div className="grid h-[calc(100dvh-112px)] grid-cols-1 gap-5 px-6 pb-4 pt-5 wide:grid-cols-[236px_minmax(0,1fr)]">
         <div className="hidden min-h-0 wide:grid">
@@ -173,7 +170,7 @@ export function SortRoute() {
       <DragOverlay dropAnimation={null}>
         {dragging && (
           <div className="inline-block rounded-10 border border-saddle bg-raised px-3 py-1.5 font-medium shadow-lift">
-            {choice.chosen.has(dragging) ? words : '1 brush'}: drop on a set to copy
+            {choice.chosen.has(dragging) ? words : '1 brush'}: drop on a set to copy, on the pocket to pin
           </div>
         )}
       </DragOverlay>
@@ -190,6 +187,6 @@ export function SortRoute() {
         onClose={() => setAsking('none')}
         onTag={(add, remove) => void change(() => tagBrushes(chosen, add, remove), { said: `${words} tagged.` })}
       />
-    </DndContext>
+    </>
   )
 }

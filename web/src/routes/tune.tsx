@@ -13,12 +13,15 @@ import { FindingsLine } from '../features/tune/findings-line.tsx'
 import { Ground } from '../features/tune/ground.tsx'
 import { GroundAndColour, HandBar, ViewBar } from '../features/tune/ground-bar.tsx'
 import { History } from '../features/tune/history.tsx'
-import { type Brush, brushQuery, firstBrushQuery, versionQuery } from '../features/tune/queries.ts'
+import { type Brush, brushQuery, firstBrushQuery, saveThumbnail, swapTip } from '../features/tune/queries.ts'
 import { RecipePanel } from '../features/tune/recipe-panel.tsx'
 import { StartingPoints } from '../features/tune/starting-points.tsx'
 import { stepSize } from '../features/tune/step-size.ts'
+import { ThumbnailDialog } from '../features/tune/thumbnail-dialog.tsx'
+import { TipDialog } from '../features/tune/tip-dialog.tsx'
 import { useBrushActions } from '../features/tune/use-brush-actions.ts'
 import { useBrushEdit } from '../features/tune/use-brush-edit.ts'
+import { useComparedVersions } from '../features/tune/use-compared-versions.ts'
 import { useLook } from '../features/tune/use-look.ts'
 import { useStrokeCanvas } from '../features/tune/use-stroke-canvas.ts'
 import { stepZoom, type View, WHOLE_VIEW } from '../features/tune/zoom.ts'
@@ -69,20 +72,27 @@ function TunePage({ brush }: { brush: Brush }) {
   const edit = useBrushEdit(brush)
   const { facts, change } = edit
   const { recipe } = facts
-  const setRecipe = (next: typeof recipe) => change({ recipe: next })
+  const setRecipe = (next: typeof recipe) => {
+    // What is changed must be seen: two old versions beside each other give way.
+    if (compared.after) compared.stop()
+    change({ recipe: next })
+  }
 
-  // "Before" is the version the page was opened with, or one chosen from the history.
   const [opened] = useState(brush.version)
-  const [chosenBefore, setChosenBefore] = useState<number>()
-  const before = useQuery(versionQuery(brush.id, chosenBefore ?? opened)).data?.recipe
-  const seen = useLook(recipe, before)
+  const compared = useComparedVersions(brush, opened)
+  const seen = useLook(compared.after?.recipe ?? recipe, compared.before?.recipe, compared.chosen.length > 0)
   const grain = useGrain(brush, recipe)
-  const inked = useStrokeCanvas({ frames: brush.pictures, grainBlob: grain.blobSha }, seen.look)
+  const now = { frames: brush.pictures, grainBlob: grain.blobSha }
+  const inked = useStrokeCanvas(compared.after?.pictures ?? now, seen.look, compared.before?.pictures)
+  const compare = (ordinal: number) => {
+    compared.toggle(ordinal)
+    seen.setSplit(compared.chosen.length !== 1 || compared.chosen[0] !== ordinal)
+  }
   const [view, setView] = useState<View>(WHOLE_VIEW)
   const [hand, setHand] = useState<HandSettings>({ steady: 0, mouse: 'even' })
   if (inked.canvas.current) inked.canvas.current.hand = hand
 
-  const [open, setOpen] = useState<'start' | 'copy'>()
+  const [open, setOpen] = useState<'start' | 'copy' | 'tip' | 'thumbnail'>()
   const actions = useBrushActions(brush)
   const step = (direction: -1 | 1) =>
     setRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: stepSize(recipe.mark.sizePx, direction) } })
@@ -123,13 +133,21 @@ function TunePage({ brush }: { brush: Brush }) {
       </PageTitle>
       <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
         <div className="order-2 grid min-h-0 content-start gap-5 wide:order-none wide:overflow-y-auto wide:pr-1">
-          <FactsPanel brush={brush} facts={facts} grain={grain.material} onChange={change} />
+          <FactsPanel
+            brush={brush}
+            facts={facts}
+            grain={grain.material}
+            onChange={change}
+            onSwapTip={() => setOpen('tip')}
+            onThumbnail={() => setOpen('thumbnail')}
+          />
           <History
             brush={brush}
-            before={chosenBefore}
-            onBefore={(ordinal) => {
-              setChosenBefore(ordinal)
-              seen.setSplit(ordinal !== undefined)
+            compared={compared.chosen}
+            onCompare={compare}
+            onStop={() => {
+              compared.stop()
+              seen.setSplit(false)
             }}
             onGo={(ordinal) => void edit.goTo(ordinal)}
             onLabel={(ordinal, label) => actions.label.mutate({ ordinal, label })}
@@ -160,6 +178,7 @@ function TunePage({ brush }: { brush: Brush }) {
             onView={setView}
             splitAt={seen.isSplit ? seen.look.splitAt : undefined}
             onSplit={seen.setSplitAt}
+            names={{ before: compared.before?.name ?? 'before', after: compared.after?.name ?? 'now' }}
           />
           <FindingsLine findings={inked.findings} />
           <HandBar hand={hand} onHand={setHand} />
@@ -198,6 +217,19 @@ function TunePage({ brush }: { brush: Brush }) {
         brush={brush}
         busy={actions.copy.isPending}
         onCopy={(wish) => actions.copy.mutate(wish)}
+      />
+      <TipDialog
+        open={open === 'tip'}
+        onOpenChange={(on) => setOpen(on ? 'tip' : undefined)}
+        brush={brush}
+        onSwap={(tipFrom) => edit.make((from) => swapTip(brush.id, tipFrom, from))}
+      />
+      <ThumbnailDialog
+        open={open === 'thumbnail'}
+        onOpenChange={(on) => setOpen(on ? 'thumbnail' : undefined)}
+        brush={brush}
+        takeGround={() => inked.element.current?.toDataURL() ?? ''}
+        onSave={(wish) => edit.make((from) => saveThumbnail(brush.id, wish, from))}
       />
     </div>
   )

@@ -25,6 +25,8 @@ export type Look = {
 export type StrokeRequest =
   | { type: 'tip'; frames: ArrayBuffer[] }
   | { type: 'grain'; png: ArrayBuffer | undefined }
+  /** What the brush was made of before, where that differs from now. */
+  | { type: 'before'; pictures: { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined } | undefined }
   | { type: 'size'; width: number; height: number }
   | ({ type: 'look' } & Look)
   | { type: 'begin'; seed: number }

@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { measureTone } from '@satchel/core/brush/tone'
 import { findJoin, measureJoin } from '@satchel/core/grain/strip-join'
-import { createStroke } from '@satchel/core/stroke/create-stroke'
+import { createStroke, waitsForEnd } from '@satchel/core/stroke/create-stroke'
 import { gaugeStrokes, listStroke } from '@satchel/core/stroke/gauge'
 import { unite } from '@satchel/core/stroke/rect'
 import { GAUGE_SEED, INK, renderListStroke } from '@satchel/core/stroke/render'
@@ -12,6 +12,7 @@ import { createSurface, type Rect, type Surface, wholeOf } from '@satchel/core/s
 import { layUnder } from '@satchel/core/stroke/underlay'
 import { BrushInHand } from './brush-in-hand.ts'
 import { cut, layOver, paste } from './cut-paste.ts'
+import { EndPreview } from './end-preview.ts'
 import { createGround } from './ground-picture.ts'
 import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
 
@@ -20,6 +21,8 @@ const FREE_STROKES_MAX = 40
 type FreeStroke = { seed: number; samples: number[] }
 
 const brush = new BrushInHand()
+/** The brush as it was, where it was made of other pictures. */
+let brushBefore: BrushInHand | undefined
 let look: Look | undefined
 let size = { width: 0, height: 0 }
 let free: FreeStroke[] = []
@@ -27,7 +30,7 @@ let free: FreeStroke[] = []
 let base: Surface | undefined
 /** What shows through where something is erased. */
 let ground: Surface | undefined
-let current: { painting: Stroke; stroke: FreeStroke } | undefined
+let current: { painting: Stroke; stroke: FreeStroke; ending?: EndPreview } | undefined
 let stale = false
 
 const answer = (message: StrokeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
@@ -48,6 +51,10 @@ function take(request: StrokeRequest): void {
       break
     case 'grain':
       brush.setGrain(request.png)
+      paintSoon()
+      break
+    case 'before':
+      brushBefore = request.pictures && createBrushBefore(request.pictures)
       paintSoon()
       break
     case 'size':
@@ -81,6 +88,19 @@ function take(request: StrokeRequest): void {
   }
 }
 
+function createBrushBefore({ frames, grain }: { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }): BrushInHand {
+  const made = new BrushInHand()
+  made.setFrames(frames)
+  made.setGrain(grain)
+  return made
+}
+
+/** The brush and the recipe that are painted with: as they are, or as they were. */
+function inHand(look: Look, show: Look['show']): { brush: BrushInHand; recipe: Recipe } {
+  const { before } = look
+  return show === 'before' && before ? { brush: brushBefore ?? brush, recipe: before } : { brush, recipe: look.recipe }
+}
+
 /** Many changes in one go, for example while a slider moves, are painted once. */
 function paintSoon(): void {
   if (stale) return
@@ -99,10 +119,10 @@ function paintAll(): void {
   if (!look || brush.pictures.length === 0 || size.width === 0) return
   const started = performance.now()
   const findings: Noticed = { cutShort: false, squeezes: [] }
-  const surface = paintStrokes(look.show === 'before' ? (look.before ?? look.recipe) : look.recipe, look, findings)
+  const surface = paintStrokes(look, look.show, findings)
   if (look.show === 'split' && look.before) {
     const part = { ...wholeOf(surface), right: Math.round(size.width * look.splitAt) }
-    if (part.right > 0) paste(surface, part, cut(paintStrokes(look.before, look), part))
+    if (part.right > 0) paste(surface, part, cut(paintStrokes(look, 'before'), part))
   }
   base = surface
   ground = createGround(look.ground, size.width, size.height)
@@ -114,8 +134,9 @@ function paintAll(): void {
 
 type Noticed = Pick<Findings, 'cutShort' | 'squeezes'>
 
-function paintStrokes(recipe: Recipe, look: Look, noticed?: Noticed): Surface {
+function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surface {
   const { colour, strokes } = look
+  const { brush, recipe } = inHand(look, show)
   const { width, height } = size
   const paper = createGround(look.ground, width, height)
   const surface = recipe.colour.behaviour === 'erase' ? createSurface(width, height) : paper
@@ -162,10 +183,16 @@ function preview({ id, recipe, width, height }: Extract<StrokeRequest, { type: '
 
 function begin(seed: number): void {
   if (!look || !base) return
-  const { colour } = look
-  const recipe = look.show === 'before' ? (look.before ?? look.recipe) : look.recipe
-  const painting = createStroke({ ...size, brush: brush.prepare(recipe, colour), recipe, seed, colour, under: base })
-  current = { painting, stroke: { seed, samples: [] } }
+  const { colour, show } = look
+  const { brush, recipe } = inHand(look, show)
+  const prepared = brush.prepare(recipe, colour)
+  const under = base
+  const paint = () => createStroke({ ...size, brush: prepared, recipe, seed, colour, under })
+  const stroke: FreeStroke = { seed, samples: [] }
+  const painting = paint()
+  current = { painting, stroke }
+  if (waitsForEnd(recipe))
+    current.ending = new EndPreview({ painting, paint, samples: stroke.samples, onPainted: showStroke })
 }
 
 /** Only what the new part of the stroke touches is composited and sent. */
@@ -173,20 +200,24 @@ function more(samples: Float64Array): void {
   if (!current) return
   const started = performance.now()
   current.stroke.samples.push(...samples)
-  show(current.painting.add(samples), started)
+  const area = current.painting.add(samples)
+  if (current.ending) current.ending.paintSoon(area)
+  else if (area) showStroke(current.painting, area, started)
 }
 
-/** Shows a part of the stroke. Its layer holds the whole stroke so far, so the base stays without it until it ends. */
-function show(area: Rect | undefined, started: number): void {
-  if (!area || !current || !base) return
+/** Shows a part of a stroke. Its layer holds the whole stroke so far, so the base stays without it until it ends. */
+function showStroke(painting: Stroke, area: Rect, started: number): void {
+  if (!base) return
   const part = { data: cut(base, area), width: area.right - area.left, height: area.bottom - area.top, ...area }
-  current.painting.compositeOnto(part)
+  painting.compositeOnto(part)
   send(part, { whole: false, ms: performance.now() - started })
 }
 
 function end(): void {
   if (!current || !base) return
-  show(current.painting.finish(), performance.now())
+  const started = performance.now()
+  const area = unite(current.painting.finish(), current.ending?.stop())
+  if (area) showStroke(current.painting, area, started)
   current.painting.compositeOnto(base)
   current.painting.close()
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]

@@ -44,7 +44,13 @@ export function JobRing() {
         </svg>
         <span className="measure absolute inset-0 grid place-content-center text-12">{running.length}</span>
       </button>
-      <Dialog side open={open} onOpenChange={setOpen} title="Tasks" description="They go on when you leave the page.">
+      <Dialog
+        shape="side"
+        open={open}
+        onOpenChange={setOpen}
+        title="Tasks"
+        description="They go on when you leave the page."
+      >
         {jobs.length === 0 ? (
           <p className="text-quiet">Nothing runs, and nothing has run lately.</p>
         ) : (

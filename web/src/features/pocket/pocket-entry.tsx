@@ -14,10 +14,11 @@ const [SIZE_MIN, SIZE_MAX] = [1, 4096]
 /** One entry: its stroke, what it is called here, and its fixed size. Click tunes it, drag reorders. */
 export function PocketEntry({ pocketId, item }: { pocketId: string; item: PocketItem }) {
   const navigate = useNavigate()
+  const title = item.label || item.name
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({
     id: item.id,
+    data: { name: title },
   })
-  const title = item.label || item.name
   return (
     <li
       ref={setNodeRef}

@@ -4,6 +4,7 @@ import {
   type DragEndEvent,
   KeyboardSensor,
   PointerSensor,
+  useDroppable,
   useSensor,
   useSensors,
 } from '@dnd-kit/core'
@@ -14,6 +15,7 @@ import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { setsQuery } from '../../api/sets.ts'
 import { Button } from '../../components/button.tsx'
+import { DRAG_WORDS } from '../../components/drag-words.ts'
 import { Menu, type MenuItem } from '../../components/menu.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { choosePocket, useChosenPocket } from './chosen-pocket.ts'
@@ -39,11 +41,15 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
   const all = pockets.data?.pockets ?? []
   const pocket = all.find((each) => each.id === chosen) ?? all[0]
   const pin = usePin()
+  // brushes from a stage's list can be dropped anywhere on the strip
+  const drop = useDroppable({ id: 'pocket', data: { pocket: true, name: 'the pocket' } })
+  const isTarget = drop.isOver && drop.active?.data.current?.brushId !== undefined
   useHotkeys('p', () => tunedId && pin([tunedId]), { enabled: tunedId !== undefined })
   return (
     <section
+      ref={drop.setNodeRef}
       aria-label="Pocket"
-      className="sticky bottom-0 z-20 flex h-[60px] items-center gap-2 border-t border-line bg-surface px-4"
+      className={`sticky bottom-0 z-20 flex h-[60px] items-center gap-2 border-t bg-surface px-4 ${isTarget ? 'border-saddle shadow-[inset_0_0_0_2px_var(--saddle)]' : 'border-line'}`}
     >
       <PocketMenu all={all} pocket={pocket} />
       {pocket ? <Entries key={pocket.id} pocket={pocket} /> : <span className="flex-1" />}
@@ -52,7 +58,9 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
           <Pin size={18} aria-hidden /> Pin here
         </Button>
       ) : (
-        <span className="shrink-0 text-13 text-quiet max-sm:hidden">choose brushes and press p to pin</span>
+        <span className="shrink-0 text-13 text-quiet max-sm:hidden">
+          {isTarget ? 'let go to pin' : 'drop brushes here, or press p'}
+        </span>
       )}
     </section>
   )
@@ -81,7 +89,12 @@ function Entries({ pocket }: { pocket: Pocket }) {
       <p className="flex-1 truncate text-13 text-quiet">Nothing pinned yet: the brushes you use most belong here.</p>
     )
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      accessibility={{ announcements: DRAG_WORDS }}
+      onDragEnd={onDragEnd}
+    >
       <SortableContext items={ids} strategy={horizontalListSortingStrategy}>
         <ul aria-label={`Entries of ${pocket.name}`} className="flex min-w-0 flex-1 gap-2 overflow-x-auto">
           {pocket.items.map((item) => (

@@ -1,4 +1,5 @@
 import { useDraggable } from '@dnd-kit/core'
+import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { memo, type PointerEventHandler } from 'react'
 import { useNavigate } from 'react-router'
 import type { BrushLineData } from './queries.ts'
@@ -13,9 +14,8 @@ export type LineProps = {
 }
 
 const STROKE = { width: 420, height: 52 }
-const TILE = { width: 300, height: 110 }
 
-export const strokeUrl = (
+const strokeUrl = (
   brush: { id: string; version: number; stamp: string },
   { width, height }: { width: number; height: number },
 ) => `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${brush.stamp}`
@@ -23,15 +23,15 @@ export const strokeUrl = (
 const sizeText = (sizePx: number) => `${Math.round(sizePx)} px`
 
 /** Makes a line or tile draggable by the pointer; the keyboard copies with c instead. */
-function useBrushDrag(id: string) {
-  const { setNodeRef, listeners } = useDraggable({ id: `brush ${id}`, data: { brushId: id } })
+function useBrushDrag({ id, name }: BrushLineData) {
+  const { setNodeRef, listeners } = useDraggable({ id: `brush ${id}`, data: { brushId: id, name } })
   // the library types its listeners as any function
   return { ref: setNodeRef, onPointerDown: listeners?.onPointerDown as PointerEventHandler | undefined }
 }
 
 /** One brush as a line of 60 px: box, tip, name and maker, a long stroke, size, reading, frames, tags. */
 export const BrushLine = memo(function BrushLine({ brush, index, chosen, current, onClick }: LineProps) {
-  const drag = useBrushDrag(brush.id)
+  const drag = useBrushDrag(brush)
   const navigate = useNavigate()
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
@@ -48,7 +48,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
     >
       <Box chosen={chosen} />
       <img
-        src={`/api/brushes/${brush.id}/tip.png?v=${brush.tipId}`}
+        src={`/api/brushes/${brush.id}/tip.png?v=${brush.stamp}`}
         alt=""
         loading="lazy"
         decoding="async"
@@ -83,9 +83,9 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
   )
 })
 
-/** One brush as a tile: its stroke large, its name below. */
+/** One brush as a tile: its thumbnail large, its name below. */
 export const BrushTile = memo(function BrushTile({ brush, index, chosen, current, onClick }: LineProps) {
-  const drag = useBrushDrag(brush.id)
+  const drag = useBrushDrag(brush)
   const navigate = useNavigate()
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
@@ -102,12 +102,12 @@ export const BrushTile = memo(function BrushTile({ brush, index, chosen, current
     >
       <span className="well grid h-[112px] place-content-center overflow-hidden">
         <img
-          src={strokeUrl(brush, TILE)}
+          src={`/api/brushes/${brush.id}/thumbnail.png?v=${brush.version}-${brush.stamp}`}
           alt=""
           loading="lazy"
           decoding="async"
-          {...TILE}
-          className="h-[108px] object-contain"
+          {...THUMBNAIL_SIZE}
+          className="h-[110px] w-full object-cover"
         />
       </span>
       <span className="flex items-center gap-2">

@@ -32,7 +32,7 @@ export function Rack({ current, place, onGo }: RackProps) {
   const shown = all.filter((set) => showHidden || !set.hidden)
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
-    <nav aria-label="Sets" className="flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
+    <nav aria-label="Sets" data-drag-places className="flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
       <Place label="All brushes" count={tally.data?.brushes} active={place === 'all'} onClick={() => onGo({})} />
       <Place label="In no set" active={place === 'loose'} onClick={() => onGo({ loose: '1' })} />
       <div className="my-1 h-px bg-line" />
@@ -104,8 +104,8 @@ function SetLabel({
 }) {
   const [renaming, setRenaming] = useState(false)
   const change = useLibraryChange()
-  const sortable = useSortable({ id: `set ${set.id}`, data: { setId: set.id } })
-  const drop = useDroppable({ id: `onto ${set.id}`, data: { ontoSetId: set.id } })
+  const sortable = useSortable({ id: `set ${set.id}`, data: { setId: set.id, name: set.name } })
+  const drop = useDroppable({ id: `onto ${set.id}`, data: { ontoSetId: set.id, name: set.name } })
   const brushOver = drop.isOver && drop.active?.data.current?.brushId !== undefined
   const at = order.findIndex((each) => each.id === set.id)
   const rename = (name: string) => {

@@ -1,8 +1,8 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import { useQuery } from '@tanstack/react-query'
-import { X } from 'lucide-react'
-import { useEffect, useMemo, useRef } from 'react'
+import { Pin, X } from 'lucide-react'
+import { type ReactNode, useEffect, useMemo, useRef } from 'react'
 import { Link } from 'react-router'
 import { LoadError } from '../../components/states.tsx'
 import type { Look } from '../../workers/protocol.ts'
@@ -15,10 +15,10 @@ type Shared = {
   colour: Rgb
   grey: number
 }
-type Props = Shared & { id: string; onLeave: () => void }
+type Props = Shared & { id: string; onPin: () => void; onLeave: () => void }
 
 /** One brush of a comparison: its name, and the same stroke as all the others. */
-export function CompareRow({ id, onLeave, ...shared }: Props) {
+export function CompareRow({ id, onPin, onLeave, ...shared }: Props) {
   const brush = useQuery(brushQuery(id))
   return (
     <article className="grid items-center gap-3 border-b border-line py-2 wide:grid-cols-[200px_minmax(0,1fr)_auto]">
@@ -35,16 +35,30 @@ export function CompareRow({ id, onLeave, ...shared }: Props) {
             <p className="measure text-quiet">{Math.round(shared.sizePx ?? brush.data.recipe.mark.sizePx)} px</p>
           </div>
           <ComparedStroke brush={brush.data} {...shared} />
-          <button
-            type="button"
-            onClick={onLeave}
-            className="inline-flex items-center gap-1 rounded-4 px-2 py-1 text-13 text-quiet hover:bg-raised"
-          >
-            <X size={18} aria-hidden /> Leave out<span className="sr-only"> {brush.data.name}</span>
-          </button>
+          <div className="flex flex-wrap gap-1 wide:grid">
+            <RowButton onClick={onPin} name={brush.data.name}>
+              <Pin size={18} aria-hidden /> Pin
+            </RowButton>
+            <RowButton onClick={onLeave} name={brush.data.name}>
+              <X size={18} aria-hidden /> Leave out
+            </RowButton>
+          </div>
         </>
       )}
     </article>
+  )
+}
+
+function RowButton({ onClick, name, children }: { onClick: () => void; name: string; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      onClick={onClick}
+      className="inline-flex items-center gap-1 rounded-4 px-2 py-1 text-13 text-quiet hover:bg-raised"
+    >
+      {children}
+      <span className="sr-only"> {name}</span>
+    </button>
   )
 }
 

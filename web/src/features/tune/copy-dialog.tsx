@@ -1,9 +1,9 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useId, useState } from 'react'
+import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
-import { type Brush, findTipQuery } from './queries.ts'
+import type { Brush } from './queries.ts'
+import { TipChoice } from './tip-choice.tsx'
 
 export type CopyWish = { name: string; maker: string; tipFrom?: string }
 
@@ -32,10 +32,7 @@ export function CopyDialog({ open, onOpenChange, brush, busy, onCopy }: Props) {
 function CopyForm({ brush, busy, onCopy }: Pick<Props, 'brush' | 'busy' | 'onCopy'>) {
   const [name, setName] = useState(`${brush.name}, copy`)
   const [maker, setMaker] = useState(brush.maker)
-  const [find, setFind] = useState('')
   const [tip, setTip] = useState<{ id: string; name: string }>()
-  const found = useQuery({ ...findTipQuery(find), placeholderData: keepPreviousData })
-  const group = useId()
   const empty = name.trim() === ''
   return (
     <form
@@ -53,33 +50,7 @@ function CopyForm({ brush, busy, onCopy }: Pick<Props, 'brush' | 'busy' | 'onCop
         onChange={(event) => setName(event.target.value)}
       />
       <TextField label="Signed by" value={maker} maxLength={120} onChange={(event) => setMaker(event.target.value)} />
-      <fieldset className="grid gap-2">
-        <legend className="text-13 font-medium text-quiet">Tip</legend>
-        <TextField
-          label="Take the tip of another brush"
-          placeholder="find a brush"
-          value={find}
-          onChange={(event) => setFind(event.target.value)}
-        />
-        <ul className="grid max-h-44 gap-1 overflow-y-auto">
-          {[{ id: '', name: 'its own tip' }, ...(found.data?.brushes ?? [])].map((each) => (
-            <li key={each.id}>
-              <label className="flex items-center gap-2">
-                <input
-                  type="radio"
-                  name={group}
-                  checked={(tip?.id ?? '') === each.id}
-                  onChange={() => setTip(each.id ? each : undefined)}
-                />
-                {each.id && (
-                  <img src={`/api/brushes/${each.id}/tip.png`} alt="" className="well h-8 w-8 object-contain" />
-                )}
-                {each.name}
-              </label>
-            </li>
-          ))}
-        </ul>
-      </fieldset>
+      <TipChoice chosen={tip} onChoose={setTip} without={brush.id} />
       <Button kind="primary" type="submit" disabled={empty || busy}>
         Make the copy
       </Button>

@@ -5,16 +5,20 @@ import { Link } from 'react-router'
 import { licencesQuery } from '../../api/licences.ts'
 import { SelectField, TextField } from '../../components/field.tsx'
 import type { Brush, Facts } from './queries.ts'
+import { ThumbnailSection } from './thumbnail-section.tsx'
+import { TipSection } from './tip-section.tsx'
 
 type Props = {
   brush: Brush
   facts: Facts
   grain: { name: string; blobSha: string } | undefined
   onChange: (next: Partial<Facts>) => void
+  onSwapTip: () => void
+  onThumbnail: () => void
 }
 
 /** What the brush is made of, and whose it is. */
-export function FactsPanel({ brush, facts, grain, onChange }: Props) {
+export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbnail }: Props) {
   const licences = useQuery(licencesQuery)
   const known = licences.data ?? []
   const choices = [
@@ -51,34 +55,8 @@ export function FactsPanel({ brush, facts, grain, onChange }: Props) {
           })
         }
       />
-      <section>
-        <h3 className="mb-1 text-13 font-medium text-quiet">
-          {facts.recipe.path.ribbon
-            ? 'Strip'
-            : brush.pictures.length > 1
-              ? `Tip, ${brush.pictures.length} frames`
-              : 'Tip'}
-        </h3>
-        <ul className="flex flex-wrap gap-1.5">
-          {brush.pictures.map((picture, i) => (
-            <li
-              // biome-ignore lint/suspicious/noArrayIndexKey: frames may repeat a picture; their place is what they are
-              key={i}
-              className="well grid h-16 w-16 place-content-center"
-              title={`${picture.width} × ${picture.height} px`}
-            >
-              <img
-                src={`/api/pictures/${picture.blobSha}/tip.png?reading=${facts.recipe.colour.reading}&side=112`}
-                alt={`Frame ${i + 1}`}
-                className="max-h-14 max-w-14"
-              />
-            </li>
-          ))}
-        </ul>
-        <p className="measure mt-1 text-quiet">
-          {brush.pictures[0]?.width} × {brush.pictures[0]?.height} px
-        </p>
-      </section>
+      <TipSection brush={brush} recipe={facts.recipe} onSwap={onSwapTip} />
+      <ThumbnailSection brush={brush} onChange={onThumbnail} />
       {grain && (
         <section>
           <h3 className="mb-1 text-13 font-medium text-quiet">Grain</h3>

@@ -9,10 +9,12 @@ type Props = {
   /** Where the line between before and after stands, 0…1; undefined for none. */
   splitAt: number | undefined
   onSplit: (at: number) => void
+  /** What is called what on either side of the line. */
+  names: { before: string; after: string }
 }
 
 /** The ground: gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans. */
-export function Ground({ inked, view, onView, splitAt, onSplit }: Props) {
+export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 0, height: 0 })
   const panning = useRef<{ x: number; y: number; view: View }>(undefined)
@@ -88,7 +90,7 @@ export function Ground({ inked, view, onView, splitAt, onSplit }: Props) {
           style={{ left: view.x + x * view.zoom, top: view.y + y * view.zoom }}
         />
       ))}
-      {splitAt !== undefined && <SplitLine at={splitAt} view={view} size={size} onMove={onSplit} />}
+      {splitAt !== undefined && <SplitLine at={splitAt} view={view} size={size} onMove={onSplit} names={names} />}
     </div>
   )
 }
@@ -98,26 +100,28 @@ function SplitLine({
   view,
   size,
   onMove,
+  names,
 }: {
   at: number
   view: View
   size: { width: number; height: number }
   onMove: (at: number) => void
+  names: Props['names']
 }) {
   const width = canvasSize(size, view.zoom).width * view.zoom
   const hold = (share: number) => Math.min(1, Math.max(0, share))
   return (
     <>
       <span className="pointer-events-none absolute left-2 top-2 rounded-4 bg-raised px-1.5 text-12 text-ink">
-        before
+        {names.before}
       </span>
       <span className="pointer-events-none absolute right-2 top-2 rounded-4 bg-raised px-1.5 text-12 text-ink">
-        now
+        {names.after}
       </span>
       <div
         role="slider"
         tabIndex={0}
-        aria-label="Line between before and now"
+        aria-label={`Line between ${names.before} and ${names.after}`}
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(at * 100)}

@@ -4,22 +4,33 @@ import type { Brush } from './queries.ts'
 
 type Props = {
   brush: Brush
-  /** The version that is shown as "before". */
-  before: number | undefined
-  onBefore: (ordinal: number | undefined) => void
+  /** The versions that are compared: one with the brush as it is now, two with each other. */
+  compared: readonly number[]
+  onCompare: (ordinal: number) => void
+  onStop: () => void
   onGo: (ordinal: number) => void
   onLabel: (ordinal: number, label: string) => void
 }
 
 const SHOWN = 20
 
-/** Every saved version with its stroke: name it, look at it beside the present one, go back to it. */
-export function History({ brush, before, onBefore, onGo, onLabel }: Props) {
+/** Every saved version with its stroke: name it, look at it beside another one, go back to it. */
+export function History({ brush, compared, onCompare, onStop, onGo, onLabel }: Props) {
   const [all, setAll] = useState(false)
   const shown = all ? brush.versions : brush.versions.slice(0, SHOWN)
   return (
     <section>
       <h3 className="mb-1 text-13 font-medium text-quiet">History</h3>
+      {compared.length > 0 && (
+        <p className="mb-2 text-13" role="status">
+          {compared.length === 1
+            ? `Version ${compared[0]} beside the brush as it is now; choose another to compare the two.`
+            : `Version ${compared[0]} beside version ${compared[1]}.`}{' '}
+          <button type="button" className="text-saddle underline" onClick={onStop}>
+            Stop comparing
+          </button>
+        </p>
+      )}
       <ol className="grid gap-2">
         {shown.map(({ ordinal, createdAt, label }) => {
           const isNow = ordinal === brush.version
@@ -59,11 +70,12 @@ export function History({ brush, before, onBefore, onGo, onLabel }: Props) {
                     </button>
                     <button
                       type="button"
-                      aria-pressed={before === ordinal}
-                      className="text-saddle underline"
-                      onClick={() => onBefore(before === ordinal ? undefined : ordinal)}
+                      aria-pressed={compared.includes(ordinal)}
+                      aria-label={`Compare version ${ordinal}`}
+                      className={`text-saddle underline ${compared.includes(ordinal) ? 'font-semibold' : ''}`}
+                      onClick={() => onCompare(ordinal)}
                     >
-                      {before === ordinal ? 'stop comparing' : 'compare'}
+                      {compared.includes(ordinal) ? 'compared' : 'compare'}
                     </button>
                   </>
                 )}

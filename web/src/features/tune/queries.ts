@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../../api/client.ts'
 
@@ -33,6 +34,23 @@ export const labelVersion = (id: string, ordinal: number, label: string) =>
 
 export const copyBrush = (id: string, wish: { name: string; maker: string; tipFrom?: string }) =>
   read(api.brushes[':id'].copy.$post({ param: { id }, json: wish }))
+
+export const swapTip = (id: string, tipFrom: string, from: number) =>
+  read(api.brushes[':id'].tip.$post({ param: { id }, json: { tipFrom, from } }))
+
+/** Another thumbnail; a region or words come with the picture made of them. */
+export const saveThumbnail = (id: string, { thumbnail, picture }: ThumbnailWish, from: number) =>
+  read(
+    api.brushes[':id'].thumbnail.$put({
+      param: { id },
+      form: {
+        from: String(from),
+        thumbnail: JSON.stringify(thumbnail),
+        ...(picture ? { picture: new File([picture], 'thumbnail.png', { type: 'image/png' }) } : {}),
+      },
+    }),
+  )
+export type ThumbnailWish = { thumbnail: Thumbnail; picture?: Blob }
 
 const FOUND_MAX = '8'
 

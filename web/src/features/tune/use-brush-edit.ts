@@ -76,6 +76,25 @@ export function useBrushEdit(brush: Brush) {
     },
     [id, refresh],
   )
+  /** A change that the server makes, on top of everything changed so far. @throws {RequestError} If it refuses. */
+  const make = useCallback(
+    async (step: (from: number) => Promise<{ version: number }>) => {
+      await flush()
+      setState('saving')
+      const made = working.current.then(async () => {
+        version.current = (await step(version.current)).version
+      })
+      working.current = made
+        .catch(() => undefined)
+        .then(async () => {
+          await refresh()
+          if (!pending.current) setState('saved')
+        })
+      await made
+      await working.current
+    },
+    [flush, refresh],
+  )
   const newest = brush.versions[0]?.ordinal ?? brush.version
   const undo = useCallback(async () => {
     await flush()
@@ -100,6 +119,7 @@ export function useBrushEdit(brush: Brush) {
   return {
     facts,
     change,
+    make,
     state,
     undo,
     redo,

@@ -8,11 +8,11 @@ import { SHORE_COLOURS } from './ground-bar.tsx'
 const INK: Rgb = SHORE_COLOURS[0]?.rgb ?? { r: 24, g: 24, b: 24 }
 
 /** How the strokes are looked at: nothing of it belongs to the brush. */
-export function useLook(recipe: Recipe, before: Recipe | undefined) {
+export function useLook(recipe: Recipe, before: Recipe | undefined, startSplit: boolean) {
   const [ground, setGround] = useState<GroundName>('paper')
   const [colour, setColour] = useState(INK)
   const [isSpread, setSpread] = useState(false)
-  const [isSplit, setSplit] = useState(false)
+  const [isSplit, setSplit] = useState(startSplit)
   const [isHeld, setHeld] = useState(false)
   const [splitAt, setSplitAt] = useState(0.5)
   const shown = useMemo(() => (isSpread ? spreadStamps(recipe) : recipe), [recipe, isSpread])

@@ -4,7 +4,7 @@ import type { Findings, Look } from '../../workers/protocol.ts'
 import { StrokeCanvas } from '../../workers/stroke-canvas.ts'
 import { loadPicture } from './queries.ts'
 
-type Pictures = { frames: readonly { blobSha: string }[]; grainBlob: string | undefined }
+export type Pictures = { frames: readonly { blobSha: string }[]; grainBlob: string | undefined }
 
 export type InkedCanvas = {
   element: RefObject<HTMLCanvasElement | null>
@@ -17,8 +17,13 @@ export type InkedCanvas = {
   findJoin(onFound: (bounds: { leadInPx: number; leadOutPx: number }) => void): void
 }
 
-/** Connects a canvas with a stroke worker, and keeps it told about pictures and look. */
-export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look): InkedCanvas {
+const keyOf = (pictures: Pictures) => pictures.frames.map((frame) => frame.blobSha).join()
+
+/**
+ * Connects a canvas with a stroke worker, and keeps it told about pictures and look.
+ * @param before What the brush was made of before; undefined where that is not known, or nothing is compared.
+ */
+export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, before?: Pictures): InkedCanvas {
   const element = useRef<HTMLCanvasElement>(null)
   const canvas = useRef<StrokeCanvas>(undefined)
   const onJoin = useRef<(bounds: { leadInPx: number; leadOutPx: number }) => void>(undefined)
@@ -34,7 +39,7 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look): In
     canvas.current = made
     return () => made.close()
   }, [])
-  const key = frames.map((frame) => frame.blobSha).join()
+  const key = keyOf({ frames, grainBlob })
   useEffect(() => {
     let gone = false
     Promise.all(key.split(',').map(loadPicture))
@@ -62,10 +67,30 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look): In
       gone = true
     }
   }, [grainBlob])
-  const { recipe, before, show, splitAt, colour, ground, strokes } = look
+  const keyBefore = before && keyOf(before)
+  const grainBefore = before?.grainBlob
+  const differs = before !== undefined && (keyBefore !== key || grainBefore !== grainBlob)
   useEffect(() => {
-    canvas.current?.post({ type: 'look', recipe, before, show, splitAt, colour, ground, strokes })
-  }, [recipe, before, show, splitAt, colour, ground, strokes])
+    if (!differs || keyBefore === undefined) {
+      canvas.current?.post({ type: 'before', pictures: undefined })
+      return
+    }
+    let gone = false
+    Promise.all([Promise.all(keyBefore.split(',').map(loadPicture)), grainBefore && loadPicture(grainBefore)])
+      .then(([pngs, grain]) => {
+        if (gone) return
+        const pictures = { frames: pngs, grain: grain || undefined }
+        canvas.current?.post({ type: 'before', pictures }, [...pngs, ...(grain ? [grain] : [])])
+      })
+      .catch(toastError)
+    return () => {
+      gone = true
+    }
+  }, [differs, keyBefore, grainBefore])
+  const { recipe, before: recipeBefore, show, splitAt, colour, ground, strokes } = look
+  useEffect(() => {
+    canvas.current?.post({ type: 'look', recipe, before: recipeBefore, show, splitAt, colour, ground, strokes })
+  }, [recipe, recipeBefore, show, splitAt, colour, ground, strokes])
   return {
     element,
     canvas,
