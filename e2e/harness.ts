@@ -3,7 +3,7 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import type { Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
 const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
@@ -81,4 +81,16 @@ export async function makeFirstOwner(page: Page, url: string): Promise<void> {
   await page.getByLabel('Password').fill('samphire-and-salt')
   await page.getByRole('button', { name: 'Make the workspace' }).click()
   await page.waitForURL('**/gather')
+}
+
+/** Opens the first brush that is found by a name, once its strokes are painted. @returns The ground. */
+export async function openTune(page: Page, url: string, name: string): Promise<Locator> {
+  const id = await page.evaluate(async (q) => {
+    const { brushes } = await (await fetch(`/api/brushes?q=${encodeURIComponent(q)}`)).json()
+    return brushes[0].id
+  }, name)
+  await page.goto(`${url}/tune/${id}`)
+  const ground = page.getByTestId('ground')
+  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  return ground
 }

@@ -7,7 +7,7 @@ import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { GAUGE_SEED, INK, paintStroke } from '@satchel/core/stroke/render'
 import { createSurface } from '@satchel/core/stroke/surface'
 import { layUnder } from '@satchel/core/stroke/underlay'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -16,17 +16,7 @@ test.beforeAll(async () => {
 test.afterAll(() => satchel.close())
 test.beforeEach(({ page }) => signInToDemo(page, satchel.url))
 
-/** Opens the one brush of a name, once its strokes are painted. */
-async function tune(page: Page, name: string): Promise<Locator> {
-  const id = await page.evaluate(async (q) => {
-    const { brushes } = await (await fetch(`/api/brushes?q=${encodeURIComponent(q)}`)).json()
-    return brushes[0].id
-  }, name)
-  await page.goto(`${satchel.url}/tune/${id}`)
-  const ground = page.getByTestId('ground')
-  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
-  return ground
-}
+const tune = (page: Page, name: string) => openTune(page, satchel.url, name)
 
 /** Shares of the level stroke's band that are inked, and the mean colour of what is inked. */
 const look = (ground: Locator) =>
