@@ -44,7 +44,7 @@ export async function listMaterialBrushes(db: Db, { workspaceId, kind, pixelSha 
       ? eq(brush.grainSha, pixelSha)
       : and(eq(brush.ribbon, true), inArray(brush.tipId, tipsOf(db, workspaceId, pixelSha)))
   return db
-    .select({ id: brush.id, name: brush.name })
+    .select({ id: brush.id, name: brush.name, behaviour: brush.behaviour })
     .from(brush)
     .where(and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), used))
     .orderBy(sql`lower(${brush.name})`, asc(brush.id))

@@ -46,6 +46,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           name,
           frames: frames.length,
           sizePx: recipe.mark.sizePx,
+          behaviour: recipe.colour.behaviour,
         })),
       })
     })

@@ -3,6 +3,7 @@ import { format } from 'date-fns'
 import { Download } from 'lucide-react'
 import { useParams } from 'react-router'
 import { RequestError } from '../api/client.ts'
+import { BehaviourMark } from '../components/behaviour-mark.tsx'
 import { buttonLook } from '../components/button.tsx'
 import { formatBytes, plural } from '../components/format.ts'
 import { LoadError, Loading } from '../components/states.tsx'
@@ -108,7 +109,12 @@ function Pack({ page, token }: { page: HandOutPage; token: string }) {
                   key={id}
                   className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
                 >
-                  <span className="font-medium">{brush.name}</span>
+                  <span>
+                    <span className="font-medium">{brush.name}</span>{' '}
+                    <span className="text-13 text-quiet">
+                      <BehaviourMark behaviour={brush.behaviour} />
+                    </span>
+                  </span>
                   <span className="well grid h-[58px] place-content-center overflow-hidden">
                     <img
                       src={stroke(id)}

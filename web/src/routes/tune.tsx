@@ -185,7 +185,7 @@ function TunePage({ brush }: { brush: Brush }) {
           <p className="text-13 text-quiet">
             Level line with rising and falling pressure, S curve at 70 %, fast zigzag,{' '}
             {recipe.path.ribbon ? 'and where a ribbon leaves no mark, single taps' : 'three single stamps'}. Draw over
-            them to try the brush; Ctrl or ⌘ with the wheel zooms.
+            them to try the brush; Ctrl or ⌘ with the wheel, or two fingers, zoom.
           </p>
         </div>
         <div className="order-1 min-h-0 wide:order-none wide:overflow-y-auto wide:pr-2">

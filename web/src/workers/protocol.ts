@@ -32,6 +32,7 @@ export type StrokeRequest =
   | { type: 'begin'; seed: number }
   | { type: 'more'; samples: Float64Array }
   | { type: 'end' }
+  | { type: 'drop' }
   | { type: 'clear' }
   | { type: 'preview'; id: string; recipe: Recipe; width: number; height: number }
   | { type: 'findJoin' }

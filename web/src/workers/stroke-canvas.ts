@@ -106,6 +106,13 @@ export class StrokeCanvas {
     this.post({ type: 'end' })
   }
 
+  /** Takes back the stroke that is being drawn. */
+  dropStroke(): void {
+    if (!this.#drawing) return
+    this.#drawing = undefined
+    this.post({ type: 'drop' })
+  }
+
   #more(events: readonly PointerEvent[]): void {
     if (!this.#drawing) return
     const { left, top, width, height } = this.#canvas.getBoundingClientRect()

@@ -74,6 +74,12 @@ function take(request: StrokeRequest): void {
     case 'end':
       end()
       break
+    case 'drop':
+      current?.ending?.stop()
+      current?.painting.close()
+      current = undefined
+      paintSoon()
+      break
     case 'clear':
       free = []
       paintSoon()

@@ -3,6 +3,7 @@ import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { type Material, materialsQuery } from '../../api/materials.ts'
+import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
@@ -98,7 +99,8 @@ function Uses({ id }: { id: string }) {
         <li key={brush.id}>
           <Link to={`/tune/${brush.id}`} className="hover:text-saddle">
             {brush.name}
-          </Link>
+          </Link>{' '}
+          <BehaviourMark behaviour={brush.behaviour} />
         </li>
       ))}
     </ul>

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { MoreVertical } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useNavigate } from 'react-router'
+import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { NumberBox } from '../../components/range-slider.tsx'
 import { toastError } from '../../components/toasts.tsx'
@@ -43,9 +44,7 @@ export function PocketEntry({ pocketId, item }: { pocketId: string; item: Pocket
         <span className="grid min-w-0 leading-tight">
           <span className="truncate text-13 font-medium">{title}</span>
           <span className="measure text-quiet">
-            {item.behaviour === 'erase' && <span title="erases">⊖ </span>}
-            {item.behaviour === 'smear' && <span title="smears">≋ </span>}
-            {Math.round(item.sizePx)} px
+            <BehaviourMark behaviour={item.behaviour} brief /> {Math.round(item.sizePx)} px
           </span>
         </span>
       </button>

@@ -2,8 +2,9 @@ import { useDraggable } from '@dnd-kit/core'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { memo, type PointerEventHandler } from 'react'
 import { useNavigate } from 'react-router'
+import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import type { BrushLineData } from './queries.ts'
-import { BEHAVIOUR, READING_WORD } from './words.ts'
+import { READING_WORD } from './words.ts'
 
 export type LineProps = {
   brush: BrushLineData
@@ -75,7 +76,9 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
           {sizeText(brush.sizePx)} {brush.frames > 1 && <FrameMark frames={brush.frames} />}
         </span>
         <span className="truncate text-quiet">
-          {BEHAVIOUR[brush.behaviour]?.mark} {READING_WORD[brush.reading]}
+          <BehaviourMark behaviour={brush.behaviour} />
+          {brush.behaviour !== 'paint' && ' · '}
+          {READING_WORD[brush.reading]}
         </span>
       </span>
       <span className="truncate text-13 text-quiet">{brush.tags.join(', ')}</span>
@@ -113,6 +116,9 @@ export const BrushTile = memo(function BrushTile({ brush, index, chosen, current
       <span className="flex items-center gap-2">
         <Box chosen={chosen} />
         <span className="min-w-0 flex-1 truncate font-medium">{brush.name}</span>
+        <span className="text-13 text-quiet">
+          <BehaviourMark behaviour={brush.behaviour} />
+        </span>
         {brush.frames > 1 && <FrameMark frames={brush.frames} />}
         <span className="measure text-quiet">{Math.round(brush.sizePx)}</span>
       </span>

@@ -6,10 +6,3 @@ export const READING_WORD: Record<string, string> = {
   own: 'own colours',
   tone: 'tone',
 }
-
-/** Behaviours differ by a mark, not by colour alone. */
-export const BEHAVIOUR: Record<string, { mark: string; word: string }> = {
-  paint: { mark: '', word: 'paints' },
-  erase: { mark: '⊖ erases ·', word: 'erases' },
-  smear: { mark: '≋ smears ·', word: 'smears' },
-}

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Pin, X } from 'lucide-react'
 import { type ReactNode, useEffect, useMemo, useRef } from 'react'
 import { Link } from 'react-router'
+import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { LoadError } from '../../components/states.tsx'
 import type { Look } from '../../workers/protocol.ts'
 import { type Brush, brushQuery } from './queries.ts'
@@ -32,7 +33,10 @@ export function CompareRow({ id, onPin, onLeave, ...shared }: Props) {
               </Link>
             </h2>
             <p className="truncate text-13 text-quiet">{brush.data.maker || 'no maker'}</p>
-            <p className="measure text-quiet">{Math.round(shared.sizePx ?? brush.data.recipe.mark.sizePx)} px</p>
+            <p className="text-13 text-quiet">
+              <span className="measure">{Math.round(shared.sizePx ?? brush.data.recipe.mark.sizePx)} px</span>{' '}
+              <BehaviourMark behaviour={brush.data.behaviour} />
+            </p>
           </div>
           <ComparedStroke brush={brush.data} {...shared} />
           <div className="flex flex-wrap gap-1 wide:grid">

@@ -1,5 +1,6 @@
 import { type PointerEvent, useEffect, useRef, useState } from 'react'
 import type { InkedCanvas } from './use-stroke-canvas.ts'
+import { useTwoFingers } from './use-two-fingers.ts'
 import { canvasSize, holdInside, stepZoom, type View, zoomAt } from './zoom.ts'
 
 type Props = {
@@ -13,7 +14,15 @@ type Props = {
   names: { before: string; after: string }
 }
 
-/** The ground: gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans. */
+const PAN_PX = 60
+const PAN_KEYS: Record<string, { x: number; y: number }> = {
+  ArrowLeft: { x: -PAN_PX, y: 0 },
+  ArrowRight: { x: PAN_PX, y: 0 },
+  ArrowUp: { x: 0, y: -PAN_PX },
+  ArrowDown: { x: 0, y: PAN_PX },
+}
+
+/** The ground: gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans, two fingers do both. */
 export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 0, height: 0 })
@@ -47,6 +56,7 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
     box.addEventListener('wheel', onWheel, { passive: false })
     return () => box.removeEventListener('wheel', onWheel)
   }, [view, size, onView])
+  const twoFingers = useTwoFingers({ view, size, onView, onBegin: () => canvas.current?.dropStroke() })
   const onPan = (event: PointerEvent) => {
     const start = panning.current
     if (start)
@@ -60,7 +70,17 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
   return (
     <div
       ref={frame}
-      className="well relative min-h-80 flex-1 overflow-hidden"
+      className="well relative min-h-80 flex-1 touch-none overflow-hidden"
+      {...twoFingers}
+      role="group"
+      aria-label={view.zoom > 1 ? 'Ground: arrow keys pan' : 'Ground'}
+      tabIndex={view.zoom > 1 ? 0 : undefined}
+      onKeyDown={(event) => {
+        const step = PAN_KEYS[event.key]
+        if (!step || view.zoom <= 1 || event.target !== event.currentTarget) return
+        event.preventDefault()
+        onView(holdInside({ ...view, x: view.x - step.x, y: view.y - step.y }, size))
+      }}
       onPointerDown={(event) => {
         if (event.button !== 1) return
         event.preventDefault()

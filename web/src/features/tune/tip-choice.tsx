@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useId, useState } from 'react'
+import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { TextField } from '../../components/field.tsx'
 import { findTipQuery } from './queries.ts'
 
@@ -28,7 +29,7 @@ export function TipChoice({ chosen, onChoose, without }: Props) {
         onChange={(event) => setFind(event.target.value)}
       />
       <ul className="grid max-h-56 gap-1 overflow-y-auto">
-        {[{ id: '', name: 'its own tip', stamp: '' }, ...others].map((each) => (
+        {[{ id: '', name: 'its own tip', stamp: '', behaviour: 'paint' }, ...others].map((each) => (
           <li key={each.id}>
             <label className="flex items-center gap-2">
               <input
@@ -45,6 +46,9 @@ export function TipChoice({ chosen, onChoose, without }: Props) {
                 />
               )}
               {each.name}
+              <span className="text-13 text-quiet">
+                <BehaviourMark behaviour={each.behaviour} />
+              </span>
             </label>
           </li>
         ))}

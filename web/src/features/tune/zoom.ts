@@ -27,6 +27,32 @@ export function zoomAt(
   return holdInside({ zoom, x: at.x - (at.x - view.x) * ratio, y: at.y - (at.y - view.y) * ratio }, frame)
 }
 
+type Point = { x: number; y: number }
+export type Fingers = readonly [Point, Point]
+
+const ZOOM_MAX = Math.max(...ZOOM_STEPS)
+
+/** The view when two fingers that lay at `from` have come to `to`: what was between them stays between them. */
+export function pinchView(
+  view: View,
+  { from, to }: { from: Fingers; to: Fingers },
+  frame: { width: number; height: number },
+): View {
+  const [start, end] = [middleOf(from), middleOf(to)]
+  const zoom = toZoom((view.zoom * apart(to)) / Math.max(1, apart(from)))
+  const zoomed = zoomAt(view, zoom, start, frame)
+  return holdInside({ ...zoomed, x: zoomed.x + end.x - start.x, y: zoomed.y + end.y - start.y }, frame)
+}
+
+/** Any zoom from 1 up; below it only the steps, since each makes another canvas. */
+const toZoom = (wanted: number): number =>
+  wanted >= 1
+    ? Math.min(ZOOM_MAX, wanted)
+    : ZOOM_STEPS.reduce((best, step) => (Math.abs(step - wanted) < Math.abs(best - wanted) ? step : best))
+
+const middleOf = ([a, b]: Fingers): Point => ({ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 })
+const apart = ([a, b]: Fingers): number => Math.hypot(a.x - b.x, a.y - b.y)
+
 export function holdInside({ zoom, x, y }: View, frame: { width: number; height: number }): View {
   const size = canvasSize(frame, zoom)
   const hold = (value: number, room: number) => Math.min(0, Math.max(room, value))

@@ -149,3 +149,35 @@ test('brushes are pinned by dropping them on the pocket', async ({ page }) => {
   await expect(entries).toHaveCount(7)
   await expect(page.getByText('2 brushes pinned to "Evening class".', { exact: true })).toBeVisible()
 })
+
+test('two fingers zoom and pan the ground and leave no stroke; one finger draws', async ({ browser }) => {
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } })
+  const page = await context.newPage()
+  await signInToDemo(page, satchel.url)
+  const ground = await tune(page, 'Down soft')
+  const bare = await pixels(ground)
+  const box = await ground.boundingBox()
+  if (!box) throw new Error('the ground is not there')
+  const cdp = await context.newCDPSession(page)
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
+    cdp.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: points.map(([x, y], id) => ({ x: box.x + x, y: box.y + y, id })),
+    })
+  await touch('touchStart', [300, 200])
+  await touch('touchMove', [310, 205])
+  await touch('touchStart', [310, 205], [410, 205])
+  await touch('touchMove', [210, 205], [510, 205])
+  await touch('touchEnd')
+  await expect(page.getByRole('status', { name: 'Zoom' })).toHaveText('300 %')
+  await expect.poll(() => pixels(ground)).toBe(bare)
+  await page.getByTestId('ground').locator('..').focus()
+  const before = await ground.boundingBox()
+  await page.keyboard.press('ArrowRight')
+  await expect.poll(async () => (await ground.boundingBox())?.x).toBe((before?.x ?? 0) - 60)
+  await touch('touchStart', [300, 200])
+  await touch('touchMove', [340, 230])
+  await touch('touchEnd')
+  await expect.poll(() => pixels(ground)).not.toBe(bare)
+  await context.close()
+})
