@@ -68,11 +68,10 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
       )
   }
   return (
-    <div
+    <section
       ref={frame}
       className="well relative min-h-80 flex-1 touch-none overflow-hidden"
       {...twoFingers}
-      role="group"
       aria-label={view.zoom > 1 ? 'Ground: arrow keys pan' : 'Ground'}
       tabIndex={view.zoom > 1 ? 0 : undefined}
       onKeyDown={(event) => {
@@ -111,7 +110,7 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
         />
       ))}
       {splitAt !== undefined && <SplitLine at={splitAt} view={view} size={size} onMove={onSplit} names={names} />}
-    </div>
+    </section>
   )
 }
 
