@@ -89,21 +89,20 @@ export async function moveSet(db: Db, workspaceId: string, id: string, afterId: 
   })
 }
 
-/** Puts brushes at the end of a set, in the order given; those already in it stay where they are. @returns How many were added. */
+/** Puts brushes at the end of a set, in the order given; those already in it stay where they are. @returns How many were added; undefined for no such set. */
 export async function addToSet(
   db: Db,
   workspaceId: string,
   setId: string,
   brushIds: readonly string[],
-): Promise<number> {
-  if (brushIds.length === 0) return 0
+): Promise<number | undefined> {
   return db.transaction(async (tx) => {
     const [set] = await tx
       .select({ id: rackSet.id })
       .from(rackSet)
       .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, setId), isNull(rackSet.deletedAt)))
       .for('update')
-    if (!set) return 0
+    if (!set) return undefined
     const owned = await tx
       .select({ id: brush.id })
       .from(brush)
@@ -129,7 +128,8 @@ export async function removeFromSet(
   workspaceId: string,
   setId: string,
   brushIds: readonly string[],
-): Promise<number> {
+): Promise<number | undefined> {
+  if (!(await isSet(db, workspaceId, setId))) return undefined
   const rows = await db
     .delete(setItem)
     .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId), inArray(setItem.brushId, [...brushIds])))
@@ -137,9 +137,18 @@ export async function removeFromSet(
   return rows.length
 }
 
+async function isSet(db: Db, workspaceId: string, id: string): Promise<boolean> {
+  const rows = await db
+    .select({ id: rackSet.id })
+    .from(rackSet)
+    .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id)))
+  return rows.length > 0
+}
+
 /** A copy of a set under a new name, with the same brushes in the same order. */
 export async function copySet(db: Db, workspaceId: string, id: string, name: string) {
   return db.transaction(async (tx) => {
+    if (!(await isSet(tx, workspaceId, id))) return undefined
     const copy = await createSet(tx, workspaceId, name)
     await tx.insert(setItem).select(
       tx

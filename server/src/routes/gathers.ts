@@ -44,8 +44,11 @@ const Decision = v.object({
 const Shrink = v.object({ ids: Ids, smaller: v.boolean() })
 
 /** The ledger: files come in, are read by a job, decided on, and taken in or dropped. */
-export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
-  new Hono<SignedIn>()
+export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
+  const known = async (workspaceId: string, id: string) => {
+    if (!(await findGather(db, workspaceId, id))) throw notFound('ledger')
+  }
+  return new Hono<SignedIn>()
     .get('/current', async (c) => {
       const gather = await findOpenGather(db, c.get('workspaceId'))
       return c.json({ id: gather?.id ?? null })
@@ -106,6 +109,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
     })
     .post('/:id/read', valid('param', Id), async (c) => {
       const { id } = c.req.valid('param')
+      await known(c.get('workspaceId'), id)
       await jobs.add({ workspaceId: c.get('workspaceId'), kind: GATHER_READ, subjectId: id, title: 'Reading files' })
       return c.json({ ok: true })
     })
@@ -113,6 +117,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       const workspaceId = c.get('workspaceId')
       const { ids, ...change } = c.req.valid('json')
       const { id: gatherId } = c.req.valid('param')
+      await known(workspaceId, gatherId)
       if (change.use && change.use !== 'tip') await checkOnePicture(db, { workspaceId, gatherId, ids })
       const changed = await decideGatherLines(db, { workspaceId, gatherId, ids }, change)
       if (change.use) await markDuplicates(db, workspaceId, gatherId)
@@ -123,6 +128,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
       const { ids, smaller } = c.req.valid('json')
+      await known(workspaceId, id)
       if (smaller) {
         const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
         await jobs.add({
@@ -154,6 +160,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
     .post('/:id/cancel', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
+      await known(workspaceId, id)
       const cancelled = await cancelGather(db, workspaceId, id)
       for (const kind of [GATHER_READ, GATHER_SHRINK]) {
         const running = await findOpenJob(db, workspaceId, kind, id)
@@ -162,6 +169,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) =>
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })
+}
 
 /** A grain or strip is one picture, and what came with a recipe stays a brush. */
 async function checkOnePicture(db: Db, where: { workspaceId: string; gatherId: string; ids: string[] }): Promise<void> {

@@ -33,6 +33,7 @@ export const setRoutes = ({ db, events }: AppDeps) => {
     })
     .post('/:id/copy', valid('param', Id), valid('json', v.object({ name: Name })), async (c) => {
       const set = await copySet(db, c.get('workspaceId'), c.req.valid('param').id, c.req.valid('json').name)
+      if (!set) throw notFound('set')
       await changed(c.get('workspaceId'))
       return c.json(set, 201)
     })
@@ -58,6 +59,7 @@ export const setRoutes = ({ db, events }: AppDeps) => {
         const { id } = c.req.valid('param')
         const added = await db.transaction(async (tx) => {
           const count = await addToSet(tx, workspaceId, id, ids)
+          if (count === undefined) throw notFound('set')
           if (from && from !== id) await removeFromSet(tx, workspaceId, from, ids)
           return count
         })
@@ -67,6 +69,7 @@ export const setRoutes = ({ db, events }: AppDeps) => {
     )
     .post('/:id/remove', valid('param', Id), valid('json', v.object({ ids: Ids })), async (c) => {
       const removed = await removeFromSet(db, c.get('workspaceId'), c.req.valid('param').id, c.req.valid('json').ids)
+      if (removed === undefined) throw notFound('set')
       await changed(c.get('workspaceId'))
       return c.json({ removed })
     })
