@@ -62,14 +62,13 @@ async function sendNext(mine: number): Promise<void> {
   void sendNext(mine)
 }
 
+export const uploadState = (): UploadState => state
+
 export function useUploads(): UploadState {
-  return useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener)
-      return () => listeners.delete(listener)
-    },
-    () => state,
-  )
+  return useSyncExternalStore((listener) => {
+    listeners.add(listener)
+    return () => listeners.delete(listener)
+  }, uploadState)
 }
 
 /** All files of a drop, folders opened, each with its path. */

@@ -25,30 +25,33 @@ export type View = 'lines' | 'tiles'
 
 const KEYS = ['setId', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker', 'bin', 'loose'] as const
 
+/** What an address asks for; what it does not say, or says wrongly, is the usual. */
+export function readFilter(params: URLSearchParams): { filter: Filter; sort: Sort; view: View } {
+  const filter: Filter = {}
+  for (const key of KEYS) {
+    const value = params.get(key)
+    if (value) filter[key] = value
+  }
+  const sort = SORTS.find(({ value }) => value === params.get('sort'))?.value ?? 'name'
+  return { filter, sort, view: params.get('view') === 'tiles' ? 'tiles' : 'lines' }
+}
+
+/** The address with parts changed; undefined or an empty text takes a part out. */
+export function changeParams(params: URLSearchParams, next: Record<string, string | undefined>): URLSearchParams {
+  const changed = new URLSearchParams(params)
+  for (const [key, value] of Object.entries(next)) {
+    if (value) changed.set(key, value)
+    else changed.delete(key)
+  }
+  return changed
+}
+
 export function useFilter() {
   const [params, setParams] = useSearchParams()
   const text = params.toString()
   return useMemo(() => {
-    const read = new URLSearchParams(text)
-    const filter: Filter = {}
-    for (const key of KEYS) {
-      const value = read.get(key)
-      if (value) filter[key] = value
-    }
-    const sort = SORTS.find(({ value }) => value === read.get('sort'))?.value ?? 'name'
-    const view: View = read.get('view') === 'tiles' ? 'tiles' : 'lines'
-    /** Changes parts of the address; undefined takes a part out. */
     const change = (next: Record<string, string | undefined>) =>
-      setParams(
-        (before) => {
-          for (const [key, value] of Object.entries(next)) {
-            if (value) before.set(key, value)
-            else before.delete(key)
-          }
-          return before
-        },
-        { replace: true },
-      )
-    return { filter, sort, view, change }
+      setParams((before) => changeParams(before, next), { replace: true })
+    return { ...readFilter(new URLSearchParams(text)), change }
   }, [text, setParams])
 }
