@@ -10,6 +10,7 @@ export default defineConfig({
       project('core'),
       project('cli', { testTimeout: 30_000 }),
       project('web'),
+      { test: { name: 'scripts', include: ['scripts/*.test.mjs'], testTimeout: 120_000 } },
       project('server', {
         globalSetup: ['server/src/testing/postgres-setup.ts'],
         testTimeout: 30_000,

@@ -67,6 +67,7 @@ try {
   single('arrows', 'arrows')
   single('dead code', 'dead')
   vitest('unit tests', ['core', 'web', 'cli'])
+  vitest('script tests', ['scripts'])
   vitest('server tests', ['server'])
   counted(
     'end-to-end tests',
