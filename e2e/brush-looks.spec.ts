@@ -100,7 +100,7 @@ test('the frames of a tip are looked at one by one, and played', async ({ page }
   await page.getByRole('button', { name: 'Play the frames' }).click()
   await expect(page.getByRole('img', { name: 'Frame 4' })).toBeVisible()
   await expect(page.getByRole('img', { name: 'Frame 1' })).toBeVisible()
-  await page.getByRole('button', { name: 'Pause' }).click()
+  await page.getByRole('button', { name: 'Pause the frames' }).click()
 })
 
 test('a ribbon is seen whole while it is drawn, and letting go changes nothing', async ({ page }) => {

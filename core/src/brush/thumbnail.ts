@@ -2,7 +2,7 @@ import * as v from 'valibot'
 import { FRAMES_MAX } from '../limits.ts'
 
 /** The size of every thumbnail, px. */
-export const THUMBNAIL_SIZE = { width: 360, height: 132 }
+export const THUMBNAIL_SIZE = { width: 360, height: 180 }
 export const THUMBNAIL_TEXT_MAX_CHARS = 40
 
 /**

@@ -114,8 +114,8 @@ describe('stamps', () => {
       return column(placeStamps(recipe, four, path, 1), STAMP.frame)
     }
     expect(frames([{ rule: 'inOrder', frames: 4 }], line(0, 0, 50, 0))).toEqual([0, 1, 2, 3, 0, 1])
-    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, 0, 20)).slice(1)).toEqual([1, 1]) // down is a quarter clockwise
-    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, -20, 0)).slice(1)).toEqual([2, 2])
+    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, 0, 20))).toEqual([1, 1, 1]) // down is a quarter clockwise
+    expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, -20, 0))).toEqual([2, 2, 2])
     expect(frames([{ rule: 'pressure', frames: 4 }], line(0, 0, 20, 0, 0.6))).toEqual([2, 2, 2])
     expect(new Set(frames([{ rule: 'random', frames: 4 }], line(0, 0, 900, 0)))).toEqual(new Set([0, 1, 2, 3]))
     const grid: Recipe['path']['nextFrame'] = [{ rule: 'pressure', frames: 2 }, { rule: 'inOrder', frames: 2 }] // biome-ignore format: a grid
@@ -170,8 +170,47 @@ describe('angles', () => {
   it('keep the stroke’s first direction where the recipe says so', () => {
     const recipe = change((r) => (r.mark.angle = { mode: 'first', deg: 0 }))
     const bend = Float64Array.of(0, 0, 1, 0, 0, 0, 0, 40, 1, 0, 0, 1, 60, 40, 1, 0, 0, 2)
-    const sines = column(placeStamps(recipe, square, bend, 1), STAMP.sin).slice(1)
+    const sines = column(placeStamps(recipe, square, bend, 1), STAMP.sin)
     for (const sine of sines) expect(sine).toBeCloseTo(1, 9)
+  })
+})
+
+describe('the first stamp', () => {
+  const tap = Float64Array.of(5, 5, 1, 0, 0, 0)
+  const still = Float64Array.of(...tap, 5, 5, 1, 0, 0, 9)
+  const down = Float64Array.of(5, 5, 1, 0, 0, 20, 5, 90, 1, 0, 0, 40)
+
+  it('waits for the stroke’s direction where that tells how it lies, and then lies as the others do', () => {
+    for (const mode of ['following', 'first'] as const) {
+      const placer = new StampPlacer(
+        change((r) => (r.mark.angle = { mode, deg: 0 })),
+        square,
+        1,
+      )
+      expect(placer.add(still).length).toBe(0)
+      const [first, second] = column(placer.add(down), STAMP.sin)
+      expect([first, second]).toEqual([1, 1])
+      expect(placer.finish().length).toBe(0)
+    }
+    const scattered = change((r) => Object.assign(r.path, { scatterPct: 200, scatterAxis: 'across' }))
+    const [x, y] = placeStamps(scattered, square, down, 1)
+    expect(Math.abs(x - 5)).toBeGreaterThan(1)
+    expect(y).toBeCloseTo(5, 9)
+  })
+
+  it('of a tap lies as drawn, once, when the pen is lifted', () => {
+    const placer = new StampPlacer(
+      change((r) => (r.mark.angle = { mode: 'following', deg: 0 })),
+      square,
+      1,
+    )
+    placer.add(tap)
+    expect(column(placer.finish(), STAMP.cos)).toEqual([1])
+    expect(placer.finish().length).toBe(0)
+  })
+
+  it('comes at once where no direction is needed', () => {
+    expect(new StampPlacer(defaultRecipe({ sizePx: 64 }), square, 1).add(tap).length).toBe(STAMP_STRIDE)
   })
 })
 

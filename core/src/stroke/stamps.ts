@@ -44,6 +44,8 @@ export class StampPlacer {
   readonly #turn = new Float64Array(2)
   readonly #last = new Float64Array(SAMPLE_STRIDE)
   #started = false
+  /** The first stamps wait for the stroke's direction. */
+  #startWaits = false
   #untilNext = 0
   #placed = 0
   #speed = 0
@@ -90,6 +92,9 @@ export class StampPlacer {
     this.#lengthPx = this.#heardPx
     for (const { sample } of this.#waiting) this.#addSample(sample)
     this.#waiting = []
+    // A path that is one point is a single stamp; it has no direction, so it lies as drawn.
+    if (this.#startWaits) this.#stampsAt(this.#last, 0, 0)
+    this.#startWaits = false
     return Float64Array.from(this.#out)
   }
 
@@ -117,13 +122,18 @@ export class StampPlacer {
     if (!this.#started) {
       this.#started = true
       last.set(sample)
-      // A path that is one point is a single stamp; its direction is unknown, so it lies as drawn.
-      this.#untilNext = this.#stampsAt(last, 0, 0)
+      this.#startWaits = needsDirection(this.#recipe)
+      if (!this.#startWaits) this.#untilNext = this.#stampsAt(last, 0, 0)
       return
     }
     const dx = sample[SAMPLE.x] - last[SAMPLE.x]
     const dy = sample[SAMPLE.y] - last[SAMPLE.y]
     const length = Math.sqrt(dx * dx + dy * dy)
+    if (this.#startWaits) {
+      if (length === 0) return
+      this.#startWaits = false
+      this.#untilNext = this.#stampsAt(last, dx, dy)
+    }
     if (sample[SAMPLE.ms] > last[SAMPLE.ms]) this.#speed = this.#hand.speedOf(last, sample, length)
     const from = last.slice()
     const at = new Float64Array(SAMPLE_STRIDE)
@@ -246,6 +256,13 @@ export class StampPlacer {
     }
   }
 }
+
+/** Whether the way a stroke goes tells how its stamps lie, so that the first one has to wait for it. */
+const needsDirection = ({ mark, path }: Recipe): boolean =>
+  mark.angle.mode === 'following' ||
+  mark.angle.mode === 'first' ||
+  path.nextFrame.some(({ rule }) => rule === 'direction') ||
+  (path.scatterPct > 0 && path.scatterAxis !== 'both')
 
 /** Places the stamps of a whole stroke at once. @returns `STAMP_STRIDE` numbers a stamp. */
 export function placeStamps(

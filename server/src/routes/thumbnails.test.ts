@@ -75,7 +75,7 @@ describe('a thumbnail', () => {
     const refusals: [Thumbnail, Uint8Array | undefined, RegExp][] = [
       [{ from: 'region' }, encodePng(barred(255)), /It is blank: nothing of it stands out\. Choose another region/],
       [{ from: 'text', text: 'Reed' }, new Uint8Array([1, 2, 3]), /The thumbnail stays as it was/],
-      [{ from: 'region' }, encodePng(barred(0, { width: 50, height: 50 })), /360 × 132 px, but is 50 × 50/],
+      [{ from: 'region' }, encodePng(barred(0, { width: 50, height: 50 })), /360 × 180 px, but is 50 × 50/],
       [{ from: 'region' }, undefined, /The picture of the thumbnail is missing/],
       [{ from: 'frame', frame: 1 }, undefined, /The tip has no frame 2/],
     ]

@@ -103,14 +103,14 @@ export const BrushTile = memo(function BrushTile({ brush, index, chosen, current
       onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
       className={`grid touch-pan-y select-none gap-1.5 rounded-10 border p-2.5 ${chosen ? 'border-saddle bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'border-line bg-surface hover:bg-raised'} ${current ? 'shadow-[inset_0_3px_0_var(--saddle)]' : ''}`}
     >
-      <span className="well grid h-[112px] place-content-center overflow-hidden">
+      <span className="well grid h-[112px] place-content-center overflow-hidden bg-[#f7f7f7]">
         <img
           src={`/api/brushes/${brush.id}/thumbnail.png?v=${brush.version}-${brush.stamp}`}
           alt=""
           loading="lazy"
           decoding="async"
           {...THUMBNAIL_SIZE}
-          className="h-[110px] w-full object-cover"
+          className="h-[110px] w-full object-contain"
         />
       </span>
       <span className="flex items-center gap-2">

@@ -170,7 +170,7 @@ const REGION_LABELS = {
 
 function FrameChoice({ brush, frame, onFrame }: { brush: Brush; frame: number; onFrame: (frame: number) => void }) {
   return (
-    <ul className="flex max-h-72 flex-wrap gap-2 overflow-y-auto">
+    <ul className="flex max-h-72 flex-wrap gap-3 overflow-y-auto p-1">
       {brush.pictures.map((picture, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: frames may repeat a picture; their place is what they are
         <li key={i}>

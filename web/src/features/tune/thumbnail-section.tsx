@@ -19,7 +19,7 @@ export function ThumbnailSection({ brush, onChange }: { brush: Brush; onChange: 
         src={`/api/brushes/${id}/thumbnail.png?v=${version}-${updatedAt}`}
         alt={`Thumbnail made from ${MADE_FROM[thumbnail.from]}`}
         {...THUMBNAIL_SIZE}
-        className="well h-auto w-full"
+        className="well h-auto w-full max-w-[360px]"
       />
       <p className="mt-1 text-13 text-quiet">from {MADE_FROM[thumbnail.from]}</p>
     </section>

@@ -23,7 +23,7 @@ export function TipSection({ brush, recipe, onSwap }: Props) {
         </button>
       </h3>
       {shown && (
-        <div className="well grid h-24 place-content-center">
+        <div className="well grid h-24 max-w-[360px] place-content-center">
           <img
             src={address(shown.blobSha, 256)}
             alt={`Frame ${player.at + 1}`}
@@ -43,7 +43,8 @@ export function TipSection({ brush, recipe, onSwap }: Props) {
             className="inline-flex items-center gap-1 text-13 text-saddle underline"
           >
             {player.isPlaying ? <Pause size={14} aria-hidden /> : <Play size={14} aria-hidden />}
-            {player.isPlaying ? 'Pause' : 'Play the frames'}
+            {player.isPlaying ? 'Pause' : 'Play'}
+            <span className="sr-only"> the frames</span>
           </button>
         )}
       </p>
