@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
-import { Link, NavLink, useNavigate } from 'react-router'
+import { Link, NavLink, useLocation, useNavigate } from 'react-router'
 import { send } from '../../api/client.ts'
 import { sessionQuery } from '../../api/session.ts'
 import { tallyQuery } from '../../api/tally.ts'
@@ -33,8 +33,8 @@ export function Band({ onFind }: { onFind: () => void }) {
         <span>gentle satchel</span>
       </Link>
       <nav aria-label="Stages" className="hidden h-full wide:flex">
-        {STAGES.map(({ path, name }) => (
-          <Stage key={path} path={path} name={name} tally={tallies[path] ?? ''} />
+        {STAGES.map((stage) => (
+          <Stage key={stage.path} {...stage} tally={tallies[stage.path] ?? ''} />
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-1">
@@ -54,12 +54,13 @@ export function Band({ onFind }: { onFind: () => void }) {
   )
 }
 
-function Stage({ path, name, tally }: { path: string; name: string; tally: string }) {
+function Stage({ path, name, also, tally }: { path: string; name: string; also?: string; tally: string }) {
+  const isBeside = useLocation().pathname === also
   return (
     <NavLink
       to={path}
       className={({ isActive }) =>
-        `grid min-w-20 place-content-center border-b-2 px-3 text-center leading-tight hover:bg-ground ${isActive ? 'border-saddle font-semibold text-saddle' : 'border-transparent'}`
+        `grid min-w-20 place-content-center border-b-2 px-3 text-center leading-tight hover:bg-ground ${isActive || isBeside ? 'border-saddle font-semibold text-saddle' : 'border-transparent'}`
       }
     >
       <span>{name}</span>

@@ -1,7 +1,10 @@
+/** A stage of the working order: where it is, and what else belongs to it. */
+type Stage = { path: string; name: string; also?: string }
+
 /** The stages that work today, in the working order; their keys count from 1. */
-export const STAGES = [
+export const STAGES: readonly Stage[] = [
   { path: '/gather', name: 'Gather' },
   { path: '/tune', name: 'Tune' },
-  { path: '/sort', name: 'Sort' },
+  { path: '/sort', name: 'Sort', also: '/compare' },
   { path: '/hand-out', name: 'Hand out' },
-] as const
+]
