@@ -6,8 +6,9 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   fullyParallel: false,
-  timeout: 120_000,
-  expect: { timeout: 15_000 },
+  // Journeys wait for what they see; these only say when to give up, also on a machine that others slow down.
+  timeout: 360_000,
+  expect: { timeout: 45_000 },
   reporter: process.env.CHECK_REPORT ? [['list'], ['json', { outputFile: process.env.CHECK_REPORT }]] : 'list',
   outputDir: '../test-results',
   use: {
@@ -16,7 +17,7 @@ export default defineConfig({
     trace: 'off',
     screenshot: 'only-on-failure',
     acceptDownloads: true,
-    actionTimeout: 10_000,
-    navigationTimeout: 15_000,
+    actionTimeout: 45_000,
+    navigationTimeout: 60_000,
   },
 })

@@ -119,7 +119,7 @@ function createPerson(url: string, workspaceId: string, cookie: string): Person 
 /** Waits until `check` gives something; a job runs on its own time. */
 export async function until<Result>(
   check: () => Promise<Result | undefined | false>,
-  withinMs = 20_000,
+  withinMs = 60_000,
 ): Promise<Result> {
   const end = Date.now() + withinMs
   for (;;) {
