@@ -94,9 +94,9 @@ test('numbers that make no sense are held to what a recipe may say, and the page
   await setNumber(page, 'Spacing, %', '1')
   await changed(ground, () => setNumber(page, 'Size, px', '700'))
   await setNumber(page, 'Stamps a step, ', '32')
-  await expect(page.getByText(/A stroke is cut short/)).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/A stroke is cut short/)).toBeVisible({ timeout: 120_000 })
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(page.getByText(/A stroke is cut short/)).toHaveCount(0, { timeout: 60_000 })
+  await expect(page.getByText(/A stroke is cut short/)).toHaveCount(0, { timeout: 120_000 })
 })
 
 test('curves are bent by keys, with the range they come to; s spreads the stamps, b shows before', async ({ page }) => {

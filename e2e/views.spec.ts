@@ -73,7 +73,6 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
 
 for (const theme of ['light', 'dark'] as const) {
   test(`axe finds nothing serious on any view, ${theme}`, async ({ browser }) => {
-    test.setTimeout(180_000)
     const context = await browser.newContext({ colorScheme: theme, reducedMotion: 'reduce' })
     const page = await context.newPage()
     await page.goto(`${satchel.url}/sign-in`)
