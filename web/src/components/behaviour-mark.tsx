@@ -8,7 +8,8 @@ export function BehaviourMark({ behaviour, brief = false }: { behaviour: string;
   const mark = MARK[behaviour]
   if (!mark) return null
   return (
-    <span title={mark.word} className="whitespace-nowrap">
+    // relative: hidden words are laid out of the flow, and would widen the page from inside a strip that scrolls
+    <span title={mark.word} className="relative whitespace-nowrap">
       <span aria-hidden>{mark.sign}</span> <span className={brief ? 'sr-only' : ''}>{mark.word}</span>
     </span>
   )
