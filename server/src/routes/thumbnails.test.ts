@@ -72,10 +72,13 @@ describe('a thumbnail', () => {
 
   it('cannot be blank, damaged, of another size, missing, or a frame that is not there', async () => {
     const brush = await brushNamed('blot')
+    const clear = barred(0)
+    for (let i = 3; i < clear.data.length; i += 4) clear.data[i] = 0
     const refusals: [Thumbnail, Uint8Array | undefined, RegExp][] = [
       [{ from: 'region' }, encodePng(barred(255)), /It is blank: nothing of it stands out\. Choose another region/],
       [{ from: 'text', text: 'Reed' }, new Uint8Array([1, 2, 3]), /The thumbnail stays as it was/],
       [{ from: 'region' }, encodePng(barred(0, { width: 50, height: 50 })), /360 × 180 px, but is 50 × 50/],
+      [{ from: 'region' }, encodePng(clear), /It has to be opaque/],
       [{ from: 'region' }, undefined, /The picture of the thumbnail is missing/],
       [{ from: 'frame', frame: 1 }, undefined, /The tip has no frame 2/],
     ]

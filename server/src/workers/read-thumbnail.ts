@@ -15,6 +15,8 @@ export const readThumbnail: Tasks['readThumbnail'] = async ({ png }) => {
     if (found?.width !== width || found.height !== height)
       return { refused: `It has to be ${width} × ${height} px, but is ${found?.width} × ${found?.height}.` }
     const pixels = toRgba(found)
+    // Colours under clear pixels are never seen, so what is not opaque cannot be judged.
+    if (pixels.data.some((value, i) => i % 4 === 3 && value < 255)) return { refused: 'It has to be opaque.' }
     if (isBlank(pixels)) return { refused: 'It is blank: nothing of it stands out.' }
     return { png: encodePng(pixels) }
   } catch (error) {

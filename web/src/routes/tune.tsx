@@ -72,14 +72,13 @@ function TunePage({ brush }: { brush: Brush }) {
   const edit = useBrushEdit(brush)
   const { facts, change } = edit
   const { recipe } = facts
+  const [opened] = useState(brush.version)
+  const compared = useComparedVersions(brush, opened)
   const setRecipe = (next: typeof recipe) => {
     // What is changed must be seen: two old versions beside each other give way.
     if (compared.after) compared.stop()
     change({ recipe: next })
   }
-
-  const [opened] = useState(brush.version)
-  const compared = useComparedVersions(brush, opened)
   const seen = useLook(compared.after?.recipe ?? recipe, compared.before?.recipe, compared.chosen.length > 0)
   const grain = useGrain(brush, recipe)
   const now = { frames: brush.pictures, grainBlob: grain.blobSha }

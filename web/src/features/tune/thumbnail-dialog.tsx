@@ -136,7 +136,7 @@ function ThumbnailForm({
             />
           ) : (
             <img
-              src={`/api/brushes/${brush.id}/thumbnail.png?${from === 'stroke' ? 'stroke=1' : `frame=${frame + 1}`}&v=${brush.version}`}
+              src={`/api/brushes/${brush.id}/thumbnail.png?${from === 'stroke' ? 'stroke=1' : `frame=${frame + 1}`}&v=${brush.version}-${brush.updatedAt}`}
               alt="The thumbnail"
               {...THUMBNAIL_SIZE}
               className="well w-full"
