@@ -33,7 +33,7 @@ try {
     { stdio: 'inherit', cwd: here },
   )
   writeFileSync(
-    join(here, 'src/stroke/stamp-wasm.generated.ts'),
+    join(here, 'src/stroke/kernel/stamp-wasm.generated.ts'),
     `/** Compiled from kernels/stamp.as.ts by build-kernels.mjs. */\nexport const STAMP_WASM = Uint8Array.of(${[...readFileSync(wasm)]})\n`,
   )
 } finally {

@@ -6,39 +6,72 @@ import { fileURLToPath } from 'node:url'
 const root = resolve(process.argv[2] ?? join(dirname(fileURLToPath(import.meta.url)), '..'))
 
 /** Which of our own parts each part may import from. The first rule whose `from` fits counts. */
+const core = (...parts) => new RegExp(`^core/src/(${parts.join('|')})`)
+/** What every part of core may use. */
+const BASE = ['errors', 'limits', 'hashes']
+/** core's rooms from the ground up: each may use itself, the base, and what stands behind it here. */
+const CORE_ROOMS = {
+  raster: [],
+  formats: ['raster'],
+  brush: ['raster'],
+  grain: ['brush', 'raster'],
+  stroke: ['grain', 'brush', 'raster'],
+  compare: ['brush', 'raster'],
+  render: ['stroke', 'grain', 'brush', 'raster'],
+  'brush-file': ['formats', 'grain', 'brush', 'raster'],
+  pack: ['brush-file', 'formats', 'brush', 'raster'],
+}
+/** Rooms inside core's stroke; whatever lies beside them puts them together. */
+const STROKE_ROOMS = { path: [], kernel: [], stamp: ['path', 'kernel'], ribbon: ['path', 'kernel'] }
+/** The files of stroke that its inner rooms may use too. */
+const STROKE_SHARED = ['stroke/(stroke|layer-grain|levels)']
+const strokeShared = ['raster', 'brush', 'grain']
+
+/** The server's rooms; routes and what puts the server together may use them all. */
+const SERVER_ROOMS = {
+  workers: [],
+  pictures: ['workers'],
+  queue: [],
+  library: ['pictures', 'workers', 'queue'],
+  gather: ['pictures', 'workers', 'queue', 'library'],
+  'hand-out': ['pictures', 'workers', 'queue', 'library'],
+  people: [],
+}
+const SERVER_BASE = /^server\/src\/(db\/|deps|events|errors)/
+
 const RULES = [
-  { from: /^core\/src\/(errors|limits)\.ts$/, to: [/^core\/src\/(errors|limits)\.ts$/] },
-  { from: /^core\/src\/raster\//, to: [/^core\/src\/(raster\/|errors|limits)/] },
-  { from: /^core\/src\/formats\//, to: [/^core\/src\/(formats\/|raster\/|errors|limits)/] },
-  { from: /^core\/src\/brush\//, to: [/^core\/src\/(brush\/|raster\/|errors|limits)/] },
-  { from: /^core\/src\/grain\//, to: [/^core\/src\/(grain\/|brush\/|raster\/|errors|limits)/] },
-  { from: /^core\/src\/stroke\//, to: [/^core\/src\/(stroke\/|grain\/|brush\/|raster\/|errors|limits)/] },
-  {
-    from: /^core\/src\/compare\//,
-    to: [/^core\/src\/(compare\/|brush\/|formats\/(bytes|text)|raster\/|errors|limits)/],
-  },
-  { from: /^core\/src\/convert\//, to: [/^core\/src\/(convert\/|brush\/|formats\/|raster\/|errors|limits)/] },
-  {
-    from: /^core\/src\/pack\//,
-    to: [/^core\/src\/(pack\/|convert\/|compare\/pixel-hash|brush\/|formats\/|raster\/|errors|limits)/],
-  },
+  { from: /^core\/src\/(errors|limits)\.ts$/, to: [core('errors', 'limits')] },
+  { from: /^core\/src\/hashes\.ts$/, to: [core('errors', 'limits', 'raster/pixels', 'formats/(bytes|text)')] },
+  ...Object.entries(STROKE_ROOMS).map(([room, below]) => ({
+    from: core(`stroke/${room}/`),
+    to: [
+      core(
+        ...BASE,
+        `stroke/${room}/`,
+        ...below.map((each) => `stroke/${each}/`),
+        ...STROKE_SHARED,
+        ...strokeShared.map((each) => `${each}/`),
+      ),
+    ],
+  })),
+  ...Object.entries(CORE_ROOMS).map(([room, below]) => ({
+    from: core(`${room}/`),
+    to: [core(...BASE, `${room}/`, ...below.map((each) => `${each}/`))],
+  })),
   { from: /^server\/src\/db\//, to: [/^server\/src\/db\//, /^core\//] },
-  {
-    from: /^server\/src\/(workers|blobs|hand-outs)\//,
-    to: [/^server\/src\/(workers|blobs|hand-outs|db)\//, /^server\/src\/errors/, /^core\//],
-  },
-  {
-    from: /^server\/src\/jobs\//,
-    to: [/^server\/src\/(jobs|db|workers|blobs)\//, /^server\/src\/(deps|events|errors)/, /^core\//],
-  },
+  ...Object.entries(SERVER_ROOMS).map(([room, below]) => ({
+    from: new RegExp(`^server/src/${room}/`),
+    to: [SERVER_BASE, /^core\//, ...[room, ...below].map((each) => new RegExp(`^server/src/${each}/`))],
+  })),
   { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//] },
+  { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//] },
   { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//], except: [/^server\/src\/main\.ts$/] },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
   { from: /^web\/src\/components\//, to: [/^web\/src\/components\//] },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/workers\//, to: [/^web\/src\/workers\//, /^core\//] },
   { from: /^web\/src\/features\/([^/]+)\//, to: [/^web\/src\/(api|components|workers)\//, /^core\//], own: true },
-  { from: /^web\/src\/features\/frame\//, to: [/^web\/src\/features\/jobs\//] },
+  { from: /^web\/src\/features\/shell\//, to: [/^web\/src\/features\/jobs\//] },
   { from: /^web\/src\//, to: [/^web\/src\//, /^core\//] },
   { from: /^cli\//, to: [/^cli\//, /^core\//] },
   { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/(postgres|chromium)/] },

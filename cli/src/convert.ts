@@ -8,7 +8,7 @@ import {
   SPACING_MAX_PCT,
   SPACING_MIN_PCT,
 } from '@satchel/core/brush/recipe'
-import { type OpenBrush, toGbrFile, toGihFile, toOneCanvas, toPngFile } from '@satchel/core/convert/open-brush'
+import { type OpenBrush, toGbrFile, toGihFile, toOneCanvas, toPngFile } from '@satchel/core/brush-file/open-brush'
 import { FormatError } from '@satchel/core/errors'
 import { writeApng, writePng } from '@satchel/core/formats/png/write'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'

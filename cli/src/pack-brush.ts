@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { sniffKind } from '@satchel/core/brush-file/sniff'
 import { FormatError } from '@satchel/core/errors'
 import { readPng } from '@satchel/core/formats/png/read'
-import { sniffKind } from '@satchel/core/formats/sniff'
 import { toByteSource } from '@satchel/core/formats/zip/layout'
 import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
 import { PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifest'

@@ -2,7 +2,7 @@ import { createReadStream, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { sendFile } from '../../server/src/hand-outs/send-file.ts'
+import { sendFile } from '../../server/src/hand-out/send-file.ts'
 import { compare } from './rounds.ts'
 import { atLeast, type Row } from './rows.ts'
 

@@ -2,16 +2,16 @@
 import { defaultRecipe, type Recipe } from '../../core/src/brush/recipe.ts'
 import { prepareGrain } from '../../core/src/grain/prepare-grain.ts'
 import type { Pixels } from '../../core/src/raster/pixels.ts'
+import { createSurface } from '../../core/src/raster/surface.ts'
+import { renderGauge } from '../../core/src/render/render.ts'
 import { createStroke } from '../../core/src/stroke/create-stroke.ts'
 import { prepareFrame } from '../../core/src/stroke/levels.ts'
+import { cosSinDeg } from '../../core/src/stroke/path/trig.ts'
 import { prepareBrush } from '../../core/src/stroke/prepare-brush.ts'
-import { renderGauge } from '../../core/src/stroke/render.ts'
-import { StampStroke } from '../../core/src/stroke/stamp-stroke.ts'
-import { STAMP_STRIDE } from '../../core/src/stroke/stamps.ts'
+import { StampStroke } from '../../core/src/stroke/stamp/stamp-stroke.ts'
+import { STAMP_STRIDE } from '../../core/src/stroke/stamp/stamps.ts'
 import type { PreparedBrush } from '../../core/src/stroke/stroke.ts'
-import { createSurface } from '../../core/src/stroke/surface.ts'
-import { cosSinDeg } from '../../core/src/stroke/trig.ts'
-import { cut } from '../../web/src/workers/cut-paste.ts'
+import { cut } from '../../web/src/workers/stroke/cut-paste.ts'
 
 /** Stamps a second, and times in ms. */
 export type StrokeTimes = {

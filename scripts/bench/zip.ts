@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { openZipFile } from '../../server/src/jobs/zip-file.ts'
+import { openZipFile } from '../../server/src/hand-out/zip-file.ts'
 import { encodePng } from '../../server/src/workers/codec.ts'
 import { compare } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'

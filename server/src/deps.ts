@@ -1,11 +1,11 @@
 import type pg from 'pg'
 import type { Logger } from 'pino'
-import type { Auth } from './auth.ts'
-import type { BlobStore } from './blobs/blob-store.ts'
-import type { RenderCache } from './blobs/render-cache.ts'
 import type { Db } from './db/database.ts'
 import type { EventBus } from './events.ts'
-import type { JobQueue } from './jobs/queue.ts'
+import type { Auth } from './people/auth.ts'
+import type { BlobStore } from './pictures/blob-store.ts'
+import type { RenderCache } from './pictures/render-cache.ts'
+import type { JobQueue } from './queue/queue.ts'
 import type { WorkerPool } from './workers/pool.ts'
 
 /** What jobs and routes work with. */

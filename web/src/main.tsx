@@ -3,7 +3,7 @@ import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { RequestError } from './api/client.ts'
 import { Toasts } from './components/toasts.tsx'
-import { startTheme } from './features/frame/theme.ts'
+import { startTheme } from './features/shell/theme.ts'
 import { routes } from './routes/routes.tsx'
 import './styles.css'
 

@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
+import { hashPixels, sha256Hex } from '../hashes.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { shrinkPixels } from '../raster/resample.ts'
 import { roundTip } from '../testing.ts'
 import { hashNear } from './near-hash.ts'
 import { countDifferingBits, NearIndex } from './near-index.ts'
-import { hashPixels, sha256Hex } from './pixel-hash.ts'
 
 function blob(seed: number, side = 96): Pixels {
   const data = new Uint8Array(side * side)

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Grain } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { createSurface } from '../raster/surface.ts'
 import { createStroke } from '../stroke/create-stroke.ts'
+import type { Samples } from '../stroke/path/samples.ts'
 import { prepareBrush } from '../stroke/prepare-brush.ts'
-import type { Samples } from '../stroke/samples.ts'
-import { createSurface } from '../stroke/surface.ts'
 import { prepareGrain, weightOf } from './prepare-grain.ts'
 
 const BLACK = { r: 0, g: 0, b: 0 }

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { createSurface, type Surface } from '../raster/surface.ts'
+import { paintStroke, renderListStroke } from '../render/render.ts'
+import type { Samples } from './path/samples.ts'
 import { prepareBrush } from './prepare-brush.ts'
-import { paintStroke, renderListStroke } from './render.ts'
-import type { Samples } from './samples.ts'
-import { createSurface, type Surface } from './surface.ts'
 
 const SEA = { r: 38, g: 92, b: 122 }
 const PAPER = { r: 250, g: 250, b: 250 }

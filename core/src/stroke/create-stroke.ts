@@ -1,6 +1,6 @@
 import type { Recipe } from '../brush/recipe.ts'
-import { RibbonStroke } from './ribbon-stroke.ts'
-import { StampStroke } from './stamp-stroke.ts'
+import { RibbonStroke } from './ribbon/ribbon-stroke.ts'
+import { StampStroke } from './stamp/stamp-stroke.ts'
 import type { Stroke, StrokeOptions } from './stroke.ts'
 
 /** Begins a stroke of a brush: stamps along the path, or a strip laid along it. */

@@ -1,10 +1,10 @@
 import { type GrainPose, placeGrain } from '../grain/place-grain.ts'
-import { ArenaPlan } from './arena-plan.ts'
-import type { Layer } from './composite.ts'
-import { createPlainKernel } from './kernel-plain.ts'
-import { createRandom } from './random.ts'
+import { ArenaPlan } from './kernel/arena-plan.ts'
+import type { Layer } from './kernel/composite.ts'
+import { createPlainKernel } from './kernel/plain.ts'
+import { createRandom } from './path/random.ts'
+import { cosSinDeg } from './path/trig.ts'
 import type { StrokeOptions } from './stroke.ts'
-import { cosSinDeg } from './trig.ts'
 
 /** A grain that lies still under a stroke and weighs its whole layer, so that overlapping stamps cannot fill it up. */
 export type LayerGrain = {

@@ -3,13 +3,13 @@ import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, Recipe } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { createSurface } from '../raster/surface.ts'
+import { gaugeStrokes } from '../render/gauge.ts'
+import { renderGauge } from '../render/render.ts'
 import { anyPixels, anyRecipe, roundTip } from '../testing.ts'
 import { createStroke } from './create-stroke.ts'
-import { gaugeStrokes } from './gauge.ts'
+import { SAMPLE_STRIDE, type Samples } from './path/samples.ts'
 import { prepareBrush } from './prepare-brush.ts'
-import { renderGauge } from './render.ts'
-import { SAMPLE_STRIDE, type Samples } from './samples.ts'
-import { createSurface } from './surface.ts'
 
 const KELP = { r: 74, g: 92, b: 42 }
 const [WIDTH, HEIGHT] = [120, 90]

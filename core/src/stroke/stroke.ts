@@ -1,9 +1,9 @@
 import type { Recipe } from '../brush/recipe.ts'
 import type { PreparedGrain } from '../grain/prepare-grain.ts'
 import type { Rgb } from '../raster/srgb.ts'
+import type { Rect, Surface, SurfacePart } from '../raster/surface.ts'
 import type { PreparedFrame } from './levels.ts'
-import type { Samples } from './samples.ts'
-import type { Rect, Surface, SurfacePart } from './surface.ts'
+import type { Samples } from './path/samples.ts'
 
 /** A brush's pictures, read as its recipe says and prefiltered; see `prepare-brush.ts`. */
 export type PreparedBrush = {

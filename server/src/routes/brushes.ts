@@ -8,7 +8,7 @@ import { type BrushCursor, type BrushSort, countBrushes, listBrushes, listBrushI
 import { tagBrushes } from '../db/save-brush.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
-import { emptyOldBin } from '../jobs/bin-keeper.ts'
+import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
 import { Ids, Tags, valid, whole } from './validate.ts'
 

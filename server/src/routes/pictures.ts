@@ -3,7 +3,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
-import { tipPicture } from '../jobs/stroke-picture.ts'
+import { tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 

@@ -1,6 +1,6 @@
 import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE, type Thumbnail } from '@satchel/core/brush/thumbnail'
-import { toOpenBrushFile } from '@satchel/core/convert/open-brush'
+import { toOpenBrushFile } from '@satchel/core/brush-file/open-brush'
 import { createPixels, type Pixels } from '@satchel/core/raster/pixels'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'

@@ -1,5 +1,5 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
-import type { FileKind } from '@satchel/core/formats/sniff'
+import type { FileKind } from '@satchel/core/brush-file/sniff'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { Seam } from '@satchel/core/grain/seam'
 

@@ -25,7 +25,7 @@ import { useComparedVersions } from '../features/tune/use-compared-versions.ts'
 import { useLook } from '../features/tune/use-look.ts'
 import { useStrokeCanvas } from '../features/tune/use-stroke-canvas.ts'
 import { stepZoom, type View, WHOLE_VIEW } from '../features/tune/zoom.ts'
-import type { HandSettings } from '../workers/stroke-canvas.ts'
+import type { HandSettings } from '../workers/stroke/stroke-canvas.ts'
 
 export function TuneRoute() {
   const { brushId } = useParams()

@@ -6,7 +6,7 @@ import { type ReactNode, useEffect, useMemo, useRef } from 'react'
 import { Link } from 'react-router'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { LoadError } from '../../components/states.tsx'
-import type { Look } from '../../workers/protocol.ts'
+import type { Look } from '../../workers/stroke/protocol.ts'
 import { type Brush, brushQuery } from './queries.ts'
 import { useStrokeCanvas } from './use-stroke-canvas.ts'
 

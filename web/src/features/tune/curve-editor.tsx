@@ -1,5 +1,5 @@
 import type { Curve } from '@satchel/core/brush/recipe'
-import { createCurve } from '@satchel/core/stroke/curve'
+import { createCurve } from '@satchel/core/stroke/path/curve'
 import { Plus, X } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'

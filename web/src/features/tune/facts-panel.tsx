@@ -1,4 +1,4 @@
-import { openFileLosses } from '@satchel/core/convert/open-losses'
+import { openFileLosses } from '@satchel/core/brush-file/open-losses'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'

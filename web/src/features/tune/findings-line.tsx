@@ -1,4 +1,4 @@
-import type { Findings } from '../../workers/protocol.ts'
+import type { Findings } from '../../workers/stroke/protocol.ts'
 
 /** What was noticed while the strokes were painted, in sentences; nothing where all is well. */
 export function FindingsLine({ findings }: { findings: Findings | undefined }) {

@@ -2,8 +2,8 @@ import type { Rgb } from '@satchel/core/raster/srgb'
 import { Columns2, Eraser, Rows3, ZoomIn, ZoomOut } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { Button } from '../../components/button.tsx'
-import type { GroundName } from '../../workers/protocol.ts'
-import type { HandSettings } from '../../workers/stroke-canvas.ts'
+import type { GroundName } from '../../workers/stroke/protocol.ts'
+import type { HandSettings } from '../../workers/stroke/stroke-canvas.ts'
 
 const GROUNDS: readonly { value: GroundName; label: string }[] = [
   { value: 'paper', label: 'Paper' },

@@ -1,5 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
-import type { Findings } from '../../workers/protocol.ts'
+import type { Findings } from '../../workers/stroke/protocol.ts'
 import { ColourGroup } from './groups/colour-group.tsx'
 import { GroundGroup } from './groups/ground-group.tsx'
 import { HandGroup } from './groups/hand-group.tsx'

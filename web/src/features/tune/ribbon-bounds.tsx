@@ -2,7 +2,7 @@ import type { Ribbon } from '@satchel/core/brush/recipe'
 import { Link2 } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
 import { Button } from '../../components/button.tsx'
-import type { Findings } from '../../workers/protocol.ts'
+import type { Findings } from '../../workers/stroke/protocol.ts'
 
 /** A join below this cannot be seen; common practice, no source. */
 const SEEN = 1.5

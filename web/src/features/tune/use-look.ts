@@ -2,7 +2,7 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { spreadStamps } from '@satchel/core/brush/starting-points'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import { useMemo, useState } from 'react'
-import type { GroundName, Look } from '../../workers/protocol.ts'
+import type { GroundName, Look } from '../../workers/stroke/protocol.ts'
 import { SHORE_COLOURS } from './ground-bar.tsx'
 
 const INK: Rgb = SHORE_COLOURS[0]?.rgb ?? { r: 24, g: 24, b: 24 }

@@ -3,7 +3,7 @@ import { TONE_CROWDED_SHARE } from '@satchel/core/brush/tone'
 import { BLEND_MODES } from '@satchel/core/raster/blend'
 import { Pipette } from 'lucide-react'
 import { Button } from '../../../components/button.tsx'
-import type { Findings } from '../../../workers/protocol.ts'
+import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 

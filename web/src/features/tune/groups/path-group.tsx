@@ -1,5 +1,5 @@
 import { COUNT_MAX, defaultRecipe, SPACING_MAX_PCT } from '@satchel/core/brush/recipe'
-import type { Findings } from '../../../workers/protocol.ts'
+import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { RibbonBounds } from '../ribbon-bounds.tsx'
 import type { GroupProps } from './group-props.ts'

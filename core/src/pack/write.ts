@@ -1,0 +1,71 @@
+import { toUtf8 } from '../formats/text.ts'
+import type { Sha256 } from '../hashes.ts'
+import { UniqueNames } from './file-name.ts'
+import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest, thumbnailPath } from './manifest.ts'
+import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
+
+/** One file for an archive. Pictures are stored, text is deflated. */
+export type PackEntry = { path: string; bytes: Uint8Array; packing: 'store' | 'deflate' }
+
+/** Where pictures come from: the PNG file of a frame or grain by the name of its pixels, and a brush's thumbnail. */
+export type PackPictures = {
+  loadPng(sha256: string): Promise<Uint8Array>
+  loadThumbnail(brushId: string): Promise<Uint8Array>
+}
+
+export type PackTexts = { readme: string; licence: string }
+
+const text = (path: string, content: string): PackEntry => ({ path, bytes: toUtf8(content), packing: 'deflate' })
+
+/** The entries of a Satchel pack, in order; the last holds the checksums of all others. */
+export async function* satchelPackEntries(
+  manifest: PackManifest,
+  { readme, licence }: PackTexts,
+  pictures: PackPictures,
+  hash: Sha256,
+): AsyncGenerator<PackEntry> {
+  const sums: Sum[] = []
+  const noted = (entry: PackEntry): PackEntry => {
+    sums.push({ path: entry.path, sha256: hash(entry.bytes) })
+    return entry
+  }
+  yield noted(text(MANIFEST_PATH, `${JSON.stringify(manifest, null, 1)}\n`))
+  yield noted(text('README.txt', readme))
+  yield noted(text('LICENSE.txt', licence))
+  for (const [path, sha256] of picturesOf(manifest)) {
+    yield noted({ path, bytes: await pictures.loadPng(sha256), packing: 'store' })
+  }
+  for (const [i, brush] of manifest.brushes.entries()) {
+    const bytes = await pictures.loadThumbnail(brush.id)
+    yield noted({ path: thumbnailPath(i), bytes, packing: 'store' })
+  }
+  yield text(SUMS_PATH, formatSums(sums))
+}
+
+/** Each picture's file and the name of its pixels, once. */
+function picturesOf({ brushes, grains }: PackManifest): Map<string, string> {
+  const files = brushes.flatMap((brush) =>
+    brush.frames.map((sha256): [string, string] => [framePath(brush, sha256), sha256]),
+  )
+  return new Map([...files, ...grains.map(({ sha256 }): [string, string] => [grainPath(sha256), sha256])])
+}
+
+/** Where a brush's open files go: the brush, and the path without its extension. */
+export type OpenFilePlace = { brush: PackBrush; base: string }
+
+/**
+ * The places of a hand-out's open files: a folder per set, each brush in the folder of every set it is in, names unique
+ * and safe within their folder.
+ */
+export function placeOpenFiles({ brushes, sets }: PackManifest): OpenFilePlace[] {
+  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
+  const folders = new UniqueNames()
+  return sets.flatMap((set) => {
+    const folder = folders.take(set.name)
+    const names = new UniqueNames()
+    return set.brushes.flatMap((id) => {
+      const brush = byId.get(id)
+      return brush ? [{ brush, base: `${folder}/${names.take(brush.name)}` }] : []
+    })
+  })
+}

@@ -1,0 +1,81 @@
+import type { Recipe } from '../brush/recipe.ts'
+import { unite } from '../raster/rect.ts'
+import type { Rgb } from '../raster/srgb.ts'
+import { createSurface, type Surface } from '../raster/surface.ts'
+import { createStroke } from '../stroke/create-stroke.ts'
+import type { Samples } from '../stroke/path/samples.ts'
+import type { PreparedBrush } from '../stroke/stroke.ts'
+import { gaugeStrokes, listStroke } from './gauge.ts'
+import { layUnder } from './underlay.ts'
+
+export const INK: Rgb = { r: 24, g: 24, b: 24 }
+/** The seed of gauge strokes, the same everywhere so that they can be compared. */
+export const GAUGE_SEED = 20_261
+
+export type RenderOptions = {
+  width: number
+  height: number
+  colour?: Rgb
+  ground?: Rgb
+  seed?: number
+  kernel?: 'simd' | 'plain'
+}
+
+/** Paints whole strokes one after another onto a new picture; what erases or smears gets bars to work on. */
+export function renderStrokes(
+  strokes: readonly Samples[],
+  brush: PreparedBrush,
+  recipe: Recipe,
+  { width, height, colour = INK, ground, seed = GAUGE_SEED, kernel }: RenderOptions,
+): Surface {
+  const surface = createSurface(width, height, ground)
+  layUnder(surface, recipe.colour.behaviour)
+  strokes.forEach((samples, i) => {
+    paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })
+  })
+  return surface
+}
+
+type StrokeOf = { brush: PreparedBrush; recipe: Recipe; seed: number; colour: Rgb; kernel?: 'simd' | 'plain' }
+
+/** Paints one whole stroke onto a picture, in place. @returns Whether it had to be cut short. */
+export function paintStroke(
+  surface: Surface,
+  samples: Samples,
+  { brush, recipe, seed, colour, kernel }: StrokeOf,
+): boolean {
+  const { width, height } = surface
+  const stroke = createStroke({ width, height, brush, recipe, seed, colour, kernel, under: surface })
+  const area = unite(stroke.add(samples), stroke.finish())
+  if (area) stroke.compositeOnto(surface, area)
+  const { isCutShort } = stroke
+  stroke.close()
+  return isCutShort
+}
+
+/** All gauge strokes of a brush at its own size, or as large as the picture's bands allow. */
+export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
+  const fitted = fitRecipe(recipe, options.height / 4)
+  const strokes = gaugeStrokes(options.width, options.height, fitted.mark.sizePx / 2 + 4)
+  return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], brush, fitted, options)
+}
+
+/** One long stroke for a list line, never larger than the line. */
+export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
+  const fitted = fitRecipe(recipe, (options.height * 0.72) / (1 + scatterReach(recipe)))
+  return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
+}
+
+/** Thrown farther than this times the size, some stamps may fall outside a list's stroke. */
+const REACH_SHOWN = 1.5
+
+/** How far stamps are thrown across the path in all, in times their width: what a small picture has to leave room for. */
+function scatterReach({ path }: Recipe): number {
+  return path.ribbon || path.scatterAxis === 'along' ? 0 : Math.min(REACH_SHOWN, (2 * path.scatterPct) / 100)
+}
+
+/** The same recipe with its size held to `maxPx`; spacing and scatter are relative and follow by themselves. */
+function fitRecipe(recipe: Recipe, maxPx: number): Recipe {
+  if (recipe.mark.sizePx <= maxPx) return recipe
+  return { ...recipe, mark: { ...recipe.mark, sizePx: Math.max(1, maxPx) } }
+}

@@ -1,0 +1,45 @@
+import * as v from 'valibot'
+import { expect, it } from 'vitest'
+import { defaultRecipe, Recipe } from '../brush/recipe.ts'
+import { STARTING_POINTS, spreadStamps } from '../brush/starting-points.ts'
+import { prepareBrush } from '../stroke/prepare-brush.ts'
+import { roundTip } from '../testing.ts'
+import { renderListStroke } from './render.ts'
+
+const INK = { r: 0, g: 0, b: 0 }
+
+it('are whole recipes that keep size, frames, reading and grain, and each paints a stroke of its own', () => {
+  const recipe = defaultRecipe({ sizePx: 31, reading: 'light', frames: 1 })
+  recipe.ground.grain = { sha256: 'a'.repeat(64), anchor: 'canvas', scalePct: 50, strength: 0.5, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+  const pictures = STARTING_POINTS.map(({ apply }) => {
+    const started = apply(recipe)
+    expect(v.safeParse(Recipe, started).issues).toBeUndefined()
+    expect([started.mark.sizePx, started.ground, started.colour.reading, started.path.nextFrame]).toEqual([
+      31,
+      recipe.ground,
+      'light',
+      recipe.path.nextFrame,
+    ])
+    const brush = prepareBrush({ frames: [roundTip(32)] }, started, INK)
+    const { data } = renderListStroke(brush, started, { width: 300, height: 60 })
+    expect(data.filter((value, i) => i % 4 === 3 && value > 12).length).toBeGreaterThan(60)
+    return Buffer.from(data.buffer).toString('base64')
+  })
+  expect(new Set(pictures).size).toBe(STARTING_POINTS.length)
+})
+
+it('hold the trade values of a flurry and of an uneven row (common practice, no source)', () => {
+  const of = (name: string) =>
+    STARTING_POINTS.find((point) => point.name === name)?.apply(defaultRecipe()) ?? defaultRecipe()
+  const { path, variation } = of('Flurry')
+  expect([path.spacingPct, path.scatterPct, path.count]).toEqual([200, 1000, 3])
+  expect([variation.size, variation.angle, variation.opacity]).toEqual([1, 1, 1])
+  expect(of('Uneven row').variation).toMatchObject({ size: { from: 0.7, to: 1 }, squash: { from: 0.7, to: 0.8 }, value: { from: -13, to: 0 } }) // biome-ignore format: one row
+})
+
+it('spread apart, stamps leave a gap, and nothing else changes', () => {
+  const recipe = defaultRecipe()
+  expect(spreadStamps(recipe)).toEqual({ ...recipe, path: { ...recipe.path, spacingPct: 130 } })
+  recipe.path.spacingPct = 400
+  expect(spreadStamps(recipe)).toEqual(recipe)
+})

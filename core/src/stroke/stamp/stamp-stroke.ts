@@ -1,0 +1,335 @@
+import type { Recipe } from '../../brush/recipe.ts'
+import { placeGrain } from '../../grain/place-grain.ts'
+import type { PreparedGrain } from '../../grain/prepare-grain.ts'
+import { type ColourShift, shiftRgb } from '../../raster/hsv.ts'
+import { unite } from '../../raster/rect.ts'
+import { type Rect, type SurfacePart, wholeOf } from '../../raster/surface.ts'
+import { ArenaPlan } from '../kernel/arena-plan.ts'
+import { compositeLayer } from '../kernel/composite.ts'
+import { type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type StampJob } from '../kernel/kernel.ts'
+import { giveKernelMemory, type KernelMemory, takeKernelMemory } from '../kernel/memory.ts'
+import { CANVAS_CORNER, createLayerGrain, grainPose, type LayerGrain, strokeGrainTurn } from '../layer-grain.ts'
+import type { Level, PreparedFrame } from '../levels.ts'
+import { SAMPLE, type Samples } from '../path/samples.ts'
+import type { Stroke, StrokeOptions } from '../stroke.ts'
+import { writeColourMatrix } from './colour-matrix.ts'
+import { planRows } from './plan-rows.ts'
+import { STAMP, STAMP_STRIDE, StampPlacer } from './stamps.ts'
+
+/** Where a stamp is sampled from and laid to; the rest follows from the recipe. */
+type Sampling = Pick<
+  StampJob,
+  'layer' | 'layerWidth' | 'level' | 'levelStride' | 'rows' | 'rowCount' | 'du' | 'dv' | 'alphaQ15'
+>
+
+type Placed = { level: Level; offset: number }
+
+/** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
+const LEVEL_SWITCH = Math.SQRT1_2
+const CHANNELS = 4
+/** Most pixels that one stroke may visit, so that no recipe can freeze a page: some seconds of work. */
+export const STROKE_WORK_MAX_PX = 300_000_000
+
+/**
+ * Paints one stroke by stamping. Stamps gather on a layer of their own, `compositeOnto` lays it on a picture, capped by
+ * the stroke's opacity. A stroke may be added in pieces; the pixels are the same as when added whole.
+ */
+export class StampStroke implements Stroke {
+  readonly #options: StrokeOptions
+  readonly #recipe: Recipe
+  readonly #frames: readonly PreparedFrame[]
+  readonly #placer: StampPlacer
+  readonly #memory: KernelMemory
+  readonly #kernel: Kernel
+  readonly #levels: Placed[][]
+  readonly #grainOffsets: number[]
+  readonly #lay: (typeof LAY)[keyof typeof LAY]
+  readonly #arena: ReturnType<typeof planArena>
+  readonly #layer: Int16Array
+  readonly #rows: Int32Array
+  readonly #grainStarts: Int32Array
+  readonly #matrix: Int16Array
+  readonly #patch: Int16Array
+  readonly #covers: Int16Array
+  readonly #canvasRow: Uint8Array
+  readonly #shifts: boolean
+  /** The grain that weighs each stamp; a grain that lies still weighs the whole layer instead. */
+  readonly #stampGrain: PreparedGrain | undefined
+  readonly #layerGrain: LayerGrain | undefined
+  readonly #strokeTurn: number
+  #origin = { x: 0, y: 0 }
+  #begun = false
+  #last: { x: number; y: number } | undefined
+  #work = 0
+
+  constructor(options: StrokeOptions) {
+    const { width, height, brush, recipe, seed, kernel = 'simd', under } = options
+    this.#options = options
+    this.#recipe = recipe
+    this.#frames = brush.frames
+    this.#placer = new StampPlacer(recipe, brush.frames, seed)
+    this.#shifts = varies(recipe.variation.hue) || varies(recipe.variation.saturation) || varies(recipe.variation.value)
+    this.#lay = layOf(recipe, brush.frames[0].channels, this.#shifts)
+    const grain = recipe.ground.grain
+    const byStamp = grain && (grain.anchor === 'stamp' || grain.randomTurn === 'stamp')
+    this.#stampGrain = byStamp ? brush.grain : undefined
+    this.#strokeTurn = grain?.randomTurn === 'stroke' ? strokeGrainTurn(seed) : 0
+    this.#layerGrain = byStamp ? undefined : createLayerGrain(options)
+    const arena = planArena({
+      width,
+      height,
+      channels: this.#lay === LAY.mask ? 1 : CHANNELS,
+      smears: this.#lay === LAY.smear,
+    })
+    this.#levels = brush.frames.map(({ levels }) =>
+      levels.map((level) => ({ level, offset: arena.plan.take(level.data.length) })),
+    )
+    this.#grainOffsets = this.#stampGrain?.levels.map((level) => arena.plan.take(level.data.length)) ?? []
+    this.#arena = arena
+    const { bytes } = arena.plan
+    const memory = takeKernelMemory(bytes, kernel)
+    this.#memory = memory
+    this.#kernel = memory.kernel
+    const all = new Uint8Array(memory.buffer)
+    for (const levels of this.#levels) for (const { level, offset } of levels) all.set(level.data, offset)
+    for (const [i, offset] of this.#grainOffsets.entries()) all.set(this.#stampGrain?.levels[i].data ?? [], offset)
+    this.#rows = new Int32Array(memory.buffer, arena.rows, height * ROW_INTS)
+    this.#grainStarts = new Int32Array(memory.buffer, arena.grainStarts, height * 2)
+    this.#matrix = new Int16Array(memory.buffer, arena.matrix, 12)
+    this.#layer = new Int16Array(memory.buffer, arena.layer, arena.layerShorts).fill(0)
+    this.#patch = new Int16Array(memory.buffer, arena.patch, arena.patchShorts)
+    this.#covers = new Int16Array(memory.buffer, arena.covers, width)
+    this.#canvasRow = new Uint8Array(memory.buffer, arena.canvasRow, width * 4)
+    if (this.#lay === LAY.smear) {
+      if (!under) throw new Error('smearing needs the canvas that lies under the stroke')
+      for (let i = 0; i < under.data.length; i++) this.#layer[i] = Math.round((under.data[i] * Q15_ONE) / 255)
+    }
+  }
+
+  /** Whether the stroke asked for more than may be drawn; the rest of it is missing. */
+  get isCutShort(): boolean {
+    return this.#work >= STROKE_WORK_MAX_PX || this.#placer.isFull
+  }
+
+  add(samples: Samples): Rect | undefined {
+    if (!this.#begun && samples.length > 0) {
+      this.#begun = true
+      this.#origin = { x: samples[SAMPLE.x], y: samples[SAMPLE.y] }
+      this.#layerGrain?.begin(this.#origin)
+    }
+    return this.stamp(this.#placer.add(samples))
+  }
+
+  finish(): Rect | undefined {
+    return this.stamp(this.#placer.finish())
+  }
+
+  /** Draws stamps that were placed elsewhere, `STAMP_STRIDE` numbers each. @returns The area that changed. */
+  stamp(stamps: Float64Array): Rect | undefined {
+    let changed: Rect | undefined
+    for (let s = 0; s + STAMP_STRIDE <= stamps.length && this.#work < STROKE_WORK_MAX_PX; s += STAMP_STRIDE) {
+      changed = unite(changed, this.#stampOne(stamps, s))
+    }
+    return changed
+  }
+
+  #stampOne(stamps: Float64Array, s: number): Rect | undefined {
+    const { width, height } = this.#options
+    const alphaQ15 = Math.round(stamps[s + STAMP.alpha] * Q15_ONE)
+    const scaleX = stamps[s + STAMP.scale]
+    const scaleY = scaleX * stamps[s + STAMP.squash]
+    if (!(alphaQ15 > 0 && scaleX > 0 && scaleY > 0)) return undefined
+    const frame = this.#frames[stamps[s + STAMP.frame]]
+    const levels = this.#levels[stamps[s + STAMP.frame]]
+    let k = 0
+    while (Math.sqrt(scaleX * scaleY) * 2 ** k < LEVEL_SWITCH && k < levels.length - 1) k++
+    const shrink = 2 ** k
+    const { level, offset } = levels[k]
+    const geometry = {
+      x: stamps[s + STAMP.x],
+      y: stamps[s + STAMP.y],
+      cos: stamps[s + STAMP.cos],
+      sin: stamps[s + STAMP.sin],
+      scaleX: scaleX * shrink,
+      scaleY: scaleY * shrink,
+      middleX: frame.width / 2 / shrink,
+      middleY: frame.height / 2 / shrink,
+      levelWidth: level.width,
+      levelHeight: level.height,
+    }
+    const { rowCount, du, dv, area } = planRows(geometry, width, height, this.#rows)
+    if (!area) return undefined
+    this.#work += (area.right - area.left) * (area.bottom - area.top)
+    this.#run({
+      layer: this.#arena.layer,
+      layerWidth: width,
+      level: offset,
+      levelStride: level.stride,
+      rows: this.#arena.rows,
+      alphaQ15,
+      rowCount,
+      du,
+      dv,
+    }, { stamps, s, area }) // biome-ignore format: the job first
+    return area
+  }
+
+  #run(job: Sampling, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
+    const shift = {
+      hueDeg: stamps[s + STAMP.hue],
+      saturationPts: stamps[s + STAMP.saturation],
+      valuePts: stamps[s + STAMP.value],
+    }
+    const changesTip = this.#shifts && this.#lay === LAY.colour
+    if (changesTip) writeColourMatrix(shift, this.#matrix)
+    const patch = this.#lay === LAY.smear ? this.#takePatch(stamps[s + STAMP.x], stamps[s + STAMP.y], area) : area
+    this.#kernel.stamp({
+      ...job,
+      lay: this.#lay,
+      scratch: this.#arena.scratch,
+      weights: this.#arena.weights,
+      grain: this.#layStampGrain(stamps, s, job.rowCount),
+      grainStarts: this.#arena.grainStarts,
+      tint: this.#lay === LAY.tint ? this.#tint(shift) : [0, 0, 0],
+      matrix: changesTip ? this.#arena.matrix : 0,
+      patch: this.#arena.patch,
+      patchWidth: patch.right - patch.left,
+      patchLeft: patch.left,
+      patchTop: patch.top,
+    })
+  }
+
+  #tint(shift: ColourShift): [number, number, number] {
+    const { r, g, b } = shiftRgb(this.#options.colour, shift)
+    return [r, g, b].map((value) => Math.round((value / 255) * Q15_ONE)) as [number, number, number]
+  }
+
+  /** Lays the grain under one stamp and notes where each of its rows begins. */
+  #layStampGrain(stamps: Float64Array, s: number, rowCount: number): Omit<GrainRow, 'u' | 'v'> | undefined {
+    const grain = this.#stampGrain
+    const settings = this.#recipe.ground.grain
+    if (!grain || !settings) return undefined
+    const turnDeg = settings.randomTurn === 'stamp' ? 360 * stamps[s + STAMP.grain] : this.#strokeTurn
+    const origins = {
+      stamp: { x: stamps[s + STAMP.x], y: stamps[s + STAMP.y] },
+      stroke: this.#origin,
+      canvas: CANVAS_CORNER,
+    }
+    const place = placeGrain(grain, grainPose(settings.scalePct, turnDeg, origins[settings.anchor]))
+    for (let r = 0; r < rowCount; r++) {
+      const { u, v } = place.startAt(this.#rows[r * ROW_INTS + 1], this.#rows[r * ROW_INTS])
+      this.#grainStarts[r * 2] = u
+      this.#grainStarts[r * 2 + 1] = v
+    }
+    const { level, periodU, periodV, du, dv } = place
+    return { level: this.#grainOffsets[level], stride: grain.levels[level].stride, periodU, periodV, du, dv }
+  }
+
+  /** Copies what lies under the last stamp, as far as this stamp will want it. @returns Where the copy counts as lying. */
+  #takePatch(x: number, y: number, area: Rect): Rect {
+    const { width, height } = this.#options
+    const at = { x: Math.round(x), y: Math.round(y) }
+    const last = this.#last ?? at
+    this.#last = at
+    const row = (area.right - area.left) * CHANNELS
+    for (let py = area.top, o = 0; py < area.bottom; py++, o += row) {
+      const fromY = clamp(py - at.y + last.y, height - 1)
+      const shift = last.x - at.x
+      // Beyond the border of the canvas its edge goes on.
+      for (let px = area.left, i = o; px < area.right; px++, i += CHANNELS) {
+        const from = (fromY * width + clamp(px + shift, width - 1)) * CHANNELS
+        for (let c = 0; c < CHANNELS; c++) this.#patch[i + c] = this.#layer[from + c]
+      }
+    }
+    return area
+  }
+
+  /** Gives the memory back; the stroke must not be used after that. */
+  close(): void {
+    if (this.#options.kernel !== 'plain') giveKernelMemory(this.#memory)
+  }
+
+  compositeOnto(surface: SurfacePart, area: Rect = wholeOf(surface)): void {
+    const { blend, behaviour } = this.#recipe.colour
+    if (blend === 'normal' && behaviour === 'paint') this.#compositeByKernel(surface, area)
+    else this.#compositePlainly(surface, area)
+  }
+
+  /** The usual case, row by row through the kernel's own memory. */
+  #compositeByKernel(surface: SurfacePart, { left, top, right, bottom }: Rect): void {
+    const { width, colour } = this.#options
+    const channels = this.#lay === LAY.mask ? 1 : CHANNELS
+    const count = right - left
+    const opacityQ15 = Math.round(this.#recipe.colour.opacity * Q15_ONE)
+    const covers = this.#covers.fill(opacityQ15)
+    const canvas = this.#canvasRow.subarray(0, count * 4)
+    for (let y = top; y < bottom; y++) {
+      const weights = this.#layerGrain?.weigh(y, left, right)
+      if (weights) for (let k = 0; k < count; k++) covers[k] = (weights[k] * opacityQ15 + 0x4000) >> 15
+      const at = ((y - (surface.top ?? 0)) * surface.width + left - (surface.left ?? 0)) * 4
+      canvas.set(surface.data.subarray(at, at + count * 4))
+      this.#kernel.compositeRow({
+        canvas: this.#arena.canvasRow,
+        layer: this.#arena.layer + (y * width + left) * channels * 2,
+        covers: this.#arena.covers,
+        count,
+        colour: channels === 1 ? colour : undefined,
+      })
+      surface.data.set(canvas, at)
+    }
+  }
+
+  #compositePlainly(surface: SurfacePart, area: Rect): void {
+    const { colour, opacity, blend, behaviour } = { ...this.#recipe.colour, colour: this.#options.colour }
+    compositeLayer(surface, area, {
+      data: this.#layer,
+      width: this.#options.width,
+      channels: this.#lay === LAY.mask ? 1 : CHANNELS,
+      colour,
+      opacity,
+      blend,
+      behaviour: behaviour === 'smear' ? 'replace' : behaviour,
+      weigh: this.#layerGrain?.weigh,
+    })
+  }
+}
+
+const varies = (spread: number | object) => typeof spread !== 'number' || spread !== 0
+
+function layOf(recipe: Recipe, channels: 1 | 4, shifts: boolean): (typeof LAY)[keyof typeof LAY] {
+  if (recipe.colour.behaviour === 'smear') return LAY.smear
+  if (channels === 4) return LAY.colour
+  return shifts && recipe.colour.behaviour === 'paint' ? LAY.tint : LAY.mask
+}
+
+function planArena({
+  width,
+  height,
+  channels,
+  smears,
+}: {
+  width: number
+  height: number
+  channels: number
+  smears: boolean
+}) {
+  const plan = new ArenaPlan()
+  const layerShorts = width * height * channels
+  const patchShorts = smears ? width * height * CHANNELS : 0
+  return {
+    plan,
+    layerShorts,
+    patchShorts,
+    rows: plan.take(height * ROW_INTS * 4),
+    grainStarts: plan.take(height * 2 * 4),
+    matrix: plan.take(24),
+    scratch: plan.take(width * CHANNELS * 2),
+    weights: plan.take(width * 2),
+    covers: plan.take((width + 1) * 2),
+    canvasRow: plan.take((width + 1) * 4),
+    layer: plan.take(layerShorts * 2),
+    patch: plan.take(patchShorts * 2),
+  }
+}
+
+const clamp = (value: number, max: number) => Math.min(max, Math.max(0, value))

@@ -1,0 +1,126 @@
+import { randomUUID } from 'node:crypto'
+import { mkdir, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { toUtf8 } from '@satchel/core/formats/text'
+import { toFileName } from '@satchel/core/pack/file-name'
+import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
+import { formatSums, SUMS_PATH } from '@satchel/core/pack/sums'
+import {
+  type OpenFilePlace,
+  type PackEntry,
+  type PackPictures,
+  placeOpenFiles,
+  satchelPackEntries,
+} from '@satchel/core/pack/write'
+import { pMapIterable } from 'p-map'
+import { findRelease, type Release, setReleaseState } from '../db/packs.ts'
+import type { Deps } from '../deps.ts'
+import { thumbnailPicture } from '../pictures/renders.ts'
+import { withFile } from '../pictures/thumbnail-file.ts'
+import type { JobContext, JobHandler } from '../queue/queue.ts'
+import { nodeSha256 } from '../workers/codec.ts'
+import { packReadme } from './pack-texts.ts'
+import { openZipFile } from './zip-file.ts'
+
+export const BUILD_RELEASE = 'build-release'
+
+const AHEAD = 4 // brushes converted before they are written
+
+/** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
+export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => ({
+  async run(context) {
+    const { workspaceId, subjectId } = context.job
+    const release = await findRelease(deps.db, workspaceId, subjectId)
+    if (!release || release.state === 'ready') return
+    await setReleaseState(deps.db, workspaceId, release.id, { state: 'building' })
+    const folder = join(scratchFolder, randomUUID())
+    await mkdir(folder, { recursive: true })
+    try {
+      const built = await buildZip(deps, context, { release, folder })
+      const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, 'application/zip')
+      await setReleaseState(deps.db, workspaceId, release.id, {
+        state: 'ready',
+        zipSha: stored.sha256,
+        zipBytes: stored.sizeBytes,
+        zipFiles: built.files,
+      })
+    } catch (error) {
+      if (!context.signal.aborted) await setReleaseState(deps.db, workspaceId, release.id, { state: 'failed' })
+      throw error
+    } finally {
+      await rm(folder, { recursive: true, force: true })
+      await deps.events.publish({ workspaceId, topic: 'packs', id: release.packId })
+    }
+  },
+})
+
+type Work = { release: Release; folder: string }
+
+async function buildZip(deps: Deps, context: JobContext, work: Work) {
+  const { release, folder } = work
+  const { manifest } = release
+  const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
+  const total = placed + manifest.brushes.length + 1
+  let done = 0
+  const step = () => {
+    context.signal.throwIfAborted()
+    context.progress(++done, total)
+  }
+  const texts = { readme: packReadme(manifest), licence: release.licenceText }
+  const inner = await openZipFile(join(folder, 'pack.zip'))
+  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeSha256))
+    await inner.add(entry)
+  const innerFile = await inner.finish({ crc: true })
+
+  const outer = await openZipFile(join(folder, 'download.zip'))
+  for await (const entry of openEntries(deps, release)) {
+    await outer.add(entry)
+    if (entry.path.endsWith('.png')) step()
+  }
+  await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
+  await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
+  await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })
+  await outer.add({ path: SUMS_PATH, bytes: toUtf8(formatSums(await outer.sums())), packing: 'deflate' })
+  const result = await outer.finish()
+  step()
+  return { ...result, files: (await outer.sums()).length }
+}
+
+function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, step: () => void): PackPictures {
+  const blobOf = new Map(
+    brushes.flatMap((brush) => brush.pixels.map((pixel, i): [string, string] => [pixel, brush.blobs[i] ?? ''])),
+  )
+  for (const [i, { recipe }] of manifest.brushes.entries()) {
+    const grainBlob = brushes[i]?.grainBlob
+    if (recipe.ground.grain && grainBlob) blobOf.set(recipe.ground.grain.sha256, grainBlob)
+  }
+  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
+  const frozen = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
+  return {
+    loadPng: (sha256) => deps.blobs.read(workspaceId, blobOf.get(sha256) ?? ''),
+    loadThumbnail: async (id) => {
+      step()
+      const brush = byId.get(id)
+      const of = frozen.get(id)
+      if (!brush || !of) throw new Error(`brush ${id} is not in the release`)
+      const thumbnail = withFile(of.thumbnail, brush.thumbnailBlob)
+      const pictures = { frames: brush.blobs, grain: brush.grainBlob }
+      return (await thumbnailPicture(deps, workspaceId, { ...pictures, recipe: of.recipe, thumbnail })).png
+    },
+  }
+}
+
+/** The folder-per-set files, converted by the worker threads a few brushes ahead of the writing. */
+async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
+  const blobsOf = new Map(brushes.map((brush) => [brush.id, brush.blobs]))
+  const convert = async ({ brush, base }: OpenFilePlace) => {
+    const { id, name, maker, licence, recipe } = brush
+    const frames = await Promise.all((blobsOf.get(id) ?? []).map((sha) => deps.blobs.read(workspaceId, sha)))
+    return { base, files: await deps.workers.run('openFiles', { name, maker, licence, recipe, frames }) }
+  }
+  const options = { concurrency: deps.workers.threads, backpressure: AHEAD }
+  for await (const { base, files } of pMapIterable(placeOpenFiles(manifest), convert, options)) {
+    yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
+    yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
+  }
+}

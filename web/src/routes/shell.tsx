@@ -1,0 +1,72 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { Navigate, Outlet, useLocation, useMatch, useNavigate } from 'react-router'
+import { useServerEvents } from '../api/events.ts'
+import { sessionQuery } from '../api/session.ts'
+import { LoadError, Loading } from '../components/states.tsx'
+import { PocketStrip } from '../features/pocket/pocket-strip.tsx'
+import { Band } from '../features/shell/band.tsx'
+import { BrushDrag } from '../features/shell/brush-drag.tsx'
+import { CommandList } from '../features/shell/command-list.tsx'
+import { KeyHelp } from '../features/shell/key-help.tsx'
+import { STAGES } from '../features/shell/stages.ts'
+
+/** The frame around every stage; only for those who are signed in. */
+export function FrameRoute() {
+  const session = useQuery(sessionQuery)
+  const { pathname, search } = useLocation()
+  if (session.isPending) return <Loading what="your workspace" />
+  if (session.isError) return <LoadError error={session.error} onRetry={() => void session.refetch()} />
+  if (!session.data.signedIn) {
+    return (
+      <Navigate
+        replace
+        to={session.data.empty ? '/first-owner' : `/sign-in?then=${encodeURIComponent(pathname + search)}`}
+      />
+    )
+  }
+  return <Frame />
+}
+
+function Frame() {
+  useServerEvents()
+  const navigate = useNavigate()
+  const tuned = useMatch('/tune/:brushId')?.params.brushId
+  const [open, setOpen] = useState<'none' | 'commands' | 'keys'>('none')
+  const find = () => {
+    const box = document.getElementById('find-brushes')
+    if (box) box.focus()
+    else void navigate('/sort?find=1')
+  }
+  useHotkeys(
+    STAGES.map((_, i) => String(i + 1)),
+    (_event, { keys }) => {
+      const stage = STAGES[Number(keys?.[0]) - 1]
+      if (stage) void navigate(stage.path)
+    },
+  )
+  useHotkeys('slash', find, { preventDefault: true })
+  useHotkeys('mod+k', () => setOpen('commands'), { preventDefault: true, enableOnFormTags: true })
+  useHotkeys('shift+slash', () => setOpen('keys'))
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
+        Skip to the stage
+      </a>
+      <Band onFind={find} />
+      <BrushDrag>
+        <main id="stage" tabIndex={-1} className="flex min-h-0 flex-1 flex-col outline-none">
+          <Outlet />
+        </main>
+        <PocketStrip tunedId={tuned} />
+      </BrushDrag>
+      <CommandList
+        open={open === 'commands'}
+        onOpenChange={(now) => setOpen(now ? 'commands' : 'none')}
+        onKeys={() => setOpen('keys')}
+      />
+      <KeyHelp open={open === 'keys'} onOpenChange={(now) => setOpen(now ? 'keys' : 'none')} />
+    </div>
+  )
+}

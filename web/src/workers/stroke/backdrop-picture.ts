@@ -1,0 +1,23 @@
+import type { Rgb } from '@satchel/core/raster/srgb'
+import { createSurface, type Surface } from '@satchel/core/raster/surface'
+import type { Ground, GroundName } from './protocol.ts'
+
+const CHECKER_PX = 12
+const NAMED: Record<Exclude<GroundName, 'checker'>, Rgb> = {
+  paper: { r: 250, g: 250, b: 250 },
+  mid: { r: 128, g: 128, b: 128 },
+  black: { r: 12, g: 12, b: 12 },
+}
+
+/** An opaque ground to paint on. */
+export function createGround(ground: Ground, width: number, height: number): Surface {
+  if (typeof ground === 'number') return createSurface(width, height, { r: ground, g: ground, b: ground })
+  if (ground !== 'checker') return createSurface(width, height, NAMED[ground])
+  const surface = createSurface(width, height, { r: 255, g: 255, b: 255 })
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i += 4) {
+      if ((Math.floor(x / CHECKER_PX) + Math.floor(y / CHECKER_PX)) % 2) surface.data.fill(204, i, i + 3)
+    }
+  }
+  return surface
+}

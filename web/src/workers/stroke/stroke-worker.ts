@@ -1,0 +1,240 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { measureTone } from '@satchel/core/brush/tone'
+import { findJoin, measureJoin } from '@satchel/core/grain/strip-join'
+import { unite } from '@satchel/core/raster/rect'
+import { createSurface, type Rect, type Surface, wholeOf } from '@satchel/core/raster/surface'
+import { gaugeStrokes, listStroke } from '@satchel/core/render/gauge'
+import { GAUGE_SEED, INK, renderListStroke } from '@satchel/core/render/render'
+import { layUnder } from '@satchel/core/render/underlay'
+import { createStroke, waitsForEnd } from '@satchel/core/stroke/create-stroke'
+import type { Samples } from '@satchel/core/stroke/path/samples'
+import { RibbonStroke } from '@satchel/core/stroke/ribbon/ribbon-stroke'
+import type { Stroke } from '@satchel/core/stroke/stroke'
+import { createGround } from './backdrop-picture.ts'
+import { BrushInHand } from './brush-in-hand.ts'
+import { cut, layOver, paste } from './cut-paste.ts'
+import { EndPreview } from './end-preview.ts'
+import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
+
+const FREE_STROKES_MAX = 40
+
+type FreeStroke = { seed: number; samples: number[] }
+
+const brush = new BrushInHand()
+/** The brush as it was, where it was made of other pictures. */
+let brushBefore: BrushInHand | undefined
+let look: Look | undefined
+let size = { width: 0, height: 0 }
+let free: FreeStroke[] = []
+/** Everything but the stroke that is being drawn; clear where something is erased, else on the ground. */
+let base: Surface | undefined
+/** What shows through where something is erased. */
+let ground: Surface | undefined
+let current: { painting: Stroke; stroke: FreeStroke; ending?: EndPreview } | undefined
+let stale = false
+
+const answer = (message: StrokeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
+
+self.addEventListener('message', ({ data }: MessageEvent<StrokeRequest>) => {
+  try {
+    take(data)
+  } catch (error) {
+    answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
+  }
+})
+
+function take(request: StrokeRequest): void {
+  switch (request.type) {
+    case 'tip':
+      brush.setFrames(request.frames)
+      paintSoon()
+      break
+    case 'grain':
+      brush.setGrain(request.png)
+      paintSoon()
+      break
+    case 'before':
+      brushBefore = request.pictures && createBrushBefore(request.pictures)
+      paintSoon()
+      break
+    case 'size':
+      size = { width: request.width, height: request.height }
+      paintSoon()
+      break
+    case 'look':
+      look = request
+      paintSoon()
+      break
+    case 'begin':
+      begin(request.seed)
+      break
+    case 'more':
+      more(request.samples)
+      break
+    case 'end':
+      end()
+      break
+    case 'drop':
+      current?.ending?.stop()
+      current?.painting.close()
+      current = undefined
+      paintSoon()
+      break
+    case 'clear':
+      free = []
+      paintSoon()
+      break
+    case 'preview':
+      preview(request)
+      break
+    case 'findJoin': {
+      const [strip] = brush.pictures
+      if (strip) answer({ type: 'join', ...findJoin(strip) })
+    }
+  }
+}
+
+function createBrushBefore({ frames, grain }: { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }): BrushInHand {
+  const made = new BrushInHand()
+  made.setFrames(frames)
+  made.setGrain(grain)
+  return made
+}
+
+/** The brush and the recipe that are painted with: as they are, or as they were. */
+function inHand(look: Look, show: Look['show']): { brush: BrushInHand; recipe: Recipe } {
+  const { before } = look
+  return show === 'before' && before ? { brush: brushBefore ?? brush, recipe: before } : { brush, recipe: look.recipe }
+}
+
+/** Many changes in one go, for example while a slider moves, are painted once. */
+function paintSoon(): void {
+  if (stale) return
+  stale = true
+  setTimeout(() => {
+    stale = false
+    try {
+      paintAll()
+    } catch (error) {
+      answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
+    }
+  })
+}
+
+function paintAll(): void {
+  if (!look || brush.pictures.length === 0 || size.width === 0) return
+  const started = performance.now()
+  const findings: Noticed = { cutShort: false, squeezes: [] }
+  const surface = paintStrokes(look, look.show, findings)
+  if (look.show === 'split' && look.before) {
+    const part = { ...wholeOf(surface), right: Math.round(size.width * look.splitAt) }
+    if (part.right > 0) paste(surface, part, cut(paintStrokes(look, 'before'), part))
+  }
+  base = surface
+  ground = createGround(look.ground, size.width, size.height)
+  const { width, height } = surface
+  const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
+  send(picture, { whole: true, ms: performance.now() - started })
+  answer({ type: 'findings', ...findings, ...measure(look.recipe) })
+}
+
+type Noticed = Pick<Findings, 'cutShort' | 'squeezes'>
+
+function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surface {
+  const { colour, strokes } = look
+  const { brush, recipe } = inHand(look, show)
+  const { width, height } = size
+  const paper = createGround(look.ground, width, height)
+  const surface = recipe.colour.behaviour === 'erase' ? createSurface(width, height) : paper
+  layUnder(surface, recipe.colour.behaviour)
+  const prepared = brush.prepare(recipe, colour)
+  for (const [samples, seed] of [...standardStrokes(recipe, strokes), ...freeStrokes()]) {
+    const stroke = createStroke({ width, height, brush: prepared, recipe, seed, colour, under: surface })
+    const area = unite(stroke.add(samples), stroke.finish())
+    if (area) stroke.compositeOnto(surface, area)
+    if (noticed && stroke.isCutShort) noticed.cutShort = true
+    if (noticed && stroke instanceof RibbonStroke) noticed.squeezes.push(...stroke.squeezes())
+    stroke.close()
+  }
+  return surface
+}
+
+function standardStrokes(recipe: Recipe, strokes: Look['strokes']): [Samples, number][] {
+  const { width, height } = size
+  const margin = Math.min(recipe.mark.sizePx / 2 + 8, width / 5)
+  if (strokes === 'line') return [[listStroke(width, height, margin), GAUGE_SEED]]
+  const { level, curve, zigzag, stamps } = gaugeStrokes(width, height, margin)
+  return [level, curve, zigzag, ...stamps].map((samples, i) => [samples, GAUGE_SEED + i])
+}
+
+const freeStrokes = (): [Samples, number][] => free.map(({ samples, seed }) => [Float64Array.from(samples), seed])
+
+function measure(recipe: Recipe): Pick<Findings, 'tone' | 'joinBreak' | 'strip'> {
+  const [first] = brush.pictures
+  const { ribbon } = recipe.path
+  return {
+    tone: recipe.colour.reading === 'tone' ? measureTone(brush.pictures, recipe.colour.anchorGrey) : undefined,
+    joinBreak: first && ribbon?.lay === 'repeated' ? measureJoin(first, ribbon) : undefined,
+    strip: first && ribbon ? { width: first.width, height: first.height } : undefined,
+  }
+}
+
+function preview({ id, recipe, width, height }: Extract<StrokeRequest, { type: 'preview' }>): void {
+  if (brush.pictures.length === 0) return
+  const ground = { r: 250, g: 250, b: 250 }
+  const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, ground })
+  const pixels = new Uint8ClampedArray(data)
+  answer({ type: 'preview', id, width, height, data: pixels }, [pixels.buffer])
+}
+
+function begin(seed: number): void {
+  if (!look || !base) return
+  const { colour, show } = look
+  const { brush, recipe } = inHand(look, show)
+  const prepared = brush.prepare(recipe, colour)
+  const under = base
+  const paint = () => createStroke({ ...size, brush: prepared, recipe, seed, colour, under })
+  const stroke: FreeStroke = { seed, samples: [] }
+  const painting = paint()
+  current = { painting, stroke }
+  if (waitsForEnd(recipe))
+    current.ending = new EndPreview({ painting, paint, samples: stroke.samples, onPainted: showStroke })
+}
+
+/** Only what the new part of the stroke touches is composited and sent. */
+function more(samples: Float64Array): void {
+  if (!current) return
+  const started = performance.now()
+  current.stroke.samples.push(...samples)
+  const area = current.painting.add(samples)
+  if (current.ending) current.ending.paintSoon(area)
+  else if (area) showStroke(current.painting, area, started)
+}
+
+/** Shows a part of a stroke. Its layer holds the whole stroke so far, so the base stays without it until it ends. */
+function showStroke(painting: Stroke, area: Rect, started: number): void {
+  if (!base) return
+  const part = { data: cut(base, area), width: area.right - area.left, height: area.bottom - area.top, ...area }
+  painting.compositeOnto(part)
+  send(part, { whole: false, ms: performance.now() - started })
+}
+
+function end(): void {
+  if (!current || !base) return
+  const started = performance.now()
+  const area = unite(current.painting.finish(), current.ending?.stop())
+  if (area) showStroke(current.painting, area, started)
+  current.painting.compositeOnto(base)
+  current.painting.close()
+  free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
+  current = undefined
+  if (look?.show === 'split') paintSoon()
+}
+
+type Part = { left: number; top: number; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
+
+function send(part: Part, { whole, ms }: { whole: boolean; ms: number }): void {
+  const { left: x, top: y, width, height, data } = part
+  if (ground) layOver(part, ground)
+  answer({ type: 'pixels', x, y, width, height, data, whole, ms }, [data.buffer])
+}
