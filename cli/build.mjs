@@ -1,5 +1,8 @@
 // Bundles the command line into one file without dependencies.
+import { readFileSync } from 'node:fs'
 import { build } from 'esbuild'
+
+const { version } = JSON.parse(readFileSync(new URL('package.json', import.meta.url)))
 
 await build({
   entryPoints: ['src/main.ts'],
@@ -8,6 +11,11 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
+  define: { SATCHEL_VERSION: JSON.stringify(version) },
+  // the argument parser asks for Node's own modules the old way
+  banner: {
+    js: "import { createRequire as requireOf } from 'node:module'\nconst require = requireOf(import.meta.url)",
+  },
   absWorkingDir: new URL('.', import.meta.url).pathname,
   logLevel: 'warning',
 })

@@ -35,7 +35,7 @@ test('a thumbnail is made from words, a frame or a region, is never blank, and c
   await expect(page.getByRole('img', { name: 'Thumbnail made from a frame' })).toBeVisible()
 
   await change.click()
-  await page.getByText('A region of the ground').click()
+  await page.getByText('A region of the strokes').click()
   const area = page.getByRole('group', { name: 'Region: arrow keys move it' })
   await expect(use).toBeEnabled()
   const [at, first] = [await area.boundingBox(), await pixels(page.getByTestId('thumbnail'))]
@@ -58,19 +58,19 @@ test('a thumbnail is made from words, a frame or a region, is never blank, and c
 test('another tip takes the place of a brush’s own; before, compared versions and undo show the old one', async ({
   page,
 }) => {
-  const ground = await tune(page, 'Ripple rub')
-  const own = await pixels(ground)
+  const strokes = await tune(page, 'Ripple rub')
+  const own = await pixels(strokes)
   await page.getByRole('button', { name: 'Swap the tip' }).click()
   await page.getByLabel('Take the tip of another brush').fill('Scallop')
   await page.getByRole('dialog').getByLabel('Scallop spread').check()
   await page.getByRole('button', { name: /^Take the tip of "Scallop/ }).click()
   await version(page, 'version 2 of 2')
-  await expect.poll(() => pixels(ground)).not.toBe(own)
-  const swapped = await pixels(ground)
+  await expect.poll(() => pixels(strokes)).not.toBe(own)
+  const swapped = await pixels(strokes)
   await page.keyboard.down('b')
-  await expect.poll(() => pixels(ground)).toBe(own)
+  await expect.poll(() => pixels(strokes)).toBe(own)
   await page.keyboard.up('b')
-  await expect.poll(() => pixels(ground)).toBe(swapped)
+  await expect.poll(() => pixels(strokes)).toBe(swapped)
 
   await page.getByLabel('Size, px').fill('31')
   await page.keyboard.press('Enter')
@@ -82,14 +82,14 @@ test('another tip takes the place of a brush’s own; before, compared versions 
   const line = page.getByRole('slider', { name: 'Line between version 1 and version 2' })
   await line.focus()
   for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowLeft')
-  await expect.poll(() => pixels(ground)).toBe(swapped) // all of it is the newer of the two
+  await expect.poll(() => pixels(strokes)).toBe(swapped) // all of it is the newer of the two
   for (let i = 0; i < 10; i++) await page.keyboard.press('Shift+ArrowRight')
-  await expect.poll(() => pixels(ground)).toBe(own)
+  await expect.poll(() => pixels(strokes)).toBe(own)
   await page.getByRole('button', { name: 'Stop comparing' }).click()
   await page.getByRole('button', { name: 'Undo' }).click()
   await version(page, 'version 2 of 3')
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect.poll(() => pixels(ground)).toBe(own)
+  await expect.poll(() => pixels(strokes)).toBe(own)
 })
 
 test('the frames of a tip are looked at one by one, and played', async ({ page }) => {
@@ -105,26 +105,26 @@ test('the frames of a tip are looked at one by one, and played', async ({ page }
 
 test('a ribbon is seen whole while it is drawn, and letting go changes nothing', async ({ page }) => {
   for (const name of ['Rope, laid whole', 'Kelp blade, laid whole']) {
-    const ground = await tune(page, name)
-    const box = await ground.boundingBox()
-    if (!box) throw new Error('the ground is not there')
-    const bare = await pixels(ground)
+    const strokes = await tune(page, name)
+    const box = await strokes.boundingBox()
+    if (!box) throw new Error('the strokes are not there')
+    const bare = await pixels(strokes)
     await page.mouse.move(box.x + 60, box.y + 180)
     await page.mouse.down()
     for (let i = 1; i <= 24; i++) await page.mouse.move(box.x + 60 + i * 20, box.y + 180 + 50 * Math.sin(i / 4))
-    await expect.poll(() => pixels(ground)).not.toBe(bare)
+    await expect.poll(() => pixels(strokes)).not.toBe(bare)
     await expect
       .poll(async () => {
-        const one = await pixels(ground)
+        const one = await pixels(strokes)
         await page.waitForFunction(() => new Promise((done) => requestAnimationFrame(() => done(true))))
-        return one === (await pixels(ground))
+        return one === (await pixels(strokes))
       })
       .toBe(true)
-    const shown = await pixels(ground)
-    const painted = Number(await ground.getAttribute('data-painted'))
+    const shown = await pixels(strokes)
+    const painted = Number(await strokes.getAttribute('data-painted'))
     await page.mouse.up()
-    await expect.poll(async () => Number(await ground.getAttribute('data-painted'))).toBeGreaterThan(painted)
-    expect((await pixels(ground)) === shown, name).toBe(true)
+    await expect.poll(async () => Number(await strokes.getAttribute('data-painted'))).toBeGreaterThan(painted)
+    expect((await pixels(strokes)) === shown, name).toBe(true)
   }
 })
 
@@ -150,14 +150,14 @@ test('brushes are pinned by dropping them on the pocket', async ({ page }) => {
   await expect(page.getByText('2 brushes pinned to "Evening class".', { exact: true })).toBeVisible()
 })
 
-test('two fingers zoom and pan the ground and leave no stroke; one finger draws', async ({ browser }) => {
+test('two fingers zoom and pan the canvas and leave no stroke; one finger draws', async ({ browser }) => {
   const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } })
   const page = await context.newPage()
   await signInToDemo(page, satchel.url)
-  const ground = await tune(page, 'Down soft')
-  const bare = await pixels(ground)
-  const box = await ground.boundingBox()
-  if (!box) throw new Error('the ground is not there')
+  const strokes = await tune(page, 'Down soft')
+  const bare = await pixels(strokes)
+  const box = await strokes.boundingBox()
+  if (!box) throw new Error('the strokes are not there')
   const cdp = await context.newCDPSession(page)
   const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
     cdp.send('Input.dispatchTouchEvent', {
@@ -170,14 +170,14 @@ test('two fingers zoom and pan the ground and leave no stroke; one finger draws'
   await touch('touchMove', [210, 205], [510, 205])
   await touch('touchEnd')
   await expect(page.getByRole('status', { name: 'Zoom' })).toHaveText('300 %')
-  await expect.poll(() => pixels(ground)).toBe(bare)
-  await page.getByTestId('ground').locator('..').focus()
-  const before = await ground.boundingBox()
+  await expect.poll(() => pixels(strokes)).toBe(bare)
+  await page.getByTestId('paint-area').locator('..').focus()
+  const before = await strokes.boundingBox()
   await page.keyboard.press('ArrowRight')
-  await expect.poll(async () => (await ground.boundingBox())?.x).toBe((before?.x ?? 0) - 60)
+  await expect.poll(async () => (await strokes.boundingBox())?.x).toBe((before?.x ?? 0) - 60)
   await touch('touchStart', [300, 200])
   await touch('touchMove', [340, 230])
   await touch('touchEnd')
-  await expect.poll(() => pixels(ground)).not.toBe(bare)
+  await expect.poll(() => pixels(strokes)).not.toBe(bare)
   await context.close()
 })

@@ -83,14 +83,14 @@ export async function makeFirstOwner(page: Page, url: string): Promise<void> {
   await page.waitForURL('**/gather')
 }
 
-/** Opens the first brush that is found by a name, once its strokes are painted. @returns The ground. */
+/** Opens the first brush that is found by a name, once its strokes are painted. @returns The strokes. */
 export async function openTune(page: Page, url: string, name: string): Promise<Locator> {
   const id = await page.evaluate(async (q) => {
     const { brushes } = await (await fetch(`/api/brushes?q=${encodeURIComponent(q)}`)).json()
     return brushes[0].id
   }, name)
   await page.goto(`${url}/tune/${id}`)
-  const ground = page.getByTestId('ground')
-  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
-  return ground
+  const strokes = page.getByTestId('paint-area')
+  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  return strokes
 }

@@ -112,7 +112,7 @@ test('everything is reached by keys and by the list of commands', async ({ page 
   await page.getByRole('listbox', { name: 'Brushes' }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1, name: 'Twine' })).toBeVisible()
-  await expect(page.getByTestId('ground')).toHaveAttribute('data-painted', /[1-9]/)
+  await expect(page.getByTestId('paint-area')).toHaveAttribute('data-painted', /[1-9]/)
   await page.keyboard.press(']')
   await expect(page.getByLabel('Size, px').first()).toHaveValue('24')
 })

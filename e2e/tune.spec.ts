@@ -19,8 +19,8 @@ test.beforeEach(({ page }) => signInToDemo(page, satchel.url))
 const tune = (page: Page, name: string) => openTune(page, satchel.url, name)
 
 /** Shares of the level stroke's band that are inked, and the mean colour of what is inked. */
-const look = (ground: Locator) =>
-  ground.evaluate((canvas: HTMLCanvasElement) => {
+const look = (strokes: Locator) =>
+  strokes.evaluate((canvas: HTMLCanvasElement) => {
     const band = canvas.getContext('2d')?.getImageData(60, 0, canvas.width - 120, Math.floor(canvas.height / 4))
     let [inked, r, b] = [0, 0, 0]
     const data = band?.data ?? []
@@ -34,11 +34,11 @@ const look = (ground: Locator) =>
   })
 
 /** Waits until the strokes are painted anew after a change. */
-async function changed(ground: Locator, change: () => Promise<unknown>) {
-  const before = Number(await ground.getAttribute('data-painted'))
+async function changed(strokes: Locator, change: () => Promise<unknown>) {
+  const before = Number(await strokes.getAttribute('data-painted'))
   await change()
-  await expect.poll(async () => Number(await ground.getAttribute('data-painted'))).toBeGreaterThan(before)
-  return look(ground)
+  await expect.poll(async () => Number(await strokes.getAttribute('data-painted'))).toBeGreaterThan(before)
+  return look(strokes)
 }
 
 async function setNumber(page: Page, label: string, value: string) {
@@ -49,21 +49,21 @@ async function setNumber(page: Page, label: string, value: string) {
 test('spacing, scatter, grain and tone change the pixels as told; all of it survives a reload and an undo', async ({
   page,
 }) => {
-  const ground = await tune(page, 'Strand chalk')
-  const first = await look(ground)
-  const wide = await changed(ground, () => setNumber(page, 'Spacing, %', '300'))
+  const strokes = await tune(page, 'Strand chalk')
+  const first = await look(strokes)
+  const wide = await changed(strokes, () => setNumber(page, 'Spacing, %', '300'))
   expect(wide.inked).toBeLessThan(first.inked * 0.6) // apart, the stamps leave gaps
-  await changed(ground, () => setNumber(page, 'Spacing, %', '10'))
-  const scattered = await changed(ground, () => setNumber(page, 'Scatter, %', '60'))
+  await changed(strokes, () => setNumber(page, 'Spacing, %', '10'))
+  const scattered = await changed(strokes, () => setNumber(page, 'Scatter, %', '60'))
   expect(scattered.inked).toBeGreaterThan(first.inked * 1.2) // thrown to the sides, they cover more
-  await changed(ground, () => setNumber(page, 'Scatter, %', '0'))
-  const bare = await changed(ground, () => page.getByRole('button', { name: 'none', exact: true }).click())
+  await changed(strokes, () => setNumber(page, 'Scatter, %', '0'))
+  const bare = await changed(strokes, () => page.getByRole('button', { name: 'none', exact: true }).click())
   expect(bare.inked).toBeGreaterThan(first.inked) // without grain nothing is held off
   await page.getByRole('button', { name: 'Salt dots' }).click()
-  await expect.poll(async () => (await look(ground)).inked).toBeLessThan(bare.inked * 0.85)
-  const sea = await changed(ground, () => page.getByRole('button', { name: 'Sea' }).click())
+  await expect.poll(async () => (await look(strokes)).inked).toBeLessThan(bare.inked * 0.85)
+  const sea = await changed(strokes, () => page.getByRole('button', { name: 'Sea' }).click())
   expect(sea.b - sea.r).toBeGreaterThan(40)
-  const tone = await changed(ground, () => page.getByText('tone', { exact: true }).click())
+  const tone = await changed(strokes, () => page.getByText('tone', { exact: true }).click())
   expect(tone).not.toEqual(sea)
   await expect(page.getByText(/Take it from the tip’s mean/)).toBeVisible()
 
@@ -77,11 +77,11 @@ test('spacing, scatter, grain and tone change the pixels as told; all of it surv
     await page.waitForLoadState('networkidle')
   }
   await expect(page.getByText(/^version 1 of/)).toBeVisible()
-  await expect.poll(async () => (await look(ground)).inked).toBeCloseTo(first.inked, 2)
+  await expect.poll(async () => (await look(strokes)).inked).toBeCloseTo(first.inked, 2)
 })
 
 test('numbers that make no sense are held to what a recipe may say, and the page goes on', async ({ page }) => {
-  const ground = await tune(page, 'Down soft')
+  const strokes = await tune(page, 'Down soft')
   for (const [value, kept] of [
     ['0', '1'],
     ['-5', '1'],
@@ -92,7 +92,7 @@ test('numbers that make no sense are held to what a recipe may say, and the page
     await expect(page.getByLabel('Spacing, %').first()).toHaveValue(kept)
   }
   await setNumber(page, 'Spacing, %', '1')
-  await changed(ground, () => setNumber(page, 'Size, px', '700'))
+  await changed(strokes, () => setNumber(page, 'Size, px', '700'))
   await setNumber(page, 'Stamps a step, ', '32')
   await expect(page.getByText(/A stroke is cut short/)).toBeVisible({ timeout: 120_000 })
   await page.getByRole('button', { name: 'Undo' }).click()
@@ -100,27 +100,27 @@ test('numbers that make no sense are held to what a recipe may say, and the page
 })
 
 test('curves are bent by keys, with the range they come to; s spreads the stamps, b shows before', async ({ page }) => {
-  const ground = await tune(page, 'Sailcloth')
+  const strokes = await tune(page, 'Sailcloth')
   const hand = page.getByRole('group', { name: 'Pressure to size' })
   await expect(page.getByText('2.4 px to 16 px')).toBeVisible()
   await hand.getByRole('slider', { name: 'Point 1 of 3' }).focus()
-  const before = await look(ground)
-  const thicker = await changed(ground, async () => {
+  const before = await look(strokes)
+  const thicker = await changed(strokes, async () => {
     for (let n = 0; n < 5; n++) await page.keyboard.press('Shift+ArrowUp')
   })
   await expect(page.getByText(/^9\.6 px to 16 px$/)).toBeVisible()
-  await expect.poll(async () => (await look(ground)).inked).toBeGreaterThan(before.inked * 1.03)
+  await expect.poll(async () => (await look(strokes)).inked).toBeGreaterThan(before.inked * 1.03)
   await page.getByRole('button', { name: 'Add a point' }).click()
   await expect(hand.getByRole('slider')).toHaveCount(4)
   await page.keyboard.press('Delete')
   await page.getByRole('heading', { level: 1 }).click()
-  const spread = await changed(ground, () => page.keyboard.press('s'))
+  const spread = await changed(strokes, () => page.keyboard.press('s'))
   expect(spread.inked).toBeLessThan(thicker.inked)
-  await changed(ground, () => page.keyboard.press('s'))
+  await changed(strokes, () => page.keyboard.press('s'))
   await page.keyboard.down('b')
-  await expect.poll(async () => (await look(ground)).inked).toBeCloseTo(before.inked, 3)
+  await expect.poll(async () => (await look(strokes)).inked).toBeCloseTo(before.inked, 3)
   await page.keyboard.up('b')
-  await expect.poll(async () => (await look(ground)).inked).toBeGreaterThan(before.inked * 1.02)
+  await expect.poll(async () => (await look(strokes)).inked).toBeGreaterThan(before.inked * 1.02)
 })
 
 test('a ribbon’s bounds are moved by keys, its break is measured, and it is closed', async ({ page }) => {
@@ -213,7 +213,7 @@ test('a grain that is gone is said in a sentence, and another can be chosen', as
   await page.evaluate(async (brushId) => {
     const brush = await (await fetch(`/api/brushes/${brushId}`)).json()
     const { name, maker, licence, tags, version, recipe } = brush
-    recipe.ground.grain.sha256 = 'f'.repeat(64)
+    recipe.strokes.grain.sha256 = 'f'.repeat(64)
     await fetch(`/api/brushes/${brushId}`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
@@ -226,15 +226,15 @@ test('a grain that is gone is said in a sentence, and another can be chosen', as
   await expect(page.getByText('The grain of this brush is gone')).toHaveCount(0)
 })
 
-/** What the ground shows just now. */
-async function shownOn(ground: Locator) {
-  const url = await ground.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL())
+/** What the strokes shows just now. */
+async function shownOn(strokes: Locator) {
+  const url = await strokes.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL())
   const [png] = readPng(new Uint8Array(Buffer.from(url.split(',')[1] ?? '', 'base64'))).frames
-  if (!png) throw new Error('no picture of the ground')
+  if (!png) throw new Error('no picture of the strokes')
   return toRgba(png.pixels)
 }
 
-/** The gauge strokes of the brush that is being tuned, painted here in Node on as large a ground. */
+/** The gauge strokes of the brush that is being tuned, painted here in Node on as large a strokes. */
 async function paintHere(page: Page): Promise<(size: { width: number; height: number }) => Uint8ClampedArray> {
   const brush = await (await page.request.get(`${satchel.url}/api/brushes/${page.url().split('/').at(-1)}`)).json()
   const load = async (sha: string) => {
@@ -261,13 +261,13 @@ async function paintHere(page: Page): Promise<(size: { width: number; height: nu
 
 test('Chromium paints the very pixels that Node paints, for grain, tone, ribbon and smear alike', async ({ page }) => {
   for (const name of ['Strand chalk', 'Shaded cockle', 'Rope, laid', 'Mud smear', 'Sailcloth']) {
-    const ground = await tune(page, name)
+    const strokes = await tune(page, name)
     const here = await paintHere(page)
-    // The ground may still change its size, for example where a finding is told below it.
+    // The strokes may still change its size, for example where a finding is told below it.
     await expect
       .poll(
         async () => {
-          const shown = await shownOn(ground)
+          const shown = await shownOn(strokes)
           return here(shown).reduce((n, value, i) => n + (value === shown.data[i] ? 0 : 1), 0)
         },
         { message: name },

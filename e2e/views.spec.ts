@@ -46,7 +46,7 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     name: 'a brush being tuned',
     open: async (page) => {
       await page.goto(`${satchel.url}/tune`)
-      await expect(page.getByTestId('ground')).toHaveAttribute('data-painted', /[1-9]/)
+      await expect(page.getByTestId('paint-area')).toHaveAttribute('data-painted', /[1-9]/)
     },
   },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
@@ -107,28 +107,28 @@ test('the person’s page has nothing serious either, and works on a small scree
 })
 
 /** The canvas's own pixels; a screenshot would hold the rounding of its frame too. */
-const pixelsOf = (ground: Locator) => ground.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL())
+const pixelsOf = (strokes: Locator) => strokes.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL())
 
 test('changes of a recipe show at once, survive a reload, and can be undone', async ({ page }) => {
   await signInToDemo(page, satchel.url)
   await page.goto(`${satchel.url}/sort?q=limpet`)
   await page.locator('[role=listbox] [role=option]').first().dblclick()
-  const ground = page.getByTestId('ground')
-  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
-  const first = await pixelsOf(ground)
+  const strokes = page.getByTestId('paint-area')
+  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  const first = await pixelsOf(strokes)
   await page.getByLabel('Size, px').first().fill('30')
   await page.keyboard.press('Enter')
   await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
-  const second = await pixelsOf(ground)
+  const second = await pixelsOf(strokes)
   expect(second).not.toBe(first)
   await page.reload()
-  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
+  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
   await expect(page.getByLabel('Size, px').first()).toHaveValue('30')
-  await expect.poll(async () => (await pixelsOf(ground)) === second).toBe(true)
+  await expect.poll(async () => (await pixelsOf(strokes)) === second).toBe(true)
   await page.keyboard.press('Control+z')
   await expect(page.getByText('version 1 of 2, saved')).toBeVisible()
   await expect(page.getByLabel('Size, px').first()).toHaveValue('80')
-  await expect.poll(async () => (await pixelsOf(ground)) === first).toBe(true)
+  await expect.poll(async () => (await pixelsOf(strokes)) === first).toBe(true)
   await page.keyboard.press('Control+Shift+z')
   await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
 })
@@ -137,12 +137,12 @@ test('a free stroke is drawn where the pointer goes', async ({ page }) => {
   await signInToDemo(page, satchel.url)
   await page.goto(`${satchel.url}/sort?q=broad`)
   await page.locator('[role=listbox] [role=option]').first().dblclick()
-  const ground = page.getByTestId('ground')
-  await expect(ground).toHaveAttribute('data-painted', /[1-9]/)
-  const box = await ground.boundingBox()
-  if (!box) throw new Error('no ground')
+  const strokes = page.getByTestId('paint-area')
+  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  const box = await strokes.boundingBox()
+  if (!box) throw new Error('no strokes')
   const inkAt = (x: number, y: number) =>
-    ground.evaluate(
+    strokes.evaluate(
       (canvas: HTMLCanvasElement, [px, py]) => canvas.getContext('2d')?.getImageData(px ?? 0, py ?? 0, 1, 1).data[0],
       [x, y],
     )

@@ -7,7 +7,7 @@ import { writeGbr } from '@satchel/core/formats/gbr/write'
 import { writePng } from '@satchel/core/formats/png/write'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
-import { sha256Hex } from '@satchel/core/hashes'
+import { hashBytes } from '@satchel/core/hashes'
 import { formatSums } from '@satchel/core/pack/sums'
 import { describe, expect, it } from 'vitest'
 
@@ -25,13 +25,13 @@ function check(
   const zip = new ZipWriter()
   const entries = {
     ...files,
-    SHA256SUMS: toUtf8(formatSums(Object.entries(sums).map(([path, bytes]) => ({ path, sha256: sha256Hex(bytes) })))),
+    SHA256SUMS: toUtf8(formatSums(Object.entries(sums).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes) })))),
   }
   const parts = Object.entries(entries).flatMap(([path, bytes]) => zip.add(path, bytes, 'store'))
   const path = join(folder, 'd.zip')
   writeFileSync(path, Buffer.concat([...parts, ...zip.finish()]))
-  const { status, stdout } = spawnSync(satchel, ['check', path], { encoding: 'utf8' })
-  return { status, stdout }
+  const { status, stdout, stderr } = spawnSync(satchel, ['check', path], { encoding: 'utf8' })
+  return { status, stdout: stdout + stderr }
 }
 
 describe('./satchel check', () => {
@@ -61,10 +61,10 @@ describe('./satchel check', () => {
 
   it('says when a file is no archive, or not there', () => {
     writeFileSync(join(folder, 'no.zip'), 'nothing')
-    expect(spawnSync(satchel, ['check', join(folder, 'no.zip')], { encoding: 'utf8' }).stdout).toContain(
+    expect(spawnSync(satchel, ['check', join(folder, 'no.zip')], { encoding: 'utf8' }).stderr).toContain(
       'the archive is cut short',
     )
     const gone = spawnSync(satchel, ['check', join(folder, 'gone.zip')], { encoding: 'utf8' })
-    expect([gone.status, gone.stderr.includes('could not be opened')]).toEqual([1, true])
+    expect([gone.status, gone.stderr.includes('gone.zip: there is no such file')]).toEqual([1, true])
   })
 })

@@ -1,9 +1,10 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { readGbr } from '@satchel/core/formats/gbr/read'
 import { readGih } from '@satchel/core/formats/gih/read'
 import { readPng } from '@satchel/core/formats/png/read'
@@ -34,14 +35,17 @@ describe('./satchel', () => {
     const { stdout, status } = run('inspect', '--json', at('grey.png'))
     const grey = Uint8Array.from({ length: 35 }, (_, x) => (x * 7) % 256)
     expect(status).toBe(0)
-    expect(JSON.parse(stdout)).toEqual({
-      file: at('grey.png'),
-      kind: 'png',
-      width: 7,
-      height: 5,
-      frames: [{ width: 7, height: 5, sha256: sha(grey) }],
-      warnings: [],
-    })
+    expect(JSON.parse(stdout)).toEqual([
+      {
+        file: at('grey.png'),
+        kind: 'png',
+        width: 7,
+        height: 5,
+        frames: [{ width: 7, height: 5, channels: 1, sha256: sha(grey) }],
+        facts: [],
+        warnings: [],
+      },
+    ])
   })
 
   it('says why a file is none, and exits 1', () => {
@@ -51,8 +55,8 @@ describe('./satchel', () => {
     expect(status).toBe(1)
     const [cut, note, gone] = JSON.parse(stdout)
     expect(cut.error).toContain('the file is cut short')
-    expect(note.error).toContain('expected PNG, GBR, GIH or ZIP')
-    expect(gone.error).toContain('could not be opened')
+    expect(note.error).toContain('expected PNG, JPEG, WebP, open brush')
+    expect(gone.error).toBe('there is no such file or folder; check the path.')
   })
 
   it('converts grey PNG to a mask and back without loss: black on paper is full paint', () => {
@@ -84,7 +88,9 @@ describe('./satchel', () => {
       0, 40, 80,
     ])
     const single = run('convert', at('anim.gih'), at('one.gbr'))
-    expect(single.stderr).toContain('GBR holds one picture: 2 frames were left behind')
+    expect(single.stderr).toBe(
+      `${at('one.gbr')}: GBR leaves behind 2 of 3 frames, the names of its frames and the rules for the next frame.\n`,
+    )
   })
 
   it('paints a path with a brush file: the same words give the same pixels, every option changes them', () => {
@@ -125,24 +131,126 @@ describe('./satchel', () => {
   })
 
   it.each([
-    [['stroke', 'grey.png'], 'stroke needs --out'],
+    [['stroke', 'grey.png'], "required option '--out <png>' not specified"],
     [['stroke', 'grey.png', '--out', 'x.png', '--colour', 'blue'], '--colour takes a colour like #26415c, not "blue"'],
     [
       ['stroke', 'grey.png', '--out', 'x.png', '--size', '9'],
       '--size takes a width and a height like 1200x800, not "9"',
     ],
     [['stroke', 'grey.png', '--out', 'x.png', '--seed', '-1'], '--seed'],
-    [['convert', 'a.png'], 'convert needs two files'],
-    [['convert', 'grey.png', 'x.gbr', '--spacing', 'lots'], '--spacing takes a percentage from 1 to 1000, not "lots"'],
+    [['convert', 'a.png'], "missing required argument 'out'"],
+    [['convert', 'grey.png', 'x.gbr', '--spacing', 'lots'], '--spacing takes a percentage from 1 to 1200, not "lots"'],
     [
       ['convert', 'grey.png', 'x.gbr', '--reading', 'loud'],
       '--reading takes one of dark, light, alpha, own, tone, not "loud"',
     ],
-    [['convert', 'grey.png', 'x.bmp'], 'an extension of png, apng, gbr or gih, found ".bmp"'],
-    [['dance'], 'There is no command "dance"'],
+    [
+      ['convert', 'grey.png', 'x.bmp'],
+      'x.bmp: its extension tells what to write, one of png, apng, gbr, gih; found "bmp"',
+    ],
+    [['convert', 'grey.png', '-'], '--to takes one of png, apng, gbr, gih; it is needed where the output is no file'],
+    [['convert', 'grey.png', 'x.gbr', '--frame', '2'], '--frame 2 is not there: it has 1 frames'],
+    [['convert', 'grey.png', 'x.gbr', '--seconds', '2'], "unknown option '--seconds'"],
+    [['stroke', 'gone.png', '--out', 'x.png', '--size', '20000x20'], '--size 20000x20: Too large'],
+    [
+      ['stroke', 'grey.png', '--out', 'x.png', '--set', 'mark.sizePx=0'],
+      '--set mark.sizePx=0: expected mark.sizePx to be >=1',
+    ],
+    [['stroke', 'grey.png', '--out', 'x.png', '--set', 'mark.wobble=2'], 'mark.wobble'],
+    [['check', 'grey.png', '--seconds', 'soon'], '--seconds takes a number from 1 to 86400, not "soon"'],
+    [['dance'], "unknown command 'dance'"],
   ])('answers %j with one sentence', (args, sentence) => {
     const { stderr, status } = run(...args.map((arg) => (arg === 'grey.png' ? at(arg) : arg)))
     expect(stderr).toContain(sentence)
-    expect(status).not.toBe(0)
+    expect(status).toBe(2)
+  })
+
+  it('tells its version, and the options, defaults and exit codes of each command', () => {
+    expect(run('--version').stdout.trim()).toMatch(/^\d+\.\d+\.\d+$/)
+    for (const command of ['inspect', 'list', 'convert', 'stroke', 'check']) {
+      const { stdout, status } = run(command, '--help')
+      expect([status, stdout.includes('Exit codes: 0 done, 1 a file is bad')]).toEqual([0, true])
+    }
+    expect(run('stroke', '--help').stdout).toContain('(default: "1200x800")')
+  })
+
+  it('keeps frames, their names and times, dots per inch and author, and keys that nobody knows', () => {
+    const script = `
+import sys
+from PIL import Image, PngImagePlugin
+info = PngImagePlugin.PngInfo(); info.add_text('Author', 'Ida'); info.add_text('Comment', 'wet')
+frames = [Image.new('L', (6, 6), 40 * k) for k in range(3)]
+frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[40, 80, 200], dpi=(300, 300), pnginfo=info)`
+    execFileSync('/usr/bin/python3', ['-c', script, at('times.png')])
+    expect(run('convert', at('times.png'), at('times2.png'))).toMatchObject({ status: 0, stderr: '' })
+    const [before, after] = JSON.parse(run('inspect', '--json', at('times.png'), at('times2.png')).stdout)
+    const { file: _before, name: _none, ...was } = before
+    const { file: _after, name: _title, ...is } = after
+    expect(is).toEqual(was)
+    expect([is.maker, is.facts, is.frames.map((frame: { ms: number }) => frame.ms)]).toEqual([
+      'Ida',
+      ['Comment: wet', 'It is meant for 300 dpi.'],
+      [40, 80, 200],
+    ])
+    const left = run('convert', at('times.png'), at('times.gih')).stderr
+    expect(left).toBe(`${at('times.gih')}: GIH leaves behind its maker, Ida, its texts (Comment), its 300 dpi and how long each frame stays.\n`) // biome-ignore format: one line
+    const frame = run('convert', at('times.png'), at('second.png'), '--frame', '2')
+    expect([frame.status, JSON.parse(run('inspect', '--json', at('second.png')).stdout)[0].kind]).toEqual([0, 'png'])
+
+    const gih = readFileSync(at('times.gih'), 'latin1').replace('placement:constant', 'placement:random mood:wet')
+    writeFileSync(at('odd.gih'), gih, 'latin1')
+    run('convert', at('odd.gih'), at('odd2.gih'))
+    expect(readFileSync(at('odd2.gih'), 'latin1').split('\n')[1]).toContain('placement:random mood:wet')
+    run('convert', at('odd.gih'), at('odd.png'))
+    expect(readPng(new Uint8Array(readFileSync(at('odd.png')))).frames.length).toBe(3)
+  })
+
+  it('reads from a pipe and writes to one', () => {
+    const gbr = spawnSync(satchel, ['convert', '-', '-', '--to', 'gbr', '--name', 'Reed'], { input: readFileSync(at('grey.png')) }) // biome-ignore format: one call
+    expect([gbr.status, gbr.stderr.toString(), readGbr(new Uint8Array(gbr.stdout)).name]).toEqual([0, '', 'Reed'])
+    const told = spawnSync(satchel, ['inspect', '--json', '-'], { input: gbr.stdout, encoding: 'utf8' })
+    expect(JSON.parse(told.stdout)[0]).toMatchObject({ file: 'standard input', kind: 'gbr', name: 'Reed' })
+    const stroke = spawnSync(satchel, ['stroke', '-', '--out', '-', '--size', '60x40'], { input: gbr.stdout })
+    expect(readPng(new Uint8Array(stroke.stdout)).header.width).toBe(60)
+  })
+
+  it('never writes over its input, by whatever name, unless it is told to', () => {
+    const own = at('own.png')
+    writeFileSync(own, readFileSync(at('grey.png')))
+    symlinkSync(own, at('alias.png'))
+    for (const out of [own, at('alias.png')]) {
+      const refused = run('convert', own, out)
+      expect([refused.status, refused.stderr]).toEqual([1, `${out}: it is the input itself and would be lost; choose another name, or add --force.\n`]) // biome-ignore format: one line
+    }
+    expect(readFileSync(own)).toEqual(readFileSync(at('grey.png')))
+    expect(run('convert', own, own, '--force', '--reading', 'light').status).toBe(0)
+    expect(run('convert', own, at('no/such/folder.png')).stderr).toBe(`${at('no/such/folder.png')}: there is no such file or folder; check the path.\n`) // biome-ignore format: one line
+    expect(run('inspect', folder).stdout).toContain(`${folder}: it is a folder; name a file in it.`)
+  })
+
+  it('paints with any field of the recipe set, and with a whole recipe; a stroke cut short exits 1', () => {
+    const paint = (...more: string[]) =>
+      run('stroke', at('grey.png'), '--size', '300x200', '--out', at('set.png'), ...more)
+    const pixels = () =>
+      createHash('sha256')
+        .update(readFileSync(at('set.png')))
+        .digest('hex')
+    expect(paint().status).toBe(0)
+    const plain = pixels()
+    expect(paint('--set', 'mark.sizePx=40', 'path.spacingPct=120', '--set', 'mark.angle.mode=following').status).toBe(0)
+    const set = pixels()
+    expect(set).not.toBe(plain)
+    const recipe = defaultRecipe({ sizePx: 40, reading: 'dark' })
+    recipe.path.spacingPct = 120
+    recipe.mark.angle.mode = 'following'
+    writeFileSync(at('recipe.json'), JSON.stringify(recipe))
+    expect(paint('--recipe', at('recipe.json')).status).toBe(0)
+    expect(pixels()).toBe(set)
+    writeFileSync(at('bad.json'), '{"version": 3}')
+    expect(paint('--recipe', at('bad.json')).stderr).toContain(
+      `${at('bad.json')}: not a readable recipe: expected mark to be`,
+    )
+    const cut = paint('--size', '1200x800', '--set', 'mark.sizePx=400', 'path.spacingPct=1', 'path.count=32')
+    expect([cut.status, cut.stderr]).toEqual([1, `${at('set.png')}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.\n`]) // biome-ignore format: one line
   })
 })

@@ -1,81 +1,95 @@
-import { parseArgs } from 'node:util'
-import { FormatError, LimitError } from '@satchel/core/errors'
-import { check } from './check.ts'
-import { convert, UsageError } from './convert.ts'
+import { FRAME_RULES, PAINT_READINGS } from '@satchel/core/brush/recipe'
+import { TARGETS } from '@satchel/core/brush-file/write'
+import { Command, CommanderError } from 'commander'
+import { CHECK_SECONDS, check } from './check.ts'
+import { convert } from './convert.ts'
 import { inspect } from './inspect.ts'
-import { paintStrokeFile } from './stroke.ts'
+import { list } from './list.ts'
+import { EXIT, FileProblem, UsageError } from './problems.ts'
+import { DEFAULT_SIZE, paintStrokeFile } from './stroke.ts'
 
-const USAGE = `./satchel inspect [--json] FILE...
-    what each file is: kind, name, size, frames, rules
-./satchel convert IN OUT [--spacing PCT] [--name TEXT] [--rule RULE] [--reading READING]
-    between PNG, APNG, GBR and GIH, by extension
-    RULE     inOrder random direction pressure speed tiltX tiltY
-    READING  dark light alpha own tone
-./satchel stroke FILE --out OUT.png [--brush NAME] [--seed N] [--path PATH.json] [--colour #RRGGBB] [--ground #RRGGBB] [--size WxH]
-    paints the gauge strokes, or a path, with a brush of a Satchel pack, GBR, GIH or PNG
-    PATH.json  [{"x": px, "y": px, "pressure": 0…1, "tiltX": deg, "tiltY": deg, "ms": ms}, …]
-./satchel check PACK.zip
-    verifies a download: archive, checksums, pictures, the pack inside`
+/** Set when the command line is built. */
+declare const SATCHEL_VERSION: string
 
-async function run(args: string[]): Promise<number> {
-  const { positionals, values } = parseArgs({
-    args,
-    allowPositionals: true,
-    options: {
-      json: { type: 'boolean', default: false },
-      spacing: { type: 'string' },
-      name: { type: 'string' },
-      rule: { type: 'string' },
-      reading: { type: 'string' },
-      brush: { type: 'string' },
-      out: { type: 'string' },
-      seed: { type: 'string' },
-      path: { type: 'string' },
-      colour: { type: 'string' },
-      ground: { type: 'string' },
-      size: { type: 'string' },
-      help: { type: 'boolean', short: 'h', default: false },
-    },
+const CODES = `
+Exit codes: ${EXIT.done} done, ${EXIT.bad} a file is bad or could not be opened, ${EXIT.misuse} the command was not understood.
+A file named - is standard input, or standard output where one is written.`
+
+function createProgram(done: (code: number) => void): Command {
+  const program = new Command('satchel')
+    .description('Looks into brush files and Satchel packs, converts, paints and checks them. Needs no database.')
+    .version(SATCHEL_VERSION)
+    .configureHelp({ showGlobalOptions: false })
+    .addHelpText('after', CODES)
+    .exitOverride()
+  const command = (usage: string, description: string) =>
+    program.command(usage).description(description).addHelpText('after', CODES).exitOverride()
+
+  command('inspect', 'Tells what each file is: kind, name, size, frames, rules, and what is odd about it.')
+    .argument('<file...>')
+    .option('--json', 'a list in JSON, one entry a file', false)
+    .action(async (files: string[], options) => done(await inspect(files, options)))
+  command('list', 'Names the brushes of a pack, with the numbers that --brush takes.')
+    .argument('<pack>')
+    .option('--json', 'a list in JSON, one entry a brush', false)
+    .action(async (file: string, options) => done(await list(file, options)))
+  command('convert', 'Converts between PNG, animated PNG, GBR and GIH, and says what is left behind.')
+    .argument('<in>')
+    .argument('<out>')
+    .option('--to <kind>', `what to write, one of ${Object.keys(TARGETS).join(', ')} (default: as the extension says)`)
+    .option('--spacing <percent>', 'distance between stamps in percent of their width (default: as the file says, or 25)')
+    .option('--name <text>', 'what the brush is called (default: as the file says, or the name of the file)')
+    .option('--rule <rule>', `how the next frame is picked: ${FRAME_RULES.join(', ')} (default: as the file says)`)
+    .option('--reading <reading>', `how pixels become paint: ${PAINT_READINGS.join(', ')} (default: dark for grey, own for colour)`)
+    .option('--frame <number>', 'only this frame, counted from 1 (default: all that the kind holds)')
+    .option('--force', 'write even over the input', false)
+    .action(async (input: string, output: string, options) => done(await convert(input, output, options)))
+  command('stroke', 'Paints the gauge strokes, or a path, with a brush of a pack, GBR, GIH or PNG.')
+    .argument('<file>')
+    .requiredOption('--out <png>', 'the PNG to write')
+    .option('--brush <name>', 'which brush of a pack, by its name or its number (default: the only one)')
+    .option('--size <WxH>', 'size of the picture in px', DEFAULT_SIZE)
+    .option('--path <json>', 'a file with a path of your own: [{"x": px, "y": px, "pressure": 0 to 1, "tiltX": deg, "tiltY": deg, "ms": ms}, ...] (default: the gauge strokes)')
+    .option('--recipe <json>', 'a file with the recipe to paint with (default: the one of the brush)')
+    .option('--set <field=value...>', 'sets fields of the recipe, for example mark.sizePx=90; may be given several times')
+    .option('--colour <rgb>', 'the colour to paint with, like #26415c (default: ink)')
+    .option('--ground <rgb>', 'the colour painted on (default: clear)')
+    .option('--seed <number>', 'where random draws begin (default: as everywhere)')
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await paintStrokeFile(file, options)))
+  command('check', 'Verifies a download: archive, checksums, every picture and brush, the pack inside.')
+    .argument('<pack>')
+    .option('--seconds <number>', 'how long it may take', String(CHECK_SECONDS))
+    .action(async (file: string, options) => done(await check(file, options)))
+  return program
+} // biome-ignore format: one option a line
+
+async function run(args: readonly string[]): Promise<number> {
+  let code: number = EXIT.done
+  const program = createProgram((result) => {
+    code = result
   })
-  const [command, ...files] = positionals
-  if (values.help || command === undefined || command === 'help') {
-    console.log(USAGE)
-    return command === undefined && !values.help ? 2 : 0
-  }
-  const [first, second] = files
-  switch (command) {
-    case 'inspect':
-      if (first === undefined) throw new UsageError('inspect needs at least one file.')
-      return inspect(files, { json: values.json })
-    case 'convert':
-      if (first === undefined || second === undefined || files.length > 2)
-        throw new UsageError('convert needs two files: what to read and what to write.')
-      await convert(first, second, values)
-      return 0
-    case 'stroke':
-      if (first === undefined || files.length > 1) throw new UsageError('stroke needs one file to take the brush from.')
-      await paintStrokeFile(first, values)
-      return 0
-    case 'check':
-      if (first === undefined || files.length > 1) throw new UsageError('check needs one file.')
-      return check(first)
-    default:
-      throw new UsageError(`There is no command "${command}".`)
+  try {
+    if (args.length === 0) {
+      program.outputHelp({ error: true })
+      return EXIT.misuse
+    }
+    await program.parseAsync([...args], { from: 'user' })
+    return code
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.done : EXIT.misuse
+    if (!(error instanceof UsageError || error instanceof FileProblem)) throw error
+    console.error(error.message)
+    if (error instanceof FileProblem) return EXIT.bad
+    console.error(`./satchel ${args[0]} --help tells all options.`)
+    return EXIT.misuse
   }
 }
 
-run(process.argv.slice(2)).then(
-  (code) => {
-    process.exitCode = code
-  },
-  (error: unknown) => {
-    const usage =
-      error instanceof UsageError ||
-      (error instanceof Error && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'))
-    if (usage && error instanceof Error) console.error(`${error.message}\n\n${USAGE}`)
-    else if (error instanceof FormatError || error instanceof LimitError) console.error(`${error.message}.`)
-    else if (error instanceof Error && 'code' in error) console.error(`It could not be opened: ${error.message}`)
-    else console.error(error)
-    process.exitCode = usage ? 2 : 1
-  },
-)
+// Whoever reads a pipe may stop at any time; there is nobody left then to tell.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(EXIT.done)
+  throw error
+})
+
+process.exitCode = await run(process.argv.slice(2))

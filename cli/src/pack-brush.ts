@@ -1,46 +1,97 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { sniffKind } from '@satchel/core/brush-file/sniff'
 import { FormatError } from '@satchel/core/errors'
 import { readPng } from '@satchel/core/formats/png/read'
-import { toByteSource } from '@satchel/core/formats/zip/layout'
-import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
-import { PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifest'
-import { isSatchelPack, openPack } from '@satchel/core/pack/read'
+import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
+import { listZip, openStoredEntry, readZipEntry } from '@satchel/core/formats/zip/read'
+import { hashPixels, type PixelSha } from '@satchel/core/hashes'
+import { PACK, PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifest'
+import { isSatchelPack, type OpenedPack, openPack } from '@satchel/core/pack/read'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import type { BrushPictures } from '@satchel/core/stroke/prepare-brush'
-import { codecs } from './file-brush.ts'
+import { codecs, hashBytes } from './files.ts'
+import { UsageError } from './problems.ts'
 
-/** A brush out of a Satchel pack, or out of a download that holds one; undefined when the bytes are no archive. */
-export async function readPackBrush(
-  bytes: Uint8Array,
-  name: string | undefined,
-): Promise<{ pictures: BrushPictures; recipe: Recipe } | undefined> {
-  if (sniffKind(bytes.subarray(0, 8192)) !== 'zip') return undefined
-  const source = toByteSource(bytes)
+/** Opens a Satchel pack, or the one inside a download. @throws {FormatError} If there is none. */
+export async function openAnyPack(source: ByteSource): Promise<OpenedPack> {
   const entries = await listZip(source)
-  if (!isSatchelPack(entries)) {
-    const inner = entries.find(({ path }) => path.endsWith(PACK_EXTENSION))
-    if (!inner) throw new FormatError('archive', 0, 'a Satchel pack in it')
-    return readPackBrush(await readZipEntry(source, inner, codecs), name)
-  }
-  const { manifest, readFrame, readGrain } = await openPack(source, codecs)
-  const brush = pick(manifest.brushes, name)
+  if (isSatchelPack(entries)) return openPack(source, codecs, entries)
+  const inner = entries.find(({ path }) => path.endsWith(PACK_EXTENSION))
+  if (!inner) throw new FormatError('archive', undefined, 'a Satchel pack in it')
+  const stored = await openStoredEntry(source, inner)
+  return openPack(stored ?? toByteSource(await readZipEntry(source, inner, codecs)), codecs)
+}
+
+/** A brush of a pack, with its pictures. @throws {FormatError} If a picture is not the one it is named after. */
+export async function loadPackBrush(
+  { manifest, readFrame, readGrain }: OpenedPack,
+  wanted: string | undefined,
+): Promise<{ pictures: BrushPictures; recipe: Recipe }> {
+  const brush = pickBrush(manifest.brushes, wanted)
   const { grain } = brush.recipe.ground
-  const frames = await Promise.all(brush.frames.map(async (sha256) => decode(await readFrame(brush, sha256))))
-  return { pictures: { frames, grain: grain && decode(await readGrain(grain.sha256)) }, recipe: brush.recipe }
+  const frames: Pixels[] = []
+  for (const sha256 of brush.frames) frames.push(decode(await readFrame(brush, sha256), sha256))
+  return {
+    pictures: { frames, grain: grain && decode(await readGrain(grain.sha256), grain.sha256) },
+    recipe: brush.recipe,
+  }
 }
 
-function pick(brushes: readonly PackBrush[], name: string | undefined): PackBrush {
-  const found = name === undefined && brushes.length === 1 ? brushes : brushes.filter((brush) => brush.name === name)
-  const [first] = found
-  if (first && found.length === 1) return first
-  const names = brushes.slice(0, 12).map((brush) => `"${brush.name}"`)
-  const some = brushes.length > names.length ? `${names.join(', ')} and others` : names.join(', ')
-  throw new FormatError('Satchel pack', 0, `--brush with the name of one brush, of ${some}; ${found.length} match`)
-}
-
-function decode(png: Uint8Array): Pixels {
+function decode(png: Uint8Array, sha256: PixelSha): Pixels {
   const [frame] = readPng(png).frames
-  if (!frame) throw new FormatError('PNG', 0, 'a picture')
+  if (!frame || hashPixels(frame.pixels, hashBytes) !== sha256)
+    throw new FormatError(PACK, undefined, `the picture ${sha256}, found another under its name`)
   return frame.pixels
+}
+
+const CLOSE_SHOWN = 6
+
+/**
+ * The brush of a name, or of a number as `list` counts them.
+ * @throws {UsageError} If none or several are meant; names that are close, or the numbers, are told.
+ */
+export function pickBrush(brushes: readonly PackBrush[], wanted: string | undefined): PackBrush {
+  const [only] = brushes
+  if (wanted === undefined && only && brushes.length === 1) return only
+  if (wanted === undefined)
+    throw new UsageError(`--brush is needed: the pack holds ${brushes.length} brushes; ./satchel list names them.`)
+  const named = brushes.flatMap((brush, i) => (brush.name === wanted ? [{ brush, number: i + 1 }] : []))
+  if (named.length > 1) {
+    const numbers = named.map(({ number }) => `--brush ${number}`).join(' or ')
+    throw new UsageError(`${named.length} brushes are called "${wanted}": say which, ${numbers}.`)
+  }
+  const found = named[0]?.brush ?? (/^\d+$/.test(wanted) ? brushes[Number(wanted) - 1] : undefined)
+  if (found) return found
+  const close = closeNames(wanted, brushes.map(({ name }) => name))
+    .map((name) => `"${name}"`)
+    .join(', ')
+  throw new UsageError(`No brush is called "${wanted}".${close ? ` Close to it: ${close}.` : ''} ./satchel list names all.`)
+} // biome-ignore format: one call
+
+/** Names that a hasty hand may have meant, the closest first. */
+export function closeNames(wanted: string, names: readonly string[]): string[] {
+  const word = wanted.toLowerCase()
+  const far = Math.max(2, Math.ceil(word.length / 3))
+  return [...new Set(names)]
+    .map((name) => {
+      const other = name.toLowerCase()
+      return { name, distance: other.includes(word) || word.includes(other) ? 0 : editDistance(word, other) }
+    })
+    .filter(({ distance }) => distance <= far)
+    .sort((a, b) => a.distance - b.distance)
+    .slice(0, CLOSE_SHOWN)
+    .map(({ name }) => name)
+}
+
+/** How many letters have to be put in, left out or changed. @see Levenshtein 1966; rows as in Wagner and Fischer 1974. */
+function editDistance(a: string, b: string): number {
+  let row = Array.from({ length: b.length + 1 }, (_, j) => j)
+  for (let i = 1; i <= a.length; i++) {
+    const next = [i]
+    for (let j = 1; j <= b.length; j++) {
+      const swap = (row[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1)
+      next.push(Math.min(swap, (row[j] ?? 0) + 1, (next[j - 1] ?? 0) + 1))
+    }
+    row = next
+  }
+  return row.at(-1) ?? 0
 }

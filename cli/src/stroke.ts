@@ -1,61 +1,84 @@
-import { readFile, writeFile } from 'node:fs/promises'
-import { basename, extname } from 'node:path'
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { FormatError, LimitError } from '@satchel/core/errors'
+import { HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
+import { toOpenBrush } from '@satchel/core/brush-file/open-brush'
+import { LimitError } from '@satchel/core/errors'
+import { readPng } from '@satchel/core/formats/png/read'
 import { writePng } from '@satchel/core/formats/png/write'
-import { PICTURE_SIDE_MAX_PX } from '@satchel/core/limits'
+import { toByteSource } from '@satchel/core/formats/zip/layout'
+import { checkPictureSize } from '@satchel/core/limits'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import { createSurface, toStraightRgba } from '@satchel/core/raster/surface'
 import { GAUGE_SEED, INK, paintStroke, renderGauge } from '@satchel/core/render/render'
 import { SAMPLE_STRIDE, type Samples } from '@satchel/core/stroke/path/samples'
 import { type BrushPictures, prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import * as v from 'valibot'
-import { UsageError } from './convert.ts'
-import { readBrush } from './file-brush.ts'
-import { readPackBrush } from './pack-brush.ts'
+import { plainGuess } from './convert.ts'
+import { bareName, checkOutput, PIPE, readText, readWhole, shownName, withSource, writeWhole } from './files.ts'
+import { loadPackBrush, openAnyPack } from './pack-brush.ts'
+import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { loadRecipe, setFields } from './recipe-options.ts'
 
 export type StrokeOptions = {
+  out: string
+  size: string
   brush?: string
-  out?: string
   seed?: string
   path?: string
   colour?: string
   ground?: string
-  size?: string
+  recipe?: string
+  set?: string[]
+  force?: boolean
 }
 
-const DEFAULT_SIZE = '1200x800'
+export const DEFAULT_SIZE = '1200x800'
 const SAMPLES_MAX = 200_000
 
-/** Paints the gauge strokes of a brush, or a path of one's own, into a PNG. The same words give the same pixels. */
-export async function paintStrokeFile(input: string, options: StrokeOptions): Promise<void> {
-  if (options.out === undefined) throw new UsageError('stroke needs --out: the PNG to write.')
-  const { width, height } = parseSize(options.size ?? DEFAULT_SIZE)
+/** Paints the gauge strokes of a brush, or a path of one's own, into a PNG. The same words give the same pixels. @returns The exit code. */
+export async function paintStrokeFile(input: string, options: StrokeOptions): Promise<number> {
+  const { width, height } = parseSize(options.size)
   const seed = options.seed === undefined ? GAUGE_SEED : parseSeed(options.seed)
   const colour = options.colour === undefined ? INK : parseColour('--colour', options.colour)
-  const ground = options.ground === undefined ? undefined : parseColour('--ground', options.ground)
-  const { pictures, recipe } = await loadBrush(input, options.brush)
-  const brush = prepareBrush(pictures, recipe, colour)
-  let surface = createSurface(width, height, ground)
-  if (options.path === undefined) surface = renderGauge(brush, recipe, { width, height, colour, ground, seed })
-  else {
-    const samples = await readPath(options.path)
-    if (paintStroke(surface, samples, { brush, recipe, seed, colour }))
-      console.error('The stroke asks for more than is drawn: its end is missing. Widen the spacing or lower the count.')
-  }
-  await writeFile(options.out, writePng(toStraightRgba(surface)))
+  const backdrop = options.ground === undefined ? undefined : parseColour('--ground', options.ground)
+  checkOutput(options.out, [input, options.path ?? '', options.recipe ?? ''], options.force ?? false)
+  const samples = options.path === undefined ? undefined : await loadPath(options.path)
+  const loaded = await loadBrush(input, options.brush)
+  const base = options.recipe === undefined ? loaded.recipe : await loadRecipe(options.recipe)
+  const recipe = setFields(base, options.set ?? [])
+  const brush = prepareBrush(loaded.pictures, recipe, colour)
+  const painted = samples
+    ? { ...createSurface(width, height, backdrop), isCutShort: false }
+    : renderGauge(brush, recipe, { width, height, colour, backdrop, seed })
+  if (samples) painted.isCutShort = paintStroke(painted, samples, { brush, recipe, seed, colour })
+  const write = { inputs: [input], force: options.force ?? false }
+  await writeWhole(options.out, writePng(toStraightRgba(painted)), write)
+  if (!painted.isCutShort) return EXIT.done
+  const name = options.out === PIPE ? 'standard output' : options.out
+  console.error(
+    `${name}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.`,
+  )
+  return EXIT.bad
 }
 
 async function loadBrush(
   input: string,
   name: string | undefined,
 ): Promise<{ pictures: BrushPictures; recipe: Recipe }> {
-  const bytes = new Uint8Array(await readFile(input))
-  const packed = await readPackBrush(bytes, name)
-  if (packed) return packed
-  const { brush } = readBrush(bytes, basename(input, extname(input)))
-  return { pictures: { frames: brush.frames }, recipe: brush.recipe }
+  const isPack = input !== PIPE && (await withSource(input, async (source) => isZip(await source.read(0, HEAD_BYTES))))
+  if (isPack) return withSource(input, async (source) => loadPackBrush(await openAnyPack(source), name))
+  const bytes = await readWhole(input)
+  try {
+    if (isZip(bytes)) return await loadPackBrush(await openAnyPack(toByteSource(bytes)), name)
+    const file = await readBrushFile(bytes, { png: readPng })
+    const { brush, warnings } = toOpenBrush(file, { name: bareName(input), guess: plainGuess })
+    for (const warning of warnings) console.error(`${shownName(input)}: ${warning}`)
+    return { pictures: { frames: brush.frames }, recipe: brush.recipe }
+  } catch (error) {
+    throw toFileProblem(shownName(input), error)
+  }
 }
+
+const isZip = (bytes: Uint8Array) => sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip'
 
 const Coordinate = v.pipe(v.number(), v.finite())
 const Path = v.pipe(
@@ -73,14 +96,14 @@ const Path = v.pipe(
   v.maxLength(SAMPLES_MAX),
 )
 
-async function readPath(file: string): Promise<Samples> {
-  const result = v.safeParse(v.pipe(v.string(), v.parseJson(), Path), await readFile(file, 'utf8'))
+async function loadPath(file: string): Promise<Samples> {
+  const result = v.safeParse(v.pipe(v.string(), v.parseJson(), Path), await readText(file))
   if (!result.success) {
     const [issue] = result.issues
-    throw new FormatError(
-      file,
-      0,
-      `${v.getDotPath(issue) ?? 'it'} to be ${issue.expected ?? 'a path'}, found ${issue.received}`,
+    const where = v.getDotPath(issue)
+    throw new FileProblem(
+      shownName(file),
+      `not a readable path: expected ${where ?? 'it'} to be ${issue.expected ?? 'a list of points'}, found ${issue.received}.`,
     )
   }
   const samples = new Float64Array(result.output.length * SAMPLE_STRIDE)
@@ -106,8 +129,11 @@ function parseSize(text: string): { width: number; height: number } {
   const [width = 0, height = 0] = match?.slice(1).map(Number) ?? []
   if (width < 1 || height < 1)
     throw new UsageError(`--size takes a width and a height like ${DEFAULT_SIZE}, not "${text}".`)
-  const most = PICTURE_SIDE_MAX_PX
-  if (width > most || height > most)
-    throw new LimitError('the side of the picture in px', Math.max(width, height), most)
+  try {
+    checkPictureSize(width, height)
+  } catch (error) {
+    if (error instanceof LimitError) throw new UsageError(`--size ${text}: ${error.message}.`)
+    throw error
+  }
   return { width, height }
 }

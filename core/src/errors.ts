@@ -1,13 +1,13 @@
-/** Bytes that are not what they claim to be: which format, where, and what was expected there. */
+/** Content that is not what it claims to be: which format, where in its bytes if it has some, and what was expected there. */
 export class FormatError extends Error {
   override readonly name = 'FormatError'
   constructor(
     readonly format: string,
-    readonly offset: number,
+    readonly offset: number | undefined,
     readonly expected: string,
     options?: ErrorOptions,
   ) {
-    super(`Not a readable ${format}: at byte ${offset} expected ${expected}`, options)
+    super(`Not a readable ${format}: ${offset === undefined ? '' : `at byte ${offset} `}expected ${expected}`, options)
   }
 }
 

@@ -76,7 +76,7 @@ describe('every way a PNG can be malformed has its sentence', () => {
     ['no pixels', file(head(), chunk('IEND')), 'expected pixels, found none'],
     [
       'pixels that do not unpack',
-      file(head(), chunk('IDAT', [1, 2, 3]), chunk('IEND')),
+      file(head(), chunk('IDAT', [1, 2, 3, 4, 5, 6, 7, 8, 9]), chunk('IEND')),
       'expected pixel data that unpacks; the file is damaged',
     ],
     ['too few pixels', file(head(40, 40), pixel(), chunk('IEND')), 'the file is damaged'],
@@ -161,7 +161,7 @@ describe('every way a GIH can be malformed has its sentence', () => {
 
 it('a zip without a directory, or with one beyond its end, is refused', async () => {
   await expect(listZip(toByteSource(toUtf8('PK nothing')))).rejects.toThrow(
-    'expected the end of a directory; the archive is cut short',
+    'expected the end of a directory; the archive is cut short or has bytes behind its end',
   )
   const end = new Uint8Array(22)
   const view = new DataView(end.buffer)

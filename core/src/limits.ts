@@ -16,10 +16,17 @@ export const ARCHIVE_UNPACKED_MAX_BYTES = 4 * GIB
 /** Unpacked over packed size of one entry, judged above ARCHIVE_RATIO_FROM_BYTES. */
 export const ARCHIVE_RATIO_MAX = 200
 export const ARCHIVE_RATIO_FROM_BYTES = 10 * MIB
+/**
+ * A file, or an entry of an archive, that is taken into memory whole, bytes: together with the pixels in it, the largest
+ * of all pictures then stays below READER_MEMORY_MAX_BYTES.
+ */
+export const ENTRY_MEMORY_MAX_BYTES = 192 * MIB
 /** Archives inside archives; the outermost counts as 1. */
 export const ARCHIVE_NESTING_MAX = 3
 /** Frames of one animated tip. */
 export const FRAMES_MAX = 256
+/** Pixels of all frames of one tip together. */
+export const ANIMATION_PIXELS_MAX = 80_000_000
 /** Characters of a name. */
 export const NAME_MAX_CHARS = 120
 /** Above this side a tip is slow to paint with, so a smaller copy is offered; common practice, no source. */
@@ -33,4 +40,13 @@ export function checkPictureSize(width: number, height: number): void {
   const side = Math.max(width, height)
   if (side > PICTURE_SIDE_MAX_PX) throw new LimitError('the longer side in px', side, PICTURE_SIDE_MAX_PX)
   if (width * height > PICTURE_PIXELS_MAX) throw new LimitError('the pixel count', width * height, PICTURE_PIXELS_MAX)
+}
+
+/**
+ * Checks what all frames of an animation take together, before anything is allocated for them.
+ * @throws {LimitError} If there are too many pixels in all.
+ */
+export function checkAnimationSize(frames: number, width: number, height: number): void {
+  const pixels = frames * width * height
+  if (pixels > ANIMATION_PIXELS_MAX) throw new LimitError('the pixel count of all frames', pixels, ANIMATION_PIXELS_MAX)
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
-import { ANGLE_MODES, defaultRecipe, FRAME_RULES, PAINT_READINGS, type Recipe } from './brush/recipe.ts'
-import { BLEND_MODES } from './raster/blend.ts'
+import type * as v from 'valibot'
+import { COUNT_MAX, Curve, FRAME_RULES, Recipe, SPACING_MAX_PCT, SPACING_MIN_PCT } from './brush/recipe.ts'
+import type { PixelSha } from './hashes.ts'
 import type { Pixels } from './raster/pixels.ts'
 
 /** Pictures of any small size, kind and content, for property tests. */
@@ -31,83 +32,77 @@ export function roundTip(side: number): Pixels {
   return { width: side, height: side, channels: 1, data }
 }
 
+/** The name of some picture, for recipes whose grain is not looked for. */
+export const NO_PIXELS = '0'.repeat(64) as PixelSha
+
+/** Where the schema allows more than a test can wait for, or means more than it says: by the path of the field. */
+const NARROWED: Record<string, fc.Arbitrary<unknown>> = {
+  'mark.sizePx': fc.integer({ min: 1, max: 80 }),
+  'path.spacingPct': fc.oneof(
+    { weight: 9, arbitrary: fc.integer({ min: 8, max: 300 }) },
+    { weight: 1, arbitrary: fc.integer({ min: SPACING_MIN_PCT, max: SPACING_MAX_PCT }) },
+  ),
+  'path.count': fc.oneof(
+    { weight: 9, arbitrary: fc.integer({ min: 1, max: 3 }) },
+    { weight: 1, arbitrary: fc.integer({ min: 4, max: COUNT_MAX }) },
+  ),
+  'path.nextFrame': fc.array(
+    fc.record({ rule: fc.constantFrom(...FRAME_RULES), frames: fc.integer({ min: 1, max: 3 }) }),
+    { minLength: 1, maxLength: 2 },
+  ),
+  'path.taper.startPx': fc.integer({ min: 0, max: 90 }),
+  'path.taper.endPx': fc.integer({ min: 0, max: 90 }),
+  'path.ribbon.leadInPx': fc.integer({ min: 0, max: 30 }),
+  'path.ribbon.leadOutPx': fc.integer({ min: 0, max: 30 }),
+  'ground.grain.sha256': fc.constant(NO_PIXELS),
+}
+
+type Schema = v.GenericSchema & {
+  entries?: Record<string, Schema>
+  options?: readonly unknown[]
+  wrapped?: Schema
+  literal?: unknown
+  pipe?: readonly { type: string; requirement?: unknown }[]
+}
+
+/** Values of a schema made of the parts that the recipe is made of. @throws {Error} For a part it does not know. */
+function anyOf(schema: Schema, path: string): fc.Arbitrary<unknown> {
+  if (NARROWED[path]) return NARROWED[path]
+  if (schema === (Curve as unknown)) return anyCurve
+  switch (schema.type) {
+    case 'strict_object':
+      return anyObject(schema.entries ?? {}, path)
+    case 'union':
+      return fc.oneof(...(schema.options as Schema[]).map((option) => anyOf(option, `${path}|`)))
+    case 'picklist':
+      return fc.constantFrom(...(schema.options ?? []))
+    case 'literal':
+      return fc.constant(schema.literal)
+    case 'number': {
+      const bound = (type: string) => schema.pipe?.find((action) => action.type === type)?.requirement as number
+      const [min, max] = [bound('min_value'), bound('max_value')]
+      const isWhole = schema.pipe?.some((action) => action.type === 'integer')
+      return isWhole ? fc.integer({ min, max }) : fc.double({ min, max, noNaN: true })
+    }
+    default:
+      throw new Error(`no values known for ${schema.type} at ${path}`)
+  }
+}
+
+function anyObject(entries: Record<string, Schema>, path: string): fc.Arbitrary<unknown> {
+  const isOptional = (schema: Schema) => schema.type === 'optional'
+  const values = Object.entries(entries).map(([key, schema]): [string, fc.Arbitrary<unknown>] => [
+    key,
+    anyOf(isOptional(schema) && schema.wrapped ? schema.wrapped : schema, path ? `${path}.${key}` : key),
+  ])
+  const always = Object.keys(entries).filter((key) => !isOptional(entries[key]))
+  return fc.record(Object.fromEntries(values), { requiredKeys: always }).map((made) => ({ ...made }))
+}
+
 const unit = fc.double({ min: 0, max: 1, noNaN: true })
-const range = (min: number, max: number) =>
-  fc.record({ from: fc.double({ min, max, noNaN: true }), to: fc.double({ min, max, noNaN: true }) })
-const spread = fc.oneof(unit, range(0, 2))
-const turn = fc.oneof(unit, range(-180, 180))
-const points = fc.oneof(unit, range(-100, 100))
-const curve = fc
+const anyCurve = fc
   .tuple(unit, unit, unit)
   .map(([a, b, c]): [number, number][] => [[0, a], [0.5, b], [1, c]]) // biome-ignore format: points
-const maybeCurve = fc.option(curve, { nil: undefined, freq: 3 })
-const curves = fc
-  .record({ size: maybeCurve, opacity: maybeCurve, flow: maybeCurve, angle: maybeCurve, frame: maybeCurve })
-  .map((all) => Object.fromEntries(Object.entries(all).filter(([, value]) => value)))
 
-const grain = fc.record({
-  sha256: fc.constant('0'.repeat(64)),
-  anchor: fc.constantFrom('canvas', 'stroke', 'stamp'),
-  scalePct: fc.integer({ min: 1, max: 1000 }),
-  strength: unit,
-  brightness: fc.double({ min: -1, max: 1, noNaN: true }),
-  contrast: fc.double({ min: -1, max: 1, noNaN: true }),
-  randomTurn: fc.constantFrom('none', 'stroke', 'stamp'),
-} as const)
-
-const ribbon = fc.record({
-  lay: fc.constantFrom('stretched', 'repeated'),
-  leadInPx: fc.integer({ min: 0, max: 30 }),
-  leadOutPx: fc.integer({ min: 0, max: 30 }),
-} as const)
-
-/** Recipes from the whole schema, for pictures of a hundred or two px. */
-export const anyRecipe: fc.Arbitrary<Recipe> = fc
-  .record({
-    sizePx: fc.integer({ min: 1, max: 80 }),
-    angle: fc.record({ mode: fc.constantFrom(...ANGLE_MODES), deg: fc.integer({ min: -360, max: 360 }) }),
-    squash: fc.double({ min: 0.01, max: 1, noNaN: true }),
-    spacingPct: fc.oneof(
-      { weight: 9, arbitrary: fc.integer({ min: 8, max: 300 }) },
-      { weight: 1, arbitrary: fc.integer({ min: 1, max: 1000 }) },
-    ),
-    scatterPct: fc.integer({ min: 0, max: 1000 }),
-    scatterAxis: fc.constantFrom('across', 'along', 'both'),
-    count: fc.oneof(
-      { weight: 9, arbitrary: fc.integer({ min: 1, max: 3 }) },
-      { weight: 1, arbitrary: fc.integer({ min: 4, max: 32 }) },
-    ),
-    nextFrame: fc.array(fc.record({ rule: fc.constantFrom(...FRAME_RULES), frames: fc.integer({ min: 1, max: 3 }) }), {
-      minLength: 1,
-      maxLength: 2,
-    }),
-    taper: fc.record({
-      startPx: fc.integer({ min: 0, max: 90 }),
-      endPx: fc.integer({ min: 0, max: 90 }),
-      size: unit,
-      opacity: unit,
-    }),
-    ribbon: fc.option(ribbon, { nil: undefined, freq: 3 }),
-    variation: fc.record({
-      size: spread, angle: turn, squash: spread, opacity: spread, flow: spread, hue: turn, saturation: points, value: points,
-    }), // biome-ignore format: one line a group
-    hand: fc.record({ pressure: curves, tilt: curves, speed: curves }),
-    grain: fc.option(grain, { nil: undefined }),
-    colour: fc.record({
-      reading: fc.constantFrom(...PAINT_READINGS),
-      anchorGrey: fc.double({ min: 0.01, max: 0.99, noNaN: true }),
-      opacity: unit,
-      flow: unit,
-      blend: fc.constantFrom(...BLEND_MODES),
-      behaviour: fc.constantFrom('paint', 'erase', 'smear'),
-    }),
-  } as const)
-  .map(({ sizePx, angle, squash, ribbon, grain, variation, hand, colour, ...path }) => ({
-    version: defaultRecipe().version,
-    mark: { sizePx, angle, squash },
-    path: { ...path, ...(ribbon && { ribbon }) },
-    variation,
-    hand,
-    ground: grain ? { grain } : {},
-    colour,
-  }))
+/** Recipes from the whole schema, for pictures of a hundred or two px; a new part of the recipe is in it by itself. */
+export const anyRecipe = anyOf(Recipe as unknown as Schema, '') as fc.Arbitrary<Recipe>

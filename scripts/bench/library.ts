@@ -1,4 +1,5 @@
 import { join } from 'node:path'
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import pg from 'pg'
 import pino from 'pino'
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
@@ -27,7 +28,9 @@ export async function libraryRows({ databaseUrl, folder, root }: BenchOptions): 
     })
     const workspaceId = await createWorkspace(db, 'Bench', user.id)
     const words = ['kelp', 'down', 'rope', 'sand', 'ink', 'foam', 'reed', 'shell', 'moss', 'rain']
-    const frames = [{ blobSha: 'b'.repeat(64), pixelSha: 'p'.repeat(64), width: 256, height: 256 }]
+    const frames = [
+      { blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 256, height: 256 },
+    ]
     await insertBrushes(
       db,
       workspaceId,

@@ -1,4 +1,5 @@
 // Runs in Chromium: stamps against Canvas2D drawImage and a bare blit, and whole strokes as the page paints them.
+import type { PixelSha } from '@satchel/core/hashes'
 import { defaultRecipe, type Recipe } from '../../core/src/brush/recipe.ts'
 import { prepareGrain } from '../../core/src/grain/prepare-grain.ts'
 import type { Pixels } from '../../core/src/raster/pixels.ts'
@@ -163,7 +164,7 @@ function run(blitBytes: number[]): StrokeTimes {
   const plainRecipe = recipeOf(() => undefined)
   const shapedRecipe = recipeOf((r) => {
     r.variation.hue = 0.2
-    r.ground.grain = { sha256: '0'.repeat(64), anchor: 'stamp', scalePct: 80, strength: 0.8, brightness: 0, contrast: 0, randomTurn: 'stamp' } // biome-ignore format: one grain
+    r.ground.grain = { sha256: '0'.repeat(64) as PixelSha, anchor: 'stamp', scalePct: 80, strength: 0.8, brightness: 0, contrast: 0, randomTurn: 'stamp' } // biome-ignore format: one grain
   })
   const works = {
     simd: paint({ frames }, plainRecipe),

@@ -12,12 +12,14 @@ import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
+import { handOutRoutes } from './routes/hand-outs.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
+import { releaseRoutes } from './routes/releases.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
@@ -87,7 +89,7 @@ export function createApp(deps: AppDeps) {
   app.all('/api/*', () => {
     throw new Problem(404, 'There is nothing at this address.')
   })
-  if (deps.webFolder) app.get('*', webPages(deps.webFolder))
+  if (deps.webFolder) app.route('/', webPages(deps.webFolder))
 
   app.onError((error, c) => {
     const { status, detail } = describe(error)
@@ -115,6 +117,8 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/materials', materialRoutes(deps))
     .route('/api/pockets', pocketRoutes(deps))
     .route('/api/packs', packRoutes(deps))
+    .route('/api/packs', releaseRoutes(deps))
+    .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
 }
 

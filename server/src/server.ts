@@ -5,9 +5,9 @@ import { createApp } from './app.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
 import type { AppDeps, Deps } from './deps.ts'
 import { EventBus } from './events.ts'
-import { GATHER_READ, gatherRead } from './gather/read-job.ts'
-import { GATHER_SHRINK, gatherShrink } from './gather/shrink-job.ts'
-import { BUILD_RELEASE, buildRelease } from './hand-out/build-release.ts'
+import { gatherRead } from './gather/read-job.ts'
+import { gatherShrink } from './gather/shrink-job.ts'
+import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { createAuth } from './people/auth.ts'
 import { BlobStore } from './pictures/blob-store.ts'
@@ -52,9 +52,9 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     events,
     log,
     handlers: {
-      [GATHER_READ]: gatherRead(base),
-      [GATHER_SHRINK]: gatherShrink(base),
-      [BUILD_RELEASE]: buildRelease(base, join(cacheFolder, 'scratch')),
+      'gather-read': gatherRead(base),
+      'gather-shrink': gatherShrink(base),
+      'build-release': buildRelease(base, join(cacheFolder, 'scratch')),
     },
   })
   await jobs.start()

@@ -1,51 +1,90 @@
 import { toCoverage } from '../brush/coverage.ts'
-import {
-  defaultRecipe,
-  type FrameRule,
-  type PaintReading,
-  type Recipe,
-  SPACING_MAX_PCT,
-  SPACING_MIN_PCT,
-} from '../brush/recipe.ts'
-import type { Gbr } from '../formats/gbr/layout.ts'
-import { writeGbr } from '../formats/gbr/write.ts'
-import type { Gih, GihDimension } from '../formats/gih/layout.ts'
-import { writeGih } from '../formats/gih/write.ts'
-import { type PngWriteOptions, writeApng, writePng } from '../formats/png/write.ts'
-import { createPixels, type Pixels, toRgba } from '../raster/pixels.ts'
+import { defaultRecipe, type PaintReading, type Recipe, SPACING_MAX_PCT, SPACING_MIN_PCT } from '../brush/recipe.ts'
+import { createPixels, type Pixels, toGreyIfLossless, toRgba } from '../raster/pixels.ts'
+import type { BrushFile } from './brush-file.ts'
+import { type BrushFileKind, FILE_KINDS } from './kinds.ts'
+
+/** What came with a brush out of a file and means nothing to painting; it is kept to be written back. */
+export type FileDetails = {
+  maker?: string | undefined
+  licence?: string | undefined
+  texts?: Record<string, string> | undefined
+  pixelsPerMetre?: number | undefined
+  /** One a frame, empty where a frame has none. */
+  frameNames?: readonly string[] | undefined
+  /** One a frame. */
+  delaysMs?: readonly number[] | undefined
+  /** Keys of an animated brush that no reader knows. */
+  keys?: readonly (readonly [key: string, value: string])[] | undefined
+  /** Whether the file itself said the spacing, and the rules for the next frame. */
+  saysSpacing?: boolean | undefined
+  saysRules?: boolean | undefined
+}
 
 /** A brush with its pictures at hand: what every file format is written from and read into. */
-export type OpenBrush = { name: string; frames: Pixels[]; recipe: Recipe }
+export type OpenBrush = { name: string; frames: Pixels[]; recipe: Recipe; details?: FileDetails | undefined }
 
-/** A GBR as a brush. Its mask counts paint, not paper, so white paints. */
-export function fromGbr(gbr: Gbr): OpenBrush {
-  return fromFrames(gbr.name, [gbr], { spacingPct: gbr.spacingPct })
+type Wishes = {
+  /** Where the file gives the brush none. */
+  name: string
+  /** How pixels of a picture become paint, where nobody has said so. */
+  guess: (frames: readonly Pixels[]) => PaintReading
+  reading?: PaintReading | undefined
 }
 
-/** A GIH as a brush: frames, spacing and the rules that pick the next frame. */
-export function fromGih({ name, frames, spacingPct, dimensions }: Gih): OpenBrush {
-  return fromFrames(name, frames, {
-    spacingPct,
-    nextFrame: dimensions.map(({ rank, rule }) => ({ rule, frames: rank })),
+/**
+ * A file's content as a brush, ready to paint. The mask of an open brush counts paint, not paper, so white paints there.
+ * @returns The brush, and what was put right in it, in sentences.
+ */
+export function toOpenBrush(
+  file: BrushFile & { kind: BrushFileKind },
+  { name, guess, reading }: Wishes,
+): { brush: OpenBrush; warnings: string[] } {
+  const warnings = [...file.warnings]
+  const frames = alikeFrames(file)
+  const recipe = defaultRecipe({
+    sizePx: Math.max(frames[0].width, frames[0].height),
+    reading: FILE_KINDS[file.kind].isBrush ? (frames[0].channels === 1 ? 'light' : 'own') : (reading ?? guess(frames)),
+    frames: frames.length,
   })
+  if (file.spacingPct !== undefined) recipe.path.spacingPct = boundSpacing(file.spacingPct, warnings)
+  if (file.dimensions) recipe.path.nextFrame = file.dimensions.map(({ rank, rule }) => ({ rule, frames: rank }))
+  return { brush: { name: file.name || name, frames, recipe, details: detailsOf(file) }, warnings }
 }
 
-type Known = { spacingPct: number; nextFrame?: { rule: FrameRule; frames: number }[] }
+/** Frames of one channel count: pictures that are grey throughout become grey, masks among colours black ink. */
+function alikeFrames({ kind, frames }: BrushFile & { kind: BrushFileKind }): Pixels[] {
+  const pictures = frames.map(({ pixels }) => pixels)
+  const isMixed = (all: readonly Pixels[]) => all.some(({ channels }) => channels !== all[0].channels)
+  if (FILE_KINDS[kind].isBrush)
+    return isMixed(pictures) ? pictures.map((each) => (each.channels === 1 ? maskToInk(each) : each)) : pictures
+  const grey = pictures.map(toGreyIfLossless)
+  return isMixed(grey) ? pictures.map(toRgba) : grey
+}
 
-function fromFrames(name: string, frames: readonly Gbr[], { spacingPct, nextFrame }: Known): OpenBrush {
-  const mixed = frames.some((frame) => frame.channels !== frames[0].channels)
-  const pixels = frames.map(({ width, height, channels, data }) => {
-    const picture: Pixels = { width, height, channels, data }
-    return mixed && channels === 1 ? maskToInk(picture) : picture
-  })
-  const reading: PaintReading = pixels[0].channels === 1 ? 'light' : 'own'
-  const sizePx = Math.max(pixels[0].width, pixels[0].height)
-  const recipe = defaultRecipe({ sizePx, reading, frames: frames.length })
-  const spacing = Math.min(SPACING_MAX_PCT, Math.max(SPACING_MIN_PCT, spacingPct))
+function boundSpacing(statedPct: number, warnings: string[]): number {
+  const pct = Math.min(SPACING_MAX_PCT, Math.max(SPACING_MIN_PCT, statedPct))
+  if (pct !== statedPct) warnings.push(`Its spacing of ${statedPct} % was brought to ${pct} %.`)
+  return pct
+}
+
+function detailsOf({
+  maker,
+  licence,
+  texts,
+  pixelsPerMetre,
+  frames,
+  keys,
+  spacingPct,
+  dimensions,
+}: BrushFile): FileDetails {
+  const delaysMs = frames.map(({ delayMs }) => delayMs)
   return {
-    name,
-    frames: pixels,
-    recipe: { ...recipe, path: { ...recipe.path, spacingPct: spacing, nextFrame: nextFrame ?? recipe.path.nextFrame } },
+    ...{ maker, licence, texts, pixelsPerMetre, keys },
+    frameNames: frames.map(({ name }) => name),
+    delaysMs: delaysMs.every((delay) => delay !== undefined) ? delaysMs : undefined,
+    saysSpacing: spacingPct !== undefined,
+    saysRules: dimensions !== undefined,
   }
 }
 
@@ -54,53 +93,6 @@ function maskToInk(mask: Pixels): Pixels {
   const out = createPixels(mask.width, mask.height, 4)
   for (let i = 0; i < mask.data.length; i++) out.data[i * 4 + 3] = mask.data[i]
   return out
-}
-
-/** The brush as a GBR file; an animated one gives its first frame. */
-export function toGbrFile(brush: OpenBrush): Uint8Array {
-  return writeGbr(toGbrFrame(brush, brush.frames[0]))
-}
-
-/** The brush as a GIH file, however many frames it has. */
-export function toGihFile(brush: OpenBrush): Uint8Array {
-  return writeGih({
-    name: brush.name,
-    spacingPct: brush.recipe.path.spacingPct,
-    dimensions: toDimensions(brush.recipe, brush.frames.length),
-    frames: brush.frames.map((frame) => toGbrFrame(brush, frame)),
-    extra: [],
-  })
-}
-
-/** The open brush file that fits: GIH for several frames, else GBR. */
-export function toOpenBrushFile(brush: OpenBrush): { extension: 'gbr' | 'gih'; bytes: Uint8Array } {
-  return brush.frames.length > 1
-    ? { extension: 'gih', bytes: toGihFile(brush) }
-    : { extension: 'gbr', bytes: toGbrFile(brush) }
-}
-
-function toGbrFrame({ name, recipe }: OpenBrush, frame: Pixels): Gbr {
-  const { width, height, channels, data } = toCoverage(frame, recipe.colour.reading)
-  return { version: 2, name, spacingPct: recipe.path.spacingPct, width, height, channels, data }
-}
-
-/** Rules whose grid does not match the frames fall back to one row by the first rule. */
-function toDimensions(recipe: Recipe, frames: number): GihDimension[] {
-  const { nextFrame } = recipe.path
-  const product = nextFrame.reduce((all, rule) => all * rule.frames, 1)
-  if (product !== frames) return [{ rank: frames, rule: nextFrame[0].rule }]
-  return nextFrame.map(({ rule, frames: rank }) => ({ rank, rule }))
-}
-
-/** The brush as PNG, animated when it has several frames or `animated` says so: see `toPaperPicture` for what it shows. */
-export function toPngFile(
-  brush: OpenBrush,
-  { animated = brush.frames.length > 1, ...options }: PngWriteOptions & { animated?: boolean } = {},
-): Uint8Array {
-  const pictures = brush.frames.map((frame) => toPaperPicture(frame, brush.recipe.colour.reading))
-  const text = { Title: brush.name, ...options.text }
-  if (!animated) return writePng(pictures[0], { ...options, text })
-  return writeApng(toOneCanvas(pictures), { ...options, text })
 }
 
 /**

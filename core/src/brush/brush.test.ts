@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import type { Pixels } from '../raster/pixels.ts'
 import { anyPixels, roundTip } from '../testing.ts'
 import { guessReading, toCoverage } from './coverage.ts'
-import { readRecipe } from './migrate-recipe.ts'
+import { parseRecipe } from './migrate-recipe.ts'
 import { defaultRecipe, PAINT_READINGS, pointsRange, Recipe, spreadRange, turnRange } from './recipe.ts'
 
 const rgba = (...pixels: [number, number, number, number][]): Pixels => ({
@@ -70,7 +70,7 @@ describe('recipes', () => {
       for (const frames of [1, 7, 256]) {
         const recipe = defaultRecipe({ sizePx: 33, reading, frames })
         expect(v.is(Recipe, recipe)).toBe(true)
-        expect(readRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe)
+        expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe)
       }
     }
     expect(defaultRecipe({ sizePx: 16_000 }).mark.sizePx).toBe(4096)
@@ -82,7 +82,8 @@ describe('recipes', () => {
     ['mark.sizePx', Number.POSITIVE_INFINITY],
     ['mark.squash', 0],
     ['path.spacingPct', 0],
-    ['path.spacingPct', 1001],
+    ['path.spacingPct', 1201],
+    ['path.scatter', { acrossPct: 1201, alongPct: 0 }],
     ['path.count', 1.5],
     ['path.count', 200],
     ['path.nextFrame', []],
@@ -105,21 +106,23 @@ describe('recipes', () => {
     const recipe = structuredClone(defaultRecipe()) as unknown as Record<string, Record<string, unknown>>
     const [group, part] = path.split('.') as [string, string]
     recipe[group][part] = value
-    expect(() => readRecipe(recipe)).toThrow(new RegExp(`expected ${path.replace('.', '\\.')}`))
+    expect(() => parseRecipe(recipe)).toThrow(new RegExp(`expected ${path.replace('.', '\\.')}`))
   })
 
   it('refuse parts that nobody knows, so that nothing is lost in silence', () => {
-    expect(() => readRecipe({ ...defaultRecipe(), extra: 1 })).toThrow('extra')
+    expect(() => parseRecipe({ ...defaultRecipe(), extra: 1 })).toThrow('extra')
   })
 
   it('of version 1 are read as they were meant', () => {
-    const { variation, ...rest } = defaultRecipe({ sizePx: 40, frames: 3 })
+    const { variation, path, ...rest } = defaultRecipe({ sizePx: 40, frames: 3 })
+    const { scatter, ...kept } = path
     const first = {
       ...rest,
       version: 1,
+      path: { ...kept, scatterPct: 0, scatterAxis: 'across' },
       variation: { ...variation, angle: 0.25, saturation: { from: -5, to: 5 }, value: { from: 0, to: 0 } },
     }
-    expect(readRecipe(first)).toEqual({ ...first, version: 2 })
+    expect(parseRecipe(first)).toEqual({ ...first, path: { ...kept, scatter }, version: 3 })
     expect(turnRange(0.25)).toEqual({ from: -45, to: 45 })
     expect(pointsRange({ from: -13, to: 0 })).toEqual({ from: -13, to: 0 })
     expect(pointsRange(0.2)).toEqual({ from: -20, to: 20 })

@@ -1,3 +1,4 @@
+import { toGreyOnPaper } from '../raster/grey.ts'
 import { toLuma } from '../raster/luma.ts'
 import { createPixels, type Pixels, toRgba } from '../raster/pixels.ts'
 import type { PaintReading } from './recipe.ts'
@@ -57,21 +58,17 @@ export function guessReading(pixels: Pixels): PaintReading {
   }
   if (coloured > seen * COLOURED_SHARE) return 'own'
   if (clear > (data.length / 4) * CLEAR_SHARE) return 'alpha'
-  return guessByBorder(toGrey(pixels))
+  return guessByBorder(pixels)
 }
 
 const COLOUR_STEP = 24 // levels between channels below which a pixel passes for grey
 const COLOURED_SHARE = 0.02
 const CLEAR_SHARE = 0.02
 
-function toGrey({ width, height, data }: Pixels): Pixels {
-  const out = createPixels(width, height, 1)
-  for (let i = 0, o = 0; i < data.length; i += 4, o++) out.data[o] = toLuma(data[i], data[i + 1], data[i + 2])
-  return out
-}
-
 /** The ground runs along the border: a light border means dark paints. */
-function guessByBorder({ width, height, data }: Pixels): 'dark' | 'light' {
+function guessByBorder(pixels: Pixels): 'dark' | 'light' {
+  const { width, height } = pixels
+  const data = toGreyOnPaper(pixels)
   let sum = 0
   for (let x = 0; x < width; x++) sum += data[x] + data[(height - 1) * width + x]
   for (let y = 0; y < height; y++) sum += data[y * width] + data[y * width + width - 1]

@@ -1,13 +1,16 @@
 import * as v from 'valibot'
+import { PixelShaText } from '../hashes.ts'
+import { FRAMES_MAX } from '../limits.ts'
 import { BLEND_MODES } from '../raster/blend.ts'
 
 /** The recipe's own version; each older one has a step in `migrate-recipe.ts`. */
-export const RECIPE_VERSION = 2
+export const RECIPE_VERSION = 3
 
 export const SIZE_MIN_PX = 1
 export const SIZE_MAX_PX = 4096
 export const SPACING_MIN_PCT = 1
-export const SPACING_MAX_PCT = 1000
+export const SPACING_MAX_PCT = 1200
+export const SCATTER_MAX_PCT = 1200
 export const COUNT_MAX = 32
 
 const number = (min: number, max: number) => v.pipe(v.number(), v.finite(), v.minValue(min), v.maxValue(max))
@@ -20,7 +23,7 @@ const Turn = v.union([unit, v.strictObject({ from: number(-180, 180), to: number
 /** Random change in percentage points, added: an amount v up to ±100 v points, or a range. */
 const Points = v.union([unit, v.strictObject({ from: number(-100, 100), to: number(-100, 100) })])
 /** A curve through points `[in, out]`, both in [0, 1], from left to right. */
-const Curve = v.pipe(
+export const Curve = v.pipe(
   v.array(v.strictTuple([unit, unit])),
   v.minLength(2),
   v.maxLength(12),
@@ -53,15 +56,15 @@ const Mark = v.strictObject({
 /** How stamps follow one another. */
 const Path = v.strictObject({
   spacingPct: number(SPACING_MIN_PCT, SPACING_MAX_PCT),
-  scatterPct: number(0, 1000),
-  scatterAxis: v.picklist(['across', 'along', 'both']),
+  /** How far stamps are thrown at random, to both sides of the path and along it, percent of the drawn width. */
+  scatter: v.strictObject({ acrossPct: number(0, SCATTER_MAX_PCT), alongPct: number(0, SCATTER_MAX_PCT) }),
   count: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(COUNT_MAX)),
   /** One rule a dimension of the grid of frames, the last dimension fastest; `frames` is how many lie along it. */
   nextFrame: v.pipe(
     v.array(
       v.strictObject({
         rule: v.picklist(FRAME_RULES),
-        frames: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(256)),
+        frames: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(FRAMES_MAX)),
       }),
     ),
     v.minLength(1),
@@ -91,8 +94,8 @@ const Hand = v.strictObject({ pressure: Curves, tilt: Curves, speed: Curves })
 const Ground = v.strictObject({
   grain: v.optional(
     v.strictObject({
-      /** SHA-256 of the grain's pixels: nothing refers outside. */
-      sha256: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)),
+      /** The grain's pixels: nothing refers outside. */
+      sha256: PixelShaText,
       anchor: v.picklist(['canvas', 'stroke', 'stamp']),
       scalePct: number(1, 1000),
       strength: unit,
@@ -147,8 +150,7 @@ export function defaultRecipe({ sizePx = 64, reading = 'dark' as PaintReading, f
     },
     path: {
       spacingPct: frames > 1 ? 100 : 25,
-      scatterPct: 0,
-      scatterAxis: 'across',
+      scatter: { acrossPct: 0, alongPct: 0 },
       count: 1,
       nextFrame: [{ rule: 'inOrder', frames }],
       taper: { startPx: 0, endPx: 0, size: 0, opacity: 0 },

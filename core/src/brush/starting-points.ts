@@ -1,89 +1,90 @@
-import type { Recipe } from './recipe.ts'
+import { defaultRecipe, type Recipe } from './recipe.ts'
 
 /** A recipe to begin from: it changes how a brush paints and leaves its size, reading, frames and grain alone. */
 export type StartingPoint = { name: string; what: string; apply: (recipe: Recipe) => Recipe }
 
-const STEADY: Recipe['variation'] = {
-  size: 0, angle: 0, squash: 0, opacity: 0, flow: 0, hue: 0, saturation: 0, value: 0,
-} // biome-ignore format: one line
+type Change = { [Group in 'mark' | 'path' | 'variation' | 'hand' | 'colour']?: Partial<Recipe[Group]> }
 
 /** Everything as drawn, but for what the strokes of a brush share whatever it does: size, frames, reading, grain. */
-function plain(recipe: Recipe, change: { path?: Partial<Recipe['path']>; variation?: Partial<Recipe['variation']>; hand?: Recipe['hand']; colour?: Partial<Recipe['colour']>; angle?: Recipe['mark']['angle'] }): Recipe {
-  return {
-    ...recipe,
-    mark: { ...recipe.mark, squash: 1, angle: change.angle ?? { mode: 'fixed', deg: 0 } },
-    path: {
-      spacingPct: 25,
-      scatterPct: 0,
-      scatterAxis: 'across',
-      count: 1,
-      taper: { startPx: 0, endPx: 0, size: 0, opacity: 0 },
-      nextFrame: recipe.path.nextFrame,
-      ...change.path,
-    },
-    variation: { ...STEADY, ...change.variation },
-    hand: change.hand ?? { pressure: {}, tilt: {}, speed: {} },
-    colour: { ...recipe.colour, opacity: 1, flow: 1, blend: 'normal', ...change.colour },
+function plainWith({ mark, path, variation, hand, colour }: Change): StartingPoint['apply'] {
+  return (recipe) => {
+    const plain = defaultRecipe()
+    const { reading, anchorGrey, behaviour } = recipe.colour
+    return {
+      ...plain,
+      mark: { ...plain.mark, sizePx: recipe.mark.sizePx, ...mark },
+      path: { ...plain.path, nextFrame: recipe.path.nextFrame, ...path },
+      variation: { ...plain.variation, ...variation },
+      hand: { ...plain.hand, ...hand },
+      ground: recipe.ground,
+      colour: { ...plain.colour, reading, anchorGrey, behaviour, ...colour },
+    }
   }
-} // biome-ignore format: one argument
+}
 
-const RISE: [number, number][] = [[0, 0.1], [0.5, 0.55], [1, 1]] // biome-ignore format: points
+const FOLLOWING: Recipe['mark']['angle'] = { mode: 'following', deg: 0 }
+/** Hardly there when the pen barely touches, and full well before it is pressed hard. */
+const YIELDING: [number, number][] = [[0, 0.06], [0.35, 0.5], [0.8, 1], [1, 1]] // biome-ignore format: points
+/** Half as strong for a light hand. */
+const WEIGHTED: [number, number][] = [[0, 0.35], [0.6, 0.8], [1, 1]] // biome-ignore format: points
+/** Full while slow, a third when drawn fast. */
+const RUNNING_DRY: [number, number][] = [[0, 1], [0.4, 0.8], [1, 0.3]] // biome-ignore format: points
 
-/** Ready recipes. Their figures are common practice of the trade, no source. */
+/** Ready recipes; their figures were found by painting each with the tips of the starter library. */
 export const STARTING_POINTS: readonly StartingPoint[] = [
   {
-    name: 'Side by side',
-    what: 'marks that just touch, one after another',
-    apply: (recipe) => plain(recipe, { path: { spacingPct: 100 }, angle: { mode: 'following', deg: 0 } }),
+    name: 'Beads on a thread',
+    what: 'marks that follow the path, a hair apart',
+    apply: plainWith({ mark: { angle: FOLLOWING }, path: { spacingPct: 103 } }),
   },
   {
-    name: 'Uneven row',
-    what: 'size 70 to 100 % and height 70 to 80 % at random, value down to −13 %',
-    apply: (recipe) =>
-      plain(recipe, {
-        path: { spacingPct: 110 },
-        variation: { size: { from: 0.7, to: 1 }, squash: { from: 0.7, to: 0.8 }, value: { from: -13, to: 0 } },
-      }),
+    name: 'Shingle',
+    what: 'a row of marks, none quite like its neighbour',
+    apply: plainWith({
+      path: { spacingPct: 84, scatter: { acrossPct: 14, alongPct: 6 } },
+      variation: {
+        size: { from: 0.55, to: 1 },
+        angle: { from: -24, to: 24 },
+        squash: { from: 0.62, to: 1 },
+        value: { from: -9, to: 4 },
+      },
+    }),
   },
   {
-    name: 'Flurry',
-    what: 'three marks a step thrown wide, every size, turn and density',
-    apply: (recipe) =>
-      plain(recipe, {
-        path: { spacingPct: 200, scatterPct: 1000, scatterAxis: 'both', count: 3 },
-        variation: { size: 1, angle: 1, opacity: 1 },
-      }),
+    name: 'Spindrift',
+    what: 'blown wide to both sides, large and small, dense and faint',
+    apply: plainWith({
+      path: { spacingPct: 60, scatter: { acrossPct: 230, alongPct: 70 }, count: 2 },
+      variation: { size: { from: 0.18, to: 0.85 }, angle: 1, opacity: { from: 0.25, to: 1 } },
+    }),
   },
   {
-    name: 'Pressed line',
-    what: 'a close line that swells with pressure and thins out at both ends',
-    apply: (recipe) =>
-      plain(recipe, {
-        path: { spacingPct: 8, taper: { startPx: 40, endPx: 40, size: 0.8, opacity: 0.2 } },
-        hand: { pressure: { size: RISE }, tilt: {}, speed: {} },
-      }),
+    name: 'Marram blade',
+    what: 'one close line that swells under the hand and ends in a point',
+    apply: plainWith({
+      path: { spacingPct: 6, taper: { startPx: 26, endPx: 90, size: 0.92, opacity: 0 } },
+      hand: { pressure: { size: YIELDING } },
+    }),
   },
   {
-    name: 'Thin washes',
-    what: 'strokes that darken each other where they cross',
-    apply: (recipe) =>
-      plain(recipe, {
-        path: { spacingPct: 12 },
-        hand: { pressure: { opacity: RISE }, tilt: {}, speed: {} },
-        colour: { opacity: 0.45, blend: 'multiply' },
-      }),
+    name: 'Ebb wash',
+    what: 'thin layers that darken where they cross',
+    apply: plainWith({
+      path: { spacingPct: 9 },
+      hand: { pressure: { opacity: WEIGHTED } },
+      colour: { opacity: 0.38, flow: 0.55, blend: 'multiply' },
+    }),
   },
   {
-    name: 'Dry drag',
-    what: 'turned along the stroke, torn to the sides, paler when fast',
-    apply: (recipe) =>
-      plain(recipe, {
-        path: { spacingPct: 30, scatterPct: 25 },
-        variation: { opacity: 0.5, flow: 0.3, squash: 0.3 },
-        angle: { mode: 'following', deg: 0 },
-        hand: { pressure: {}, tilt: {}, speed: { flow: [[0, 1], [1, 0.25]] } },
-      }),
-  }, // biome-ignore format: points
+    name: 'Driftwood',
+    what: 'turned with the stroke, broken at its sides, running dry when drawn fast',
+    apply: plainWith({
+      mark: { angle: FOLLOWING },
+      path: { spacingPct: 22, scatter: { acrossPct: 18, alongPct: 0 } },
+      variation: { squash: { from: 0.55, to: 1 }, opacity: { from: 0.35, to: 1 }, flow: { from: 0.6, to: 1 } },
+      hand: { speed: { flow: RUNNING_DRY } },
+    }),
+  },
 ]
 
 /** A tip's length apart and a little more: what each single stamp does can be seen. */

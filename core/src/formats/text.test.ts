@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { sniffKind } from '../brush-file/sniff.ts'
+import { sniffKind } from '../brush-file/kinds.ts'
 import { hasBytesAt, joinBytes } from './bytes.ts'
 import { crc32 } from './crc32.ts'
 import { fromUtf8, fromUtf8OrLatin1, toOneLine, toUtf8 } from './text.ts'

@@ -32,10 +32,27 @@ export function fromUtf8OrLatin1(bytes: Uint8Array): string {
   }
 }
 
-// biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are exactly what is taken out
-const CONTROL = /[\u0000-\u001f\u007f]/g
+/** Text of Latin-1 bytes. */
+export const fromLatin1 = (bytes: Uint8Array): string => strFromU8(bytes, true)
 
-/** A text on one line: control characters become spaces, ends trimmed, cut to `maxChars`. */
+/**
+ * What no name may hold: control characters, line and paragraph ends, marks that turn the direction of writing about, and
+ * characters without any width (Unicode's categories Cc, Zl, Zp and the bidi and zero-width ones of Cf).
+ */
+const UNSEEN = String.raw`\u0000-\u001f\u007f-\u009f\u00ad\u200b\u200e\u200f\u2028-\u202e\u2060-\u2064\u2066-\u206f\ufeff`
+const UNSEEN_ANY = new RegExp(`[${UNSEEN}]`)
+const UNSEEN_ALL = new RegExp(`[${UNSEEN}]`, 'g')
+
+/** Whether a text holds characters that nobody sees, or that change how the others are shown. */
+export const hasUnseen = (text: string): boolean => UNSEEN_ANY.test(text)
+
+/** A text with a question mark in the place of what nobody would see; to be shown in messages. */
+export const showUnseen = (text: string): string => text.replace(UNSEEN_ALL, '?')
+
+/** A text on one line: what nobody sees becomes a space, ends trimmed, cut to `maxChars` characters. */
 export function toOneLine(text: string, maxChars: number): string {
-  return [...text.replace(CONTROL, ' ').replace(/\s+/g, ' ').trim()].slice(0, maxChars).join('')
+  return [...text.replace(UNSEEN_ALL, ' ').replace(/\s+/g, ' ').trim()].slice(0, maxChars).join('')
 }
+
+/** What two names must not share if they are to lie in one folder on any system: case and Unicode form do not count. */
+export const toNameKey = (name: string): string => name.normalize('NFC').toLowerCase().normalize('NFC')

@@ -1,7 +1,8 @@
 import { guessReading, toCoverage } from '../brush/coverage.ts'
+import { toGreyOnPaper } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { trimToMark } from '../raster/trim.ts'
-import { measureSeam, SEAM_VISIBLE, toGrey } from './seam.ts'
+import { measureSeam, SEAM_VISIBLE } from './seam.ts'
 
 /** What a picture is for. */
 export const PICTURE_USES = ['tip', 'grain', 'strip'] as const
@@ -40,7 +41,7 @@ function reachesBothEnds(picture: Pixels): boolean {
 /** Whether the drawing goes on to the border, with no even ground around it. */
 function isFull(pixels: Pixels): boolean {
   const { width, height } = pixels
-  const grey = toGrey(pixels)
+  const grey = toGreyOnPaper(pixels)
   const border: number[] = []
   for (let x = 0; x < width; x++) border.push(grey[x], grey[(height - 1) * width + x])
   for (let y = 0; y < height; y++) border.push(grey[y * width], grey[y * width + width - 1])

@@ -1,5 +1,5 @@
 import type { Grain } from '../brush/recipe.ts'
-import { toLuma } from '../raster/luma.ts'
+import { toGreyOnPaper } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 
 /** One prefiltered size of a tile: weights 0…255 with one more column and row, which repeat the first ones. */
@@ -16,7 +16,7 @@ type Tones = Pick<Grain, 'strength' | 'brightness' | 'contrast'>
  */
 export function prepareGrain(pixels: Pixels, tones: Tones): PreparedGrain {
   const { width, height } = pixels
-  const weights = Float64Array.from(toGreys(pixels), (grey) => 255 * weightOf(grey / 255, tones))
+  const weights = Float64Array.from(toGreyOnPaper(pixels), (grey) => 255 * weightOf(grey / 255, tones))
   const levels: GrainLevel[] = []
   let [w, h, last] = [width, height, weights]
   for (let k = 0; ; k++) {
@@ -37,16 +37,6 @@ export function weightOf(grey: number, { strength, brightness, contrast }: Tones
   const steepness = contrast < 0 ? 1 + contrast : 1 / Math.max(1 - contrast, 1 / 255)
   const g = Math.min(1, Math.max(0, (grey + brightness - 0.5) * steepness + 0.5))
   return 1 - strength * (1 - g)
-}
-
-/** Greys 0…255; where a picture is clear it counts as white paper. */
-function toGreys({ channels, data }: Pixels): Uint8Array {
-  if (channels === 1) return data
-  return Uint8Array.from({ length: data.length / 4 }, (_, p) => {
-    const i = p * 4
-    const alpha = data[i + 3] / 255
-    return Math.round(toLuma(data[i], data[i + 1], data[i + 2]) * alpha + 255 * (1 - alpha))
-  })
 }
 
 /** Each row resampled to `to` columns by the exact mean over the width that a new column covers. */

@@ -1,4 +1,4 @@
-import { toLuma } from '../raster/luma.ts'
+import { toGreyOnPaper } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 
 /** How a picture meets itself when it repeats, across and down: 1 is seamless, above about 1.5 visible. */
@@ -12,7 +12,7 @@ const SEAM_MAX = 999
 /** The mean absolute step across the wrap over the mean absolute step between neighbours inside. */
 export function measureSeam(pixels: Pixels): Seam {
   const { width, height } = pixels
-  const grey = toGrey(pixels)
+  const grey = toGreyOnPaper(pixels)
   return {
     across: ratio(
       meanStep(height, (y) => grey[y * width] - grey[y * width + width - 1]),
@@ -25,18 +25,9 @@ export function measureSeam(pixels: Pixels): Seam {
   }
 }
 
-/** Greys 0…255 over white paper. */
-export function toGrey({ channels, data }: Pixels): Float64Array {
-  if (channels === 1) return Float64Array.from(data)
-  return Float64Array.from({ length: data.length / 4 }, (_, p) => {
-    const alpha = data[p * 4 + 3] / 255
-    return toLuma(data[p * 4], data[p * 4 + 1], data[p * 4 + 2]) * alpha + 255 * (1 - alpha)
-  })
-}
-
 type Lines = { count: number; step: number; lines: number; lineStep: number }
 
-function insideStep(grey: Float64Array, { count, step, lines, lineStep }: Lines): number {
+function insideStep(grey: Uint8Array, { count, step, lines, lineStep }: Lines): number {
   if (count < 2) return 0
   let sum = 0
   for (let line = 0; line < lines; line++) {

@@ -1,5 +1,5 @@
+import { toGreyOnPaper } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
-import { toGrey } from './seam.ts'
 
 /** A strip's lead-in and lead-out, px. */
 export type StripBounds = { leadInPx: number; leadOutPx: number }
@@ -46,7 +46,7 @@ type Columns = { width: number; rows: number; grey: Float64Array; insideStep: nu
 /** Greys column by column, at most so many rows evenly spread. */
 function readColumns(strip: Pixels, rowsMax: number): Columns {
   const { width, height } = strip
-  const all = toGrey(strip)
+  const all = toGreyOnPaper(strip)
   const rows = Math.min(height, rowsMax)
   const grey = new Float64Array(width * rows)
   let sum = 0

@@ -1,25 +1,29 @@
-import { toOneLine } from '../formats/text.ts'
+import { toNameKey, toOneLine, toUtf8 } from '../formats/text.ts'
 
 const FORBIDDEN = /[<>:"/\\|?*]/g // not allowed in file names somewhere; common practice, no source
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i
 const BASE_MAX_CHARS = 80
+/** File systems take 255 bytes; what is added to a name, a number and an extension, has room too. */
+const BASE_MAX_BYTES = 200
 
 /** A name as a file name that every system takes: no reserved characters or words, no dots at its ends. */
 export function toFileName(name: string): string {
-  const base = toOneLine(name.replace(FORBIDDEN, '-'), BASE_MAX_CHARS).replace(/^[. ]+|[. ]+$/g, '')
+  let line = toOneLine(name.replace(FORBIDDEN, '-').normalize('NFC'), BASE_MAX_CHARS)
+  while (toUtf8(line).length > BASE_MAX_BYTES) line = [...line].slice(0, -1).join('')
+  const base = line.replace(/^[. ]+|[. ]+$/g, '')
   if (base === '') return 'Unnamed'
   return RESERVED.test(base) ? `${base}-` : base
 }
 
-/** Gives each file name of one folder once, ignoring case: the second becomes "Name 2". */
+/** Gives each file name of one folder once, whatever its case or Unicode form: the second becomes "Name 2". */
 export class UniqueNames {
   readonly #taken = new Set<string>()
 
   take(name: string): string {
     const base = toFileName(name)
     let unique = base
-    for (let n = 2; this.#taken.has(unique.toLowerCase()); n++) unique = `${base} ${n}`
-    this.#taken.add(unique.toLowerCase())
+    for (let n = 2; this.#taken.has(toNameKey(unique)); n++) unique = `${base} ${n}`
+    this.#taken.add(toNameKey(unique))
     return unique
   }
 }

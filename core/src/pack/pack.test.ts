@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { readRecipe } from '../brush/migrate-recipe.ts'
+import { parseRecipe } from '../brush/migrate-recipe.ts'
 import { defaultRecipe } from '../brush/recipe.ts'
 import type { Thumbnail } from '../brush/thumbnail.ts'
 import { joinBytes } from '../formats/bytes.ts'
@@ -8,19 +8,19 @@ import { writePng } from '../formats/png/write.ts'
 import { toUtf8 } from '../formats/text.ts'
 import { toByteSource } from '../formats/zip/layout.ts'
 import { ZipWriter } from '../formats/zip/write.ts'
-import { hashPixels, sha256Hex } from '../hashes.ts'
+import { hashBytes, hashPixels, type PixelSha } from '../hashes.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { roundTip } from '../testing.ts'
 import { toFileName, UniqueNames } from './file-name.ts'
-import { type PackManifest, parseManifest } from './manifest.ts'
+import { type PackBrush, type PackManifest, parseManifest } from './manifest.ts'
 import { openPack } from './read.ts'
 import { formatSums, parseSums } from './sums.ts'
-import { type PackEntry, placeOpenFiles, satchelPackEntries } from './write.ts'
+import { listOpenFiles, type PackEntry, satchelPackEntries } from './write.ts'
 
 const tips = [roundTip(8), roundTip(12), roundTip(20), roundTip(5), roundTip(30)]
-const tipOf = new Map<string, Pixels>(tips.map((tip) => [hashPixels(tip), tip]))
+const tipOf = new Map<PixelSha, Pixels>(tips.map((tip) => [hashPixels(tip), tip]))
 const [one, two, three, sand, rope] = [...tipOf.keys()]
-const brush = (id: string, name: string, frames: string[]) => ({
+const brush = (id: string, name: string, frames: PixelSha[]) => ({
   id,
   name,
   maker: 'Tidewrack Studio',
@@ -28,6 +28,8 @@ const brush = (id: string, name: string, frames: string[]) => ({
   tags: ['soft'],
   recipe: defaultRecipe({ sizePx: 20, reading: 'light', frames: frames.length }),
   frames,
+  frameNames: [] as string[],
+  keys: [] as [string, string][],
   thumbnail: { from: 'stroke' } as Thumbnail,
 })
 const grained = brush('b4', 'Sand', [one])
@@ -42,7 +44,7 @@ worded.thumbnail = { from: 'text', text: 'Down' }
 ribbon.recipe.path.ribbon = { lay: 'repeated', leadInPx: 4, leadOutPx: 6 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 3,
+  version: 4,
   title: 'Saltmarsh',
   maker: 'Tidewrack Studio',
   licence: 'CC-BY-4.0',
@@ -58,7 +60,7 @@ const manifest: PackManifest = {
   ],
 }
 const pictures = {
-  loadPng: async (sha256: string) => writePng(tipOf.get(sha256)!),
+  loadPng: async (sha256: PixelSha) => writePng(tipOf.get(sha256)!),
   loadThumbnail: async (id: string) => writePng(tips[Number(id[1]) - 1]),
 }
 const texts = { readme: 'Read me', licence: 'Free' }
@@ -75,7 +77,7 @@ function zipOf(entries: readonly PackEntry[]): Uint8Array {
 
 describe('a Satchel pack', () => {
   it('gives back the same sets, order, recipes and pixels', async () => {
-    const zip = zipOf(await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex)))
+    const zip = zipOf(await collect(satchelPackEntries(manifest, texts, pictures, hashBytes)))
     const opened = await openPack(toByteSource(zip))
     expect(opened.manifest).toEqual(manifest)
     const pixelsOf = async (png: Promise<Uint8Array>) => readPng(await png).frames[0].pixels
@@ -84,41 +86,75 @@ describe('a Satchel pack', () => {
         expect(await pixelsOf(opened.readFrame(each, sha256))).toEqual(tipOf.get(sha256))
     expect(await pixelsOf(opened.readGrain(sand))).toEqual(tipOf.get(sand))
     for (const place of tips.keys()) expect(await pixelsOf(opened.readThumbnail(place))).toEqual(tips[place])
-    const files = (await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))).map(({ path }) => path)
+    const files = (await collect(satchelPackEntries(manifest, texts, pictures, hashBytes))).map(({ path }) => path)
     expect(files).toContain(`grains/${sand}.png`)
     expect(files).toContain(`strips/${rope}.png`)
     expect(files).not.toContain(`tips/${rope}.png`)
   })
 
-  it('of the first version is read as it was: no grains, no strips, every thumbnail the stroke', () => {
+  it('of every older version is read as it was, and what they allowed more loosely is put right', () => {
     const { grains, strips, pockets, ...rest } = manifest
-    const bare =
-      (recipeVersion: number) =>
-      ({ thumbnail: _, recipe, ...each }: (typeof manifest.brushes)[number]) => ({
-        ...each,
-        recipe: { ...recipe, version: recipeVersion },
-      })
-    const first = { ...rest, version: 1, brushes: manifest.brushes.slice(0, 3).map(bare(1)) }
-    const second = { ...manifest, version: 2, brushes: manifest.brushes.map(bare(2)) }
+    const old = (recipeVersion: 1 | 2) => (each: PackBrush) => {
+      const { thumbnail: _thumbnail, frameNames: _names, keys: _keys, recipe, ...kept } = each
+      const { scatter: _scatter, ...path } = recipe.path
+      const before = { ...recipe, version: recipeVersion, path: { ...path, scatterPct: 0, scatterAxis: 'both' } }
+      return { ...kept, recipe: before }
+    }
+    const first = { ...rest, version: 1, brushes: manifest.brushes.slice(0, 3).map(old(1)) }
+    const second = { ...manifest, version: 2, brushes: manifest.brushes.map(old(2)) }
     const strokes = manifest.brushes.map((each) => ({ ...each, thumbnail: { from: 'stroke' } }))
     expect(parseManifest(JSON.stringify(first))).toEqual({ ...manifest, brushes: strokes.slice(0, 3), grains: [], strips: [], pockets: [] }) // biome-ignore format: one manifest
     expect(parseManifest(JSON.stringify(second))).toEqual({ ...manifest, brushes: strokes })
     expect([grains.length, strips.length, pockets.length]).toEqual([1, 1, 1])
+
+    const third = { ...manifest, version: 3, brushes: manifest.brushes.map((each) => ({ ...old(2)(each), thumbnail: each.thumbnail })) } // biome-ignore format: one manifest
+    const loose = structuredClone(third)
+    loose.brushes[0].name = 'Do\u0007wn\u202e'
+    Object.assign(loose.brushes[2].recipe.path, { nextFrame: [{ rule: 'random', frames: 7 }] })
+    const mended = parseManifest(JSON.stringify(loose))
+    expect(mended.brushes[0].name).toBe('Do wn')
+    expect(mended.brushes[2].recipe.path.nextFrame).toEqual([{ rule: 'random', frames: 2 }])
+  })
+
+  it('keeps what one amount of scatter meant: to the sides, along the path, or both', () => {
+    const amounts = (scatterAxis: string) => {
+      const { scatter: _, ...path } = defaultRecipe().path
+      const old = { ...defaultRecipe(), version: 2, path: { ...path, scatterPct: 40, scatterAxis } }
+      return parseRecipe(old).path.scatter
+    }
+    expect(amounts('across')).toEqual({ acrossPct: 40, alongPct: 0 })
+    expect(amounts('along')).toEqual({ acrossPct: 0, alongPct: 40 })
+    expect(amounts('both')).toEqual({ acrossPct: 40, alongPct: 40 })
+  })
+
+  it('is refused when its counts do not fit one another, or a name holds what nobody sees', () => {
+    const change = (i: number, edit: (brush: PackBrush) => void) => () => {
+      const changed = structuredClone(manifest)
+      edit(changed.brushes[i])
+      parseManifest(JSON.stringify(changed))
+    }
+    expect(change(2, (brush) => (brush.recipe.path.nextFrame[0].frames = 3))).toThrow('rules for the 2 frames of "Kelp/edge", found rules for 3') // biome-ignore format: one line
+    expect(change(2, (brush) => (brush.frameNames = ['one']))).toThrow('a name for each of the 2 frames')
+    expect(change(2, (brush) => (brush.frameNames = ['one', 'two']))).not.toThrow()
+    expect(change(0, (brush) => (brush.name = 'a\u200bb'))).toThrow('characters that can be seen')
+    expect(change(0, (brush) => (brush.name = '🪶'.repeat(121)))).toThrow('at most 120 characters')
+    expect(change(0, (brush) => (brush.name = '🪶'.repeat(120)))).not.toThrow()
+    expect(change(0, (brush) => (brush.keys = [['a b', 'c']]))).toThrow('keys')
   })
 
   it('lists a checksum for every other file', async () => {
-    const entries = await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))
+    const entries = await collect(satchelPackEntries(manifest, texts, pictures, hashBytes))
     const sums = parseSums(new TextDecoder().decode(entries.at(-1)!.bytes))
-    expect(sums).toEqual(entries.slice(0, -1).map(({ path, bytes }) => ({ path, sha256: sha256Hex(bytes) })))
+    expect(sums).toEqual(entries.slice(0, -1).map(({ path, bytes }) => ({ path, sha256: hashBytes(bytes) })))
     expect(parseSums(formatSums(sums))).toEqual(sums)
   })
 
   it('is refused when a picture is missing, a reference leads nowhere, or it is newer', async () => {
-    const entries = await collect(satchelPackEntries(manifest, texts, pictures, sha256Hex))
+    const entries = await collect(satchelPackEntries(manifest, texts, pictures, hashBytes))
     const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
-    expect(change({ version: 7 })).toThrow('version 3 or older, found 7')
+    expect(change({ version: 7 })).toThrow('version 4 or older, found 7')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)
     const noWords = entries.filter(({ path }) => path !== 'thumbnails/0002.png')
@@ -143,18 +179,18 @@ describe('a Satchel pack', () => {
 
   it('keeps recipes within bounds: one wrong part is named', () => {
     const recipe = defaultRecipe({ sizePx: 10 })
-    expect(readRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe)
-    expect(() => readRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: 0 } })).toThrow(
+    expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe)
+    expect(() => parseRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: 0 } })).toThrow(
       'mark.sizePx to be >=1, found 0',
     )
-    expect(() => readRecipe({ ...recipe, version: 99 })).toThrow('version 2 or older, found 99')
-    expect(() => readRecipe(null)).toThrow('a version number')
+    expect(() => parseRecipe({ ...recipe, version: 99 })).toThrow('version 3 or older, found 99')
+    expect(() => parseRecipe(null)).toThrow('a version number')
   })
 })
 
 describe('open files of a hand-out', () => {
   it('lie in a folder per set, in the order of the sets, names unique and safe', () => {
-    expect(placeOpenFiles(manifest).map(({ brush: { id }, base }) => `${id} ${base}`)).toEqual([
+    expect(listOpenFiles(manifest).map(({ brush: { id }, base }) => `${id} ${base}`)).toEqual([
       'b3 Kelp & Wrack/Kelp-edge',
       'b1 Kelp & Wrack/Down',
       'b1 Feather/Down',
@@ -173,5 +209,7 @@ describe('open files of a hand-out', () => {
     ])
     const names = new UniqueNames()
     expect(['Dot', 'dot', 'DOT'].map((name) => names.take(name))).toEqual(['Dot', 'dot 2', 'DOT 3'])
+    expect(['\u00e9', 'e\u0301'].map((name) => names.take(name))).toEqual(['é', 'é 2'])
+    expect(Buffer.byteLength(toFileName('🪶'.repeat(100)))).toBeLessThanOrEqual(200)
   })
 })

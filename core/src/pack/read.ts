@@ -1,13 +1,14 @@
 import { isOwnPicture } from '../brush/thumbnail.ts'
 import { FormatError } from '../errors.ts'
-import type { Crc32 } from '../formats/crc32.ts'
 import { fromUtf8 } from '../formats/text.ts'
 import type { ByteSource, ZipEntry } from '../formats/zip/layout.ts'
-import { type InflateRaw, listZip, readZipEntry } from '../formats/zip/read.ts'
+import { listZip, readZipEntry, type ZipCodecs } from '../formats/zip/read.ts'
+import type { PixelSha } from '../hashes.ts'
 import {
   framePath,
   grainPath,
   MANIFEST_PATH,
+  PACK,
   type PackBrush,
   type PackManifest,
   parseManifest,
@@ -17,13 +18,11 @@ import {
 /** A pack opened but not unpacked: pictures are read one at a time, by the name of their pixels. */
 export type OpenedPack = {
   manifest: PackManifest
-  readFrame(brush: PackBrush, sha256: string): Promise<Uint8Array>
-  readGrain(sha256: string): Promise<Uint8Array>
-  /** A brush's thumbnail, by its place in the manifest; surely there only where it is a picture of its own. */
-  readThumbnail(place: number): Promise<Uint8Array>
+  readFrame(brush: PackBrush, sha256: PixelSha): Promise<Uint8Array>
+  readGrain(sha256: PixelSha): Promise<Uint8Array>
+  /** A brush's thumbnail, by its number in the manifest; surely there only where it is a picture of its own. */
+  readThumbnail(i: number): Promise<Uint8Array>
 }
-
-type Codecs = { inflateRaw?: InflateRaw; crc32?: Crc32 }
 
 /** Whether an archive's listing is that of a Satchel pack. */
 export const isSatchelPack = (entries: readonly ZipEntry[]): boolean =>
@@ -31,30 +30,42 @@ export const isSatchelPack = (entries: readonly ZipEntry[]): boolean =>
 
 /**
  * Opens a Satchel pack and checks that every picture it names is there.
+ * @param entries Its listing, where it is at hand.
  * @throws {FormatError} If pack.json is missing or wrong, or names a picture that is not in the file.
  */
-export async function openPack(source: ByteSource, codecs: Codecs = {}): Promise<OpenedPack> {
-  const entries = new Map((await listZip(source)).map((entry) => [entry.path, entry]))
+export async function openPack(
+  source: ByteSource,
+  codecs: ZipCodecs = {},
+  entries?: readonly ZipEntry[],
+): Promise<OpenedPack> {
+  const byPath = new Map((entries ?? (await listZip(source))).map((entry) => [entry.path, entry]))
   const read = (path: string) => {
-    const entry = entries.get(path)
-    if (!entry) throw new FormatError('Satchel pack', 0, `the file ${path} in it`)
+    const entry = byPath.get(path)
+    if (!entry) throw new FormatError(PACK, undefined, `the file ${path} in it`)
     return readZipEntry(source, entry, codecs)
   }
   const manifest = parseManifest(fromUtf8(await read(MANIFEST_PATH), MANIFEST_PATH, 0))
-  for (const [place, brush] of manifest.brushes.entries()) {
-    const grain = brush.recipe.ground.grain
-    const wanted = [
-      ...brush.frames.map((sha256) => framePath(brush, sha256)),
-      ...(grain ? [grainPath(grain.sha256)] : []),
-      ...(isOwnPicture(brush.thumbnail) ? [thumbnailPath(place)] : []),
-    ]
-    const missing = wanted.find((path) => !entries.has(path))
-    if (missing) throw new FormatError('Satchel pack', 0, `the picture of "${brush.name}" in it (${missing})`)
-  }
+  for (const [path, { name }] of wantedPictures(manifest))
+    if (!byPath.has(path)) throw new FormatError(PACK, undefined, `the picture of "${name}" in it (${path})`)
   return {
     manifest,
     readFrame: (brush, sha256) => read(framePath(brush, sha256)),
     readGrain: (sha256) => read(grainPath(sha256)),
-    readThumbnail: (place) => read(thumbnailPath(place)),
+    readThumbnail: (i) => read(thumbnailPath(i)),
   }
+}
+
+/** The pictures without which the brushes of a pack would not be whole: each file and the first brush that needs it. */
+function wantedPictures({ brushes }: PackManifest): Map<string, PackBrush> {
+  const wanted = new Map<string, PackBrush>()
+  for (const [i, brush] of brushes.entries()) {
+    const { grain } = brush.recipe.ground
+    const paths = [
+      ...brush.frames.map((sha256) => framePath(brush, sha256)),
+      ...(grain ? [grainPath(grain.sha256)] : []),
+      ...(isOwnPicture(brush.thumbnail) ? [thumbnailPath(i)] : []),
+    ]
+    for (const path of paths) if (!wanted.has(path)) wanted.set(path, brush)
+  }
+  return wanted
 }

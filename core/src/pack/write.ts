@@ -1,5 +1,5 @@
 import { toUtf8 } from '../formats/text.ts'
-import type { Sha256 } from '../hashes.ts'
+import type { HashBytes, PixelSha } from '../hashes.ts'
 import { UniqueNames } from './file-name.ts'
 import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest, thumbnailPath } from './manifest.ts'
 import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
@@ -9,7 +9,7 @@ export type PackEntry = { path: string; bytes: Uint8Array; packing: 'store' | 'd
 
 /** Where pictures come from: the PNG file of a frame or grain by the name of its pixels, and a brush's thumbnail. */
 export type PackPictures = {
-  loadPng(sha256: string): Promise<Uint8Array>
+  loadPng(sha256: PixelSha): Promise<Uint8Array>
   loadThumbnail(brushId: string): Promise<Uint8Array>
 }
 
@@ -22,7 +22,7 @@ export async function* satchelPackEntries(
   manifest: PackManifest,
   { readme, licence }: PackTexts,
   pictures: PackPictures,
-  hash: Sha256,
+  hash: HashBytes,
 ): AsyncGenerator<PackEntry> {
   const sums: Sum[] = []
   const noted = (entry: PackEntry): PackEntry => {
@@ -43,21 +43,21 @@ export async function* satchelPackEntries(
 }
 
 /** Each picture's file and the name of its pixels, once. */
-function picturesOf({ brushes, grains }: PackManifest): Map<string, string> {
+function picturesOf({ brushes, grains }: PackManifest): Map<string, PixelSha> {
   const files = brushes.flatMap((brush) =>
-    brush.frames.map((sha256): [string, string] => [framePath(brush, sha256), sha256]),
+    brush.frames.map((sha256): [string, PixelSha] => [framePath(brush, sha256), sha256]),
   )
-  return new Map([...files, ...grains.map(({ sha256 }): [string, string] => [grainPath(sha256), sha256])])
+  return new Map([...files, ...grains.map(({ sha256 }): [string, PixelSha] => [grainPath(sha256), sha256])])
 }
 
 /** Where a brush's open files go: the brush, and the path without its extension. */
-export type OpenFilePlace = { brush: PackBrush; base: string }
+export type OpenFilePath = { brush: PackBrush; base: string }
 
 /**
- * The places of a hand-out's open files: a folder per set, each brush in the folder of every set it is in, names unique
+ * The paths of a hand-out's open files: a folder per set, each brush in the folder of every set it is in, names unique
  * and safe within their folder.
  */
-export function placeOpenFiles({ brushes, sets }: PackManifest): OpenFilePlace[] {
+export function listOpenFiles({ brushes, sets }: PackManifest): OpenFilePath[] {
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
   return sets.flatMap((set) => {

@@ -16,14 +16,14 @@ export const wholeOf = ({ width, height, left = 0, top = 0 }: SurfacePart): Rect
   bottom: top + height,
 })
 
-/** A transparent surface, or one filled with an opaque ground. */
-export function createSurface(width: number, height: number, ground?: Rgb): Surface {
+/** A transparent surface, or one filled with an opaque colour. */
+export function createSurface(width: number, height: number, backdrop?: Rgb): Surface {
   const data = new Uint8ClampedArray(width * height * 4)
-  if (ground) {
+  if (backdrop) {
     for (let i = 0; i < data.length; i += 4) {
-      data[i] = ground.r
-      data[i + 1] = ground.g
-      data[i + 2] = ground.b
+      data[i] = backdrop.r
+      data[i + 1] = backdrop.g
+      data[i + 2] = backdrop.b
       data[i + 3] = 255
     }
   }

@@ -4,7 +4,7 @@ import type { Rgb } from '../raster/srgb.ts'
 import { createSurface, type Surface } from '../raster/surface.ts'
 import { createStroke } from '../stroke/create-stroke.ts'
 import type { Samples } from '../stroke/path/samples.ts'
-import type { PreparedBrush } from '../stroke/stroke.ts'
+import type { PreparedBrush, StrokeOptions } from '../stroke/stroke.ts'
 import { gaugeStrokes, listStroke } from './gauge.ts'
 import { layUnder } from './underlay.ts'
 
@@ -16,27 +16,37 @@ export type RenderOptions = {
   width: number
   height: number
   colour?: Rgb
-  ground?: Rgb
+  /** What lies under the paint; clear where there is none. */
+  backdrop?: Rgb | undefined
   seed?: number
-  kernel?: 'simd' | 'plain'
+  kernel?: StrokeOptions['kernel']
 }
+
+/** A picture with strokes on it, and whether one of them asked for more than may be drawn. */
+export type Painted = Surface & { isCutShort: boolean }
 
 /** Paints whole strokes one after another onto a new picture; what erases or smears gets bars to work on. */
 export function renderStrokes(
   strokes: readonly Samples[],
   brush: PreparedBrush,
   recipe: Recipe,
-  { width, height, colour = INK, ground, seed = GAUGE_SEED, kernel }: RenderOptions,
-): Surface {
-  const surface = createSurface(width, height, ground)
+  { width, height, colour = INK, backdrop, seed = GAUGE_SEED, kernel }: RenderOptions,
+): Painted {
+  const surface = createSurface(width, height, backdrop)
   layUnder(surface, recipe.colour.behaviour)
-  strokes.forEach((samples, i) => {
-    paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })
-  })
-  return surface
+  let isCutShort = false
+  for (const [i, samples] of strokes.entries())
+    if (paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })) isCutShort = true
+  return { ...surface, isCutShort }
 }
 
-type StrokeOf = { brush: PreparedBrush; recipe: Recipe; seed: number; colour: Rgb; kernel?: 'simd' | 'plain' }
+type StrokeOf = {
+  brush: PreparedBrush
+  recipe: Recipe
+  seed: number
+  colour: Rgb
+  kernel?: StrokeOptions['kernel']
+}
 
 /** Paints one whole stroke onto a picture, in place. @returns Whether it had to be cut short. */
 export function paintStroke(
@@ -54,14 +64,14 @@ export function paintStroke(
 }
 
 /** All gauge strokes of a brush at its own size, or as large as the picture's bands allow. */
-export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
+export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
   const fitted = fitRecipe(recipe, options.height / 4)
   const strokes = gaugeStrokes(options.width, options.height, fitted.mark.sizePx / 2 + 4)
   return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], brush, fitted, options)
 }
 
 /** One long stroke for a list line, never larger than the line. */
-export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
+export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
   const fitted = fitRecipe(recipe, (options.height * 0.72) / (1 + scatterReach(recipe)))
   return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
 }
@@ -71,7 +81,7 @@ const REACH_SHOWN = 1.5
 
 /** How far stamps are thrown across the path in all, in times their width: what a small picture has to leave room for. */
 function scatterReach({ path }: Recipe): number {
-  return path.ribbon || path.scatterAxis === 'along' ? 0 : Math.min(REACH_SHOWN, (2 * path.scatterPct) / 100)
+  return path.ribbon ? 0 : Math.min(REACH_SHOWN, (2 * path.scatter.acrossPct) / 100)
 }
 
 /** The same recipe with its size held to `maxPx`; spacing and scatter are relative and follow by themselves. */

@@ -9,7 +9,7 @@ import { type BrushPictures, prepareBrush } from '../stroke/prepare-brush.ts'
 import type { PreparedBrush } from '../stroke/stroke.ts'
 import { INK, type RenderOptions, renderListStroke } from './render.ts'
 
-/** The lightest neutral ground, and one on which white paint is seen. */
+/** The lightest neutral backdrop, and one on which white paint is seen. */
 const LIGHT: Rgb = { r: 247, g: 247, b: 247 }
 const DARK: Rgb = { r: 58, g: 58, b: 58 }
 /** The part of a thumbnail's height and width that a frame may fill. */
@@ -21,19 +21,19 @@ const HATCH_GREY = 168
 type Size = { width: number; height: number }
 
 /**
- * A list's stroke: on nothing where it is seen on light ground, else opaque on dark ground, so that white paint shows too.
+ * A list's stroke: on nothing where it is seen on light backdrop, else opaque on dark backdrop, so that white paint shows too.
  *
  * @returns Premultiplied, as `renderListStroke`.
  */
 export function renderSeenListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Surface {
   const bare = renderListStroke(brush, recipe, options)
   if (!isBlank(layOn(bare, LIGHT))) return bare
-  const onDark = renderListStroke(brush, recipe, { ...options, ground: DARK })
+  const onDark = renderListStroke(brush, recipe, { ...options, backdrop: DARK })
   return isBlank(toPixels(onDark)) ? bare : onDark
 }
 
 /**
- * A thumbnail that is never blank: the stroke on light or dark ground; where that leaves no trace, the frame; where that is
+ * A thumbnail that is never blank: the stroke on light or dark backdrop; where that leaves no trace, the frame; where that is
  * empty too, hatching, which says that this brush paints nothing.
  *
  * @param options.frame The frame to show, counted from 0, instead of the stroke.
@@ -46,21 +46,21 @@ export function renderThumbnail(
 ): Pixels {
   if (frame === undefined) {
     const brush = prepareBrush(pictures, recipe, INK)
-    for (const ground of [LIGHT, DARK]) {
-      const picture = toPixels(renderListStroke(brush, recipe, { width, height, ground }))
+    for (const backdrop of [LIGHT, DARK]) {
+      const picture = toPixels(renderListStroke(brush, recipe, { width, height, backdrop }))
       if (!isBlank(picture)) return picture
     }
   }
   const shown = pictures.frames[frame ?? 0] ?? pictures.frames[0]
-  for (const ground of shown ? [LIGHT, DARK] : []) {
-    const picture = placeFrame(shown, recipe, { width, height, ground })
+  for (const backdrop of shown ? [LIGHT, DARK] : []) {
+    const picture = placeFrame(shown, recipe, { width, height, backdrop })
     if (!isBlank(picture)) return picture
   }
   return hatch(width, height)
 }
 
-/** A frame as it paints, in the middle of a ground. */
-function placeFrame(frame: Pixels, recipe: Recipe, { width, height, ground }: Size & { ground: Rgb }): Pixels {
+/** A frame as it paints, in the middle of a backdrop. */
+function placeFrame(frame: Pixels, recipe: Recipe, { width, height, backdrop }: Size & { backdrop: Rgb }): Pixels {
   const room = Math.min((width * FRAME_SHARE) / frame.width, (height * FRAME_SHARE) / frame.height, 1)
   const size = fitSize(frame.width, frame.height, Math.max(1, Math.floor(Math.max(frame.width, frame.height) * room)))
   const paint = toCoverage(shrinkPixels(frame, size.width, size.height), recipe.colour.reading)
@@ -79,12 +79,12 @@ function placeFrame(frame: Pixels, recipe: Recipe, { width, height, ground }: Si
       surface.data[o + 3] = alpha
     }
   }
-  return layOn(surface, ground)
+  return layOn(surface, backdrop)
 }
 
-/** A premultiplied picture on an even ground, opaque. */
-function layOn({ width, height, data }: Surface, ground: Rgb): Pixels {
-  const under = [ground.r, ground.g, ground.b]
+/** A premultiplied picture on an even backdrop, opaque. */
+function layOn({ width, height, data }: Surface, backdrop: Rgb): Pixels {
+  const under = [backdrop.r, backdrop.g, backdrop.b]
   const out = new Uint8Array(data.length)
   for (let i = 0; i < data.length; i += 4) {
     const through = 255 - data[i + 3]

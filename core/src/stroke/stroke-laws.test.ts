@@ -6,7 +6,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { createSurface } from '../raster/surface.ts'
 import { gaugeStrokes } from '../render/gauge.ts'
 import { renderGauge } from '../render/render.ts'
-import { anyPixels, anyRecipe, roundTip } from '../testing.ts'
+import { anyPixels, anyRecipe, NO_PIXELS, roundTip } from '../testing.ts'
 import { createStroke } from './create-stroke.ts'
 import { SAMPLE_STRIDE, type Samples } from './path/samples.ts'
 import { prepareBrush } from './prepare-brush.ts'
@@ -105,7 +105,7 @@ describe('a stroke of any recipe', () => {
     const recipe = defaultRecipe({ sizePx: 4096, reading: 'light' })
     recipe.path.spacingPct = 1
     recipe.path.count = 32
-    recipe.path.scatterPct = 10
+    recipe.path.scatter.acrossPct = 10
     const brush = prepareBrush({ frames: [roundTip(64)] }, recipe, KELP)
     const stroke = createStroke({ width: 1200, height: 900, brush, recipe, seed: 1, colour: KELP })
     stroke.add(Float64Array.of(0, 450, 1, 0, 0, 0, 1200, 450, 1, 0, 0, 99))
@@ -119,7 +119,7 @@ describe('a stroke of any recipe', () => {
 
   it('survives a one-pixel tip, a path of numbers that are none, and a grain that is gone', () => {
     const recipe = defaultRecipe({ sizePx: 12, reading: 'light' })
-    recipe.ground.grain = { sha256: 'a'.repeat(64), anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    recipe.ground.grain = { sha256: NO_PIXELS, anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
     const dot = { width: 1, height: 1, channels: 1 as const, data: Uint8Array.of(255) }
     const surface = renderGauge(prepareBrush({ frames: [dot] }, recipe, KELP), recipe, { width: 90, height: 60 })
     expect(surface.data.some((value) => value > 40)).toBe(true)

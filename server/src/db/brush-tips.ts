@@ -74,7 +74,13 @@ export async function swapTip(
 /** A brush's tip, as another brush may have it too. */
 async function findTip(db: Db, workspaceId: string, brushId: string) {
   const [row] = await db
-    .select({ tipId: brush.tipId, pixelKey: tip.pixelKey, nearBits: tip.nearBits, nearSignature: tip.nearSignature })
+    .select({
+      tipId: brush.tipId,
+      pixelKey: tip.pixelKey,
+      nearBits: tip.nearBits,
+      nearSignature: tip.nearSignature,
+      fileKeys: tip.fileKeys,
+    })
     .from(brush)
     .innerJoin(tip, eq(tip.id, brush.tipId))
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, brushId)))

@@ -81,7 +81,13 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
 
 export async function listTipFrames(db: Db, workspaceId: string, tipId: string): Promise<StoredFrame[]> {
   return db
-    .select({ blobSha: tipFrame.blobSha, pixelSha: tipFrame.pixelSha, width: tipFrame.width, height: tipFrame.height })
+    .select({
+      blobSha: tipFrame.blobSha,
+      pixelSha: tipFrame.pixelSha,
+      width: tipFrame.width,
+      height: tipFrame.height,
+      name: tipFrame.name,
+    })
     .from(tipFrame)
     .where(and(eq(tipFrame.workspaceId, workspaceId), eq(tipFrame.tipId, tipId)))
     .orderBy(tipFrame.ordinal)

@@ -1,9 +1,11 @@
 import type { PictureUse } from '@satchel/core/grain/picture-use'
+import type { FileSha } from '@satchel/core/hashes'
 import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { filesOf } from './picture-owners.ts'
 import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'
-import type { Duplicate } from './schema/gather.ts'
-import type { StoredFrame, StoredThumbnail } from './schema/library.ts'
+import type { Duplicate, TakenRows } from './schema/gather.ts'
+import type { StoredFrame } from './schema/library.ts'
 
 export type GatherLine = typeof gatherLine.$inferSelect
 export type NewGatherLine = typeof gatherLine.$inferInsert
@@ -48,6 +50,29 @@ export async function endGather(
     .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id), eq(gather.state, 'open')))
     .returning({ id: gather.id })
   return ended.length > 0
+}
+
+/** Notes what taking a ledger in added. */
+export async function noteTaken(db: Db, workspaceId: string, id: string, added: TakenRows): Promise<void> {
+  await db
+    .update(gather)
+    .set({ added })
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id)))
+}
+
+/** Forgets what taking in added. @returns What it was, to one caller only. */
+export async function forgetTaken(db: Db, workspaceId: string, id: string): Promise<TakenRows | undefined> {
+  const [row] = await db
+    .select({ added: gather.added })
+    .from(gather)
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id)))
+    .for('update')
+  if (!row?.added) return undefined
+  await db
+    .update(gather)
+    .set({ added: null })
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.id, id)))
+  return row.added
 }
 
 /** Adds an uploaded file to a gather that is still open. @returns The file, or undefined when it was closed meanwhile. */
@@ -235,7 +260,7 @@ export async function listTipHashes(db: Db, workspaceId: string) {
 }
 
 /** Removes all that a gather holds. @returns The names of the blobs that may now be nobody's. */
-export async function clearGather(db: Db, workspaceId: string, gatherId: string): Promise<string[]> {
+export async function clearGather(db: Db, workspaceId: string, gatherId: string): Promise<FileSha[]> {
   // Waits for lines that are being written just now, and keeps new ones out: what they hold must be seen here too.
   await db
     .select({ id: gatherFile.id })
@@ -245,21 +270,10 @@ export async function clearGather(db: Db, workspaceId: string, gatherId: string)
   const lines = await db
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
-    .returning({
-      frames: gatherLine.frames,
-      fullFrames: gatherLine.fullFrames,
-      grain: gatherLine.grain,
-      thumbnail: sql<StoredThumbnail | null>`${gatherLine.brush} -> 'thumbnail'`,
-    })
+    .returning()
   const files = await db
     .delete(gatherFile)
     .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))
-    .returning({ blobSha: gatherFile.blobSha })
-  const frames = lines.flatMap(({ frames, fullFrames, grain, thumbnail }) => [
-    ...frames,
-    ...(fullFrames ?? []),
-    ...(grain ? [grain] : []),
-    ...(thumbnail && 'blobSha' in thumbnail ? [thumbnail] : []),
-  ])
-  return [...new Set([...files.map((file) => file.blobSha), ...frames.map((frame) => frame.blobSha)])]
+    .returning()
+  return [...new Set([...filesOf('gatherFile', files), ...filesOf('gatherLine', lines)])]
 }

@@ -1,3 +1,4 @@
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { scalar } from './scalar.ts'
@@ -50,7 +51,7 @@ export async function listMaterialBrushes(db: Db, { workspaceId, kind, pixelSha 
     .orderBy(sql`lower(${brush.name})`, asc(brush.id))
 }
 
-const tipsOf = (db: Db, workspaceId: string, pixelSha: string) =>
+const tipsOf = (db: Db, workspaceId: string, pixelSha: PixelSha) =>
   db
     .select({ id: tip.id })
     .from(tip)
@@ -68,7 +69,7 @@ export async function findMaterial(db: Db, workspaceId: string, id: string): Pro
 export async function findGrain(
   db: Db,
   workspaceId: string,
-  pixelSha: string | undefined,
+  pixelSha: PixelSha | undefined,
 ): Promise<Material | undefined> {
   if (pixelSha === undefined) return undefined
   const [row] = await findMaterials(db, workspaceId, 'grain', [pixelSha])
@@ -79,7 +80,7 @@ export async function findMaterials(
   db: Db,
   workspaceId: string,
   kind: MaterialKind,
-  pixelShas: readonly string[],
+  pixelShas: readonly PixelSha[],
 ): Promise<Material[]> {
   if (pixelShas.length === 0) return []
   return db
@@ -90,17 +91,23 @@ export async function findMaterials(
     )
 }
 
-/** Adds grains and strips. One that is there already stays as it is called; one in the bin comes back. */
-export async function addMaterials(db: Db, workspaceId: string, materials: readonly NewMaterial[]): Promise<void> {
+/**
+ * Adds grains and strips. One that is there already stays as it is called; one in the bin comes back.
+ * @returns The ids of those that were not there before.
+ */
+export async function addMaterials(db: Db, workspaceId: string, materials: readonly NewMaterial[]): Promise<string[]> {
   const once = new Map(materials.map((each) => [`${each.kind} ${each.pixelSha}`, each]))
-  if (once.size === 0) return
-  await db
+  if (once.size === 0) return []
+  const rows = await db
     .insert(material)
     .values([...once.values()].map((each) => ({ workspaceId, ...each })))
     .onConflictDoUpdate({
       target: [material.workspaceId, material.kind, material.pixelSha],
       set: { deletedAt: null },
     })
+    // a row that was only updated has a transaction behind it that made it so
+    .returning({ id: material.id, isNew: sql<boolean>`xmax = 0` })
+  return rows.filter(({ isNew }) => isNew).map(({ id }) => id)
 }
 
 export async function renameMaterial(db: Db, workspaceId: string, id: string, name: string): Promise<boolean> {
@@ -123,7 +130,7 @@ export async function binMaterial(db: Db, workspaceId: string, id: string, delet
 }
 
 /** Deletes for good what lies in the bin since before `until` and no brush uses, not even one in the bin. */
-export async function emptyMaterialBin(db: Db, workspaceId: string, until: Date): Promise<string[]> {
+export async function emptyMaterialBin(db: Db, workspaceId: string, until: Date): Promise<FileSha[]> {
   const gone = await db
     .delete(material)
     .where(

@@ -35,7 +35,9 @@ function migrationsUpTo(count: number): string {
 it('a library of the first version comes along: recipes and releases are of today’s version, nothing else changes', async () => {
   const { pool } = database
   await migrateDatabase(database, migrationsUpTo(1))
-  const first = { ...defaultRecipe({ sizePx: 33, frames: 2 }), version: 1 }
+  const today = defaultRecipe({ sizePx: 33, frames: 2 })
+  const { scatter: _scatter, ...path } = today.path
+  const first = { ...today, version: 1, path: { ...path, scatterPct: 70, scatterAxis: 'along' } }
   const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`
   await pool.query('insert into workspace (id, name) values ($1, $2)', [id(1), 'Old marsh'])
   await pool.query('insert into tip (id, workspace_id, pixel_key) values ($1, $2, $3)', [id(2), id(1), 'k'])
@@ -69,7 +71,7 @@ it('a library of the first version comes along: recipes and releases are of toda
   const saved = await pool.query('select snapshot from brush_version')
   expect(saved.rows[0].snapshot).toEqual({
     ...snapshot,
-    recipe: { ...first, version: 2 },
+    recipe: { ...today, path: { ...today.path, scatter: { acrossPct: 0, alongPct: 70 } } },
     tipId: id(2),
     thumbnail: { from: 'stroke' },
   })

@@ -1,24 +1,15 @@
+import type { FileSha } from '@satchel/core/hashes'
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import {
-  blob,
-  blobPiece,
-  brush,
-  brushVersion,
-  gatherFile,
-  gatherLine,
-  material,
-  release,
-  tip,
-  tipFrame,
-} from './schema/all.ts'
+import { isNobodys } from './picture-owners.ts'
+import { blob, blobPiece, brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 
 /** The pictures that a version of a brush may be the last to use; for `returning` of a delete. */
 export const versionPictures = {
   tipId: sql<string>`${brushVersion.snapshot} ->> 'tipId'`,
-  blobSha: sql<string | null>`${brushVersion.snapshot} -> 'thumbnail' ->> 'blobSha'`,
+  blobSha: sql<FileSha | null>`${brushVersion.snapshot} -> 'thumbnail' ->> 'blobSha'`,
 }
-type VersionPictures = { tipId: string; blobSha: string | null }
+type VersionPictures = { tipId: string; blobSha: FileSha | null }
 
 /** Deletes the tips and files of versions that are gone, as far as nothing else uses them. */
 export async function deletePicturesOf(db: Db, workspaceId: string, gone: readonly VersionPictures[]): Promise<void> {
@@ -50,29 +41,13 @@ export async function deletePicturesOf(db: Db, workspaceId: string, gone: readon
   await deleteOrphanBlobs(db, workspaceId, [...blobs])
 }
 
-/** Deletes those of the named blobs that no tip, version, open gather or release refers to. */
-export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: string[]): Promise<void> {
+/** Deletes those of the named files that nobody owns; see `picture-owners.ts`. */
+export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: readonly FileSha[]): Promise<void> {
   if (shas.length === 0) return
   const orphans = await db
     .select({ sha256: blob.sha256 })
     .from(blob)
-    .where(
-      and(
-        eq(blob.workspaceId, workspaceId),
-        inArray(blob.sha256, shas),
-        sql`not exists (select 1 from ${tipFrame} where ${tipFrame.workspaceId} = ${blob.workspaceId} and ${tipFrame.blobSha} = ${blob.sha256})`,
-        sql`not exists (select 1 from ${brushVersion} where ${brushVersion.workspaceId} = ${blob.workspaceId} and ${brushVersion.snapshot} -> 'thumbnail' ->> 'blobSha' = ${blob.sha256})`,
-        sql`not exists (select 1 from ${gatherFile} where ${gatherFile.workspaceId} = ${blob.workspaceId} and ${gatherFile.blobSha} = ${blob.sha256})`,
-        sql`not exists (select 1 from ${gatherLine}, jsonb_array_elements(${gatherLine.frames} || coalesce(${gatherLine.fullFrames}, '[]')) as f
-          where ${gatherLine.workspaceId} = ${blob.workspaceId} and f ->> 'blobSha' = ${blob.sha256})`,
-        sql`not exists (select 1 from ${gatherLine} where ${gatherLine.workspaceId} = ${blob.workspaceId} and ${gatherLine.grain} ->> 'blobSha' = ${blob.sha256})`,
-        sql`not exists (select 1 from ${gatherLine} where ${gatherLine.workspaceId} = ${blob.workspaceId} and ${gatherLine.brush} -> 'thumbnail' ->> 'blobSha' = ${blob.sha256})`,
-        sql`not exists (select 1 from ${material} where ${material.workspaceId} = ${blob.workspaceId} and ${material.blobSha} = ${blob.sha256})`,
-        sql`not exists (select 1 from ${release}, jsonb_array_elements(${release.brushes}) as b
-          where ${release.workspaceId} = ${blob.workspaceId} and (b -> 'blobs' ? ${blob.sha256} or b ->> 'grainBlob' = ${blob.sha256} or b ->> 'thumbnailBlob' = ${blob.sha256}))`,
-        sql`not exists (select 1 from ${release} where ${release.workspaceId} = ${blob.workspaceId} and ${release.zipSha} = ${blob.sha256})`,
-      ),
-    )
+    .where(and(eq(blob.workspaceId, workspaceId), inArray(blob.sha256, [...shas]), isNobodys))
   const gone = orphans.map((row) => row.sha256)
   if (gone.length === 0) return
   await db.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), inArray(blobPiece.sha256, gone)))

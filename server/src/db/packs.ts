@@ -1,3 +1,4 @@
+import type { FileSha } from '@satchel/core/hashes'
 import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { scalar } from './scalar.ts'
@@ -79,9 +80,8 @@ export async function createPack(
   return row
 }
 
-export type PackChange = Partial<
-  Pick<Pack, 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'deletedAt'>
->
+type Changed = 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'deletedAt'
+export type PackChange = { [Key in Changed]?: Pack[Key] | undefined }
 
 export async function updatePack(
   db: Db,
@@ -134,12 +134,14 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
       tags: brush.tags,
       snapshot: brushVersion.snapshot,
       tipId: brush.tipId,
+      fileKeys: tip.fileKeys,
     })
     .from(packSet)
     .innerJoin(rackSet, and(eq(rackSet.id, packSet.setId), isNull(rackSet.deletedAt)))
     .innerJoin(setItem, eq(setItem.setId, packSet.setId))
     .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
     .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))
+    .innerJoin(tip, eq(tip.id, brush.tipId))
     .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
   const frames = await db
     .selectDistinct({
@@ -149,6 +151,7 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
       pixelSha: tipFrame.pixelSha,
       width: tipFrame.width,
       height: tipFrame.height,
+      name: tipFrame.name,
     })
     .from(packSet)
     .innerJoin(setItem, eq(setItem.setId, packSet.setId))
@@ -184,7 +187,7 @@ export async function setReleaseState(
   db: Db,
   workspaceId: string,
   id: string,
-  end: { state: 'ready'; zipSha: string; zipBytes: number; zipFiles: number } | { state: 'failed' | 'building' },
+  end: { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number } | { state: 'failed' | 'building' },
 ): Promise<void> {
   await db
     .update(release)

@@ -84,8 +84,13 @@ export async function pinBrushes(
   })
 }
 
-async function insertItems(db: Db, workspaceId: string, pocketId: string, items: readonly NewItem[]): Promise<void> {
-  if (items.length === 0) return
+async function insertItems(
+  db: Db,
+  workspaceId: string,
+  pocketId: string,
+  items: readonly NewItem[],
+): Promise<string[]> {
+  if (items.length === 0) return []
   const [last] = await db
     .select({ position: pocketItem.position })
     .from(pocketItem)
@@ -93,18 +98,20 @@ async function insertItems(db: Db, workspaceId: string, pocketId: string, items:
     .orderBy(sql`${pocketItem.position} collate "C" desc`)
     .limit(1)
   const positions = generateNKeysBetween(last?.position ?? null, null, items.length)
-  await db
+  const rows = await db
     .insert(pocketItem)
     .values(items.map((item, i) => ({ workspaceId, pocketId, ...item, position: positions[i] ?? '' })))
+    .returning({ id: pocketItem.id })
+  return rows.map(({ id }) => id)
 }
 
-/** Adds entries to the pocket of a name, which is made where there is none. */
+/** Adds entries to the pocket of a name, which is made where there is none. @returns The entries' ids. */
 export async function addToNamedPocket(
   db: Db,
   workspaceId: string,
   name: string,
   items: readonly NewItem[],
-): Promise<void> {
+): Promise<string[]> {
   const [found] = await db
     .select({ id: pocket.id })
     .from(pocket)
@@ -115,7 +122,7 @@ export async function addToNamedPocket(
         isNull(pocket.deletedAt),
       ),
     )
-  await insertItems(db, workspaceId, found?.id ?? (await createPocket(db, workspaceId, { name })), items)
+  return insertItems(db, workspaceId, found?.id ?? (await createPocket(db, workspaceId, { name })), items)
 }
 
 /** Changes a pocket's name, or puts it away and brings it back. @returns Whether there is such a pocket. */
@@ -145,6 +152,11 @@ export async function updatePocketItem(
     .where(and(eq(pocketItem.workspaceId, workspaceId), eq(pocketItem.id, id)))
     .returning({ id: pocketItem.id })
   return rows.length > 0
+}
+
+export async function removePocketItems(db: Db, workspaceId: string, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return
+  await db.delete(pocketItem).where(and(eq(pocketItem.workspaceId, workspaceId), inArray(pocketItem.id, [...ids])))
 }
 
 export async function removePocketItem(db: Db, workspaceId: string, id: string): Promise<boolean> {

@@ -12,6 +12,8 @@ export type NewBrush = Omit<BrushSnapshot, 'tipId' | 'thumbnail'> & {
   pixelKey: string
   nearBits: string | null
   nearSignature: Uint8Array | null
+  fileKeys?: [key: string, value: string][]
+  starter?: boolean
 }
 
 const ROWS_AT_ONCE = 500
@@ -23,7 +25,11 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
     const part = brushes.slice(at, at + ROWS_AT_ONCE)
     const tips = await db
       .insert(tip)
-      .values(part.map(({ pixelKey, nearBits, nearSignature }) => ({ workspaceId, pixelKey, nearBits, nearSignature })))
+      .values(
+        part.map(({ pixelKey, nearBits, nearSignature, fileKeys = [] }) => ({
+          ...{ workspaceId, pixelKey, nearBits, nearSignature, fileKeys },
+        })),
+      )
       .returning({ id: tip.id })
     const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, tips[i]?.id ?? '') }))
     await db
@@ -36,7 +42,10 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
     const rows = await db
       .insert(brush)
       .values(
-        withTips.map(({ each, snapshot }) => ({ workspaceId, frames: each.frames.length, ...toColumns(snapshot) })),
+        withTips.map(({ each, snapshot }) => ({
+          ...{ workspaceId, frames: each.frames.length, starter: each.starter ?? false },
+          ...toColumns(snapshot),
+        })),
       )
       .returning({ id: brush.id })
     await db

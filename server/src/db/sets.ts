@@ -28,29 +28,44 @@ async function lastPosition(db: Db, workspaceId: string): Promise<string | null>
   return row?.position ?? null
 }
 
-export async function createSet(db: Db, workspaceId: string, name: string) {
+type SetFacts = { folder?: string; starter?: boolean }
+
+export async function createSet(db: Db, workspaceId: string, name: string, facts: SetFacts = {}) {
   const position = generateKeyBetween(await lastPosition(db, workspaceId), null)
   const [row] = await db
     .insert(rackSet)
-    .values({ workspaceId, name, position })
+    .values({ workspaceId, name, position, ...facts })
     .returning({ id: rackSet.id, name: rackSet.name })
   if (!row) throw new Error('insert gave no row')
   return row
 }
 
-/** The sets of those names, ignoring case; missing ones are made, in the order given. */
-export async function ensureSets(db: Db, workspaceId: string, names: readonly string[]): Promise<Map<string, string>> {
+/**
+ * The sets of those names, ignoring case; missing ones are made, in the order given.
+ * @param folderOf What a new set is grouped under on the rack, if anything.
+ * @returns Ids by lower-case names, and the ids of the sets that were made.
+ */
+export async function ensureSets(
+  db: Db,
+  workspaceId: string,
+  names: readonly string[],
+  folderOf: (name: string) => string = () => '',
+): Promise<{ ids: Map<string, string>; made: string[] }> {
   const found = await db
     .select({ id: rackSet.id, name: rackSet.name })
     .from(rackSet)
-    .where(and(eq(rackSet.workspaceId, workspaceId), isNull(rackSet.deletedAt)))
+    .where(and(eq(rackSet.workspaceId, workspaceId), isNull(rackSet.deletedAt), eq(rackSet.starter, false)))
     .orderBy(byPosition)
   const ids = new Map<string, string>()
   for (const set of found) if (!ids.has(set.name.toLowerCase())) ids.set(set.name.toLowerCase(), set.id)
+  const made: string[] = []
   for (const name of names) {
-    if (!ids.has(name.toLowerCase())) ids.set(name.toLowerCase(), (await createSet(db, workspaceId, name)).id)
+    if (ids.has(name.toLowerCase())) continue
+    const { id } = await createSet(db, workspaceId, name, { folder: folderOf(name) })
+    ids.set(name.toLowerCase(), id)
+    made.push(id)
   }
-  return ids
+  return { ids, made }
 }
 
 /** Changes a set's name, or whether it is hidden. @returns The set, or undefined when it is gone. */

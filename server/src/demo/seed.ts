@@ -1,17 +1,17 @@
 import { hashNear } from '@satchel/core/compare/near-hash'
 import { measureSeam } from '@satchel/core/grain/seam'
+import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall } from '../db/members.ts'
-import { createPack, findPack, insertHandOut, insertRelease, setPackSets, updatePack } from '../db/packs.ts'
+import { createPack, findPack, insertHandOut, setPackSets, updatePack } from '../db/packs.ts'
 import { createPocket, pinBrushes } from '../db/pockets.ts'
 import { insertBrushes, type NewBrush } from '../db/save-brush.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
-import { BUILD_RELEASE } from '../hand-out/build-release.ts'
+import { createRelease } from '../hand-out/create-release.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
-import { freeze } from '../routes/packs.ts'
 import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
 import { demoBrushes } from './brushes.ts'
 import { demoGrains } from './grains.ts'
@@ -30,7 +30,7 @@ Shell Stamps set one shell a step; lift the pen to place a single one.`
 
 /** Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once. */
 export async function seedDemo(deps: AppDeps): Promise<void> {
-  const { db, auth, jobs, log } = deps
+  const { db, auth, log } = deps
   if (!(await isEmptyInstall(db))) return
   log.info('drawing the demo library')
   const { user } = await auth.api.signUpEmail({
@@ -50,7 +50,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
     ),
   )
   const names = [...new Set(drawn.map((each) => each.set))]
-  const sets = await ensureSets(db, workspaceId, names)
+  const { ids: sets } = await ensureSets(db, workspaceId, names)
   for (const name of names) {
     const members = drawn.flatMap((each, i) => (each.set === name ? [ids[i] ?? ''] : []))
     await addToSet(db, workspaceId, sets.get(name.toLowerCase()) ?? '', members)
@@ -75,18 +75,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   await setPackSets(db, workspaceId, packId, chosen)
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw new Error('the demo pack was not made')
-  const version = '1.0.0'
-  const frozen = await freeze(db, pack, version)
-  const release = await insertRelease(db, {
-    ...frozen, workspaceId, packId, version, notes: 'First release, for the evening class.', state: 'building', coverBrushId: pack.coverBrushId,
-  }) // biome-ignore format: one row
-  if (!release) throw new Error('the demo release was not made')
-  await jobs.add({
-    workspaceId,
-    kind: BUILD_RELEASE,
-    subjectId: release.id,
-    title: `Building ${pack.title} ${version}`,
-  })
+  const release = await createRelease(deps, pack, { version: '1.0.0', notes: 'First release, for the evening class.' })
   const handOut = (name: string, more: { endsAt?: Date; downloadLimit?: number } = {}) =>
     insertHandOut(db, { workspaceId, releaseId: release.id, name, tokenHash: hashToken(createToken()), ...more })
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
@@ -107,8 +96,8 @@ const toMaterial = (
 }
 
 /** Stores the demo's grains. @returns The names of their pixels by what they are called. */
-async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, string>> {
-  const shas = new Map<string, string>()
+async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, PixelSha>> {
+  const shas = new Map<string, PixelSha>()
   for (const [name, pixels] of demoGrains()) {
     const frame = await storeFrame(pixels, workspaceId, deps)
     await addMaterials(deps.db, workspaceId, [toMaterial('grain', name, frame, pixels)])
@@ -117,7 +106,7 @@ async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<stri
   return shas
 }
 
-function withGrain(brush: DemoBrush, grains: ReadonlyMap<string, string>): DemoBrush {
+function withGrain(brush: DemoBrush, grains: ReadonlyMap<string, PixelSha>): DemoBrush {
   const settings = brush.recipe.ground.grain
   const sha256 = grains.get(brush.grain ?? '')
   if (!settings) return brush

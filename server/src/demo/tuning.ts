@@ -1,4 +1,5 @@
 import { type AngleMode, defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
+import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { createNoise, type Ink } from './ink.ts'
 
@@ -58,7 +59,7 @@ export function tune(reading: PaintReading, frames: number, t: Tuning): Recipe {
     path: {
       ...base.path,
       spacingPct: t.spacing ?? 20,
-      scatterPct: t.scatter ?? 0,
+      scatter: { acrossPct: t.scatter ?? 0, alongPct: 0 },
       nextFrame: [{ rule: t.rule ?? 'inOrder', frames }],
       ...(t.taper ? { taper: t.taper } : {}),
       ...(t.ribbon ? { ribbon: t.ribbon } : {}),
@@ -84,7 +85,7 @@ export function tune(reading: PaintReading, frames: number, t: Tuning): Recipe {
 }
 
 /** The seed puts the pixels' name in, once they are stored. */
-const UNNAMED = '0'.repeat(64)
+const UNNAMED = '0'.repeat(64) as PixelSha
 
 function grainOf({
   scale,

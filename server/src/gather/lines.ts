@@ -2,26 +2,11 @@ import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Db } from '../db/database.ts'
-import { addGatherLines, type GatherFile, type NewGatherLine } from '../db/gathers.ts'
+import { addGatherLines, type NewGatherLine } from '../db/gathers.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
-import type { Deps } from '../deps.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
-import type { JobContext } from '../queue/queue.ts'
 import type { ReadFrame } from '../workers/tasks.ts'
-
-/** Where a line stands in the ledger, and the set it would go to. */
-export type Place = { folder: string; path: string; setName: string }
-/** One file being read. */
-export type Reader = {
-  deps: Deps
-  file: GatherFile
-  context: JobContext
-  tally: Tally
-  unpackedBytes: number
-  ordinal: number
-}
-/** How far the whole job is. */
-export type Tally = { files: number; filesRead: number; entries: number; entriesRead: number }
+import type { LineHead, Reader } from './reader.ts'
 
 /** A grain as read from a pack, before its file is stored. */
 export type ReadGrain = { frame: ReadFrame; name: string; seamAcross: number; seamDown: number }
@@ -37,15 +22,15 @@ export type LinePictures = {
 /** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
 export async function addBrushLine(
   reader: Reader,
-  place: Place,
+  head: LineHead,
   { frames, grain, thumbnail }: LinePictures,
   content: LineContent,
 ): Promise<void> {
   const { deps, file } = reader
   await deps.db.transaction(async (tx) => {
-    const store = async ({ png, pixelSha, width, height }: ReadFrame): Promise<StoredFrame> => {
+    const store = async ({ png, pixelSha, width, height, name }: ReadFrame): Promise<StoredFrame> => {
       const { sha256 } = await deps.blobs.put(tx, file.workspaceId, png, 'image/png')
-      return { blobSha: sha256, pixelSha, width, height }
+      return { blobSha: sha256, pixelSha, width, height, ...(name ? { name } : {}) }
     }
     const stored: StoredFrame[] = []
     for (const frame of frames) stored.push(await store(frame))
@@ -55,7 +40,7 @@ export async function addBrushLine(
       ...content.brush,
       ...(thumbnail ? { thumbnail: withFile(thumbnail.of, shown) } : {}),
     }
-    await insertLine(tx, reader, place, { ...content, ...(brush ? { brush } : {}), frames: stored, grain: ground })
+    await insertLine(tx, reader, head, { ...content, ...(brush ? { brush } : {}), frames: stored, grain: ground })
   })
   await tell(reader)
 }
@@ -66,12 +51,12 @@ export type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome'
 
 export const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
 
-export async function addLine(reader: Reader, place: Place, content: LineContent): Promise<void> {
-  await insertLine(reader.deps.db, reader, place, content)
+export async function addLine(reader: Reader, head: LineHead, content: LineContent): Promise<void> {
+  await insertLine(reader.deps.db, reader, head, content)
   await tell(reader)
 }
 
-async function insertLine(db: Db, reader: Reader, place: Place, content: LineContent): Promise<void> {
+async function insertLine(db: Db, reader: Reader, head: LineHead, content: LineContent): Promise<void> {
   const { workspaceId, gatherId, id: fileId } = reader.file
   const [first] = content.frames ?? []
   await addGatherLines(db, [
@@ -80,10 +65,10 @@ async function insertLine(db: Db, reader: Reader, place: Place, content: LineCon
       gatherId,
       fileId,
       ordinal: reader.ordinal++,
-      folder: place.folder,
-      path: place.path,
-      name: nameOf(place.path),
-      setName: content.outcome === 'take' ? toOneLine(place.setName, NAME_MAX_CHARS) : '',
+      folder: head.folder,
+      path: head.path,
+      name: nameOf(head.path),
+      setName: content.outcome === 'take' ? toOneLine(head.setName, NAME_MAX_CHARS) : '',
       ...(first ? { width: first.width, height: first.height } : {}),
       ...content,
     },

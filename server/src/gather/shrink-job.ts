@@ -8,19 +8,15 @@ import { toPixelKey } from '../workers/read-tip.ts'
 import type { ReadFrame } from '../workers/tasks.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 
-export const GATHER_SHRINK = 'gather-shrink'
-
 /** Puts smaller copies in the place of heavy tips, for the lines named in the payload. */
-export const gatherShrink = (deps: Deps): JobHandler => ({
-  async run({ job, progress, signal }) {
-    const { workspaceId, payload } = job
-    const gatherId = String(payload.gatherId)
-    const lines = await loadGatherLines(deps.db, workspaceId, gatherId, payload.lineIds as string[])
+export const gatherShrink = (deps: Deps): JobHandler<'gather-shrink'> => ({
+  async run({ job: { workspaceId }, payload: { gatherId, lineIds }, progress, signal }) {
+    const lines = await loadGatherLines(deps.db, workspaceId, gatherId, lineIds)
     for (const [i, line] of lines.entries()) {
       signal.throwIfAborted()
       progress(i, lines.length)
       if (line.fullFrames || line.frames.length === 0) continue
-      await useSmallerCopy(deps, line)
+      await shrinkLine(deps, line)
       await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
     }
     progress(lines.length, lines.length)
@@ -29,7 +25,7 @@ export const gatherShrink = (deps: Deps): JobHandler => ({
   },
 })
 
-async function useSmallerCopy({ db, blobs, workers }: Deps, line: GatherLine): Promise<void> {
+async function shrinkLine({ db, blobs, workers }: Deps, line: GatherLine): Promise<void> {
   const { workspaceId } = line
   const small: ReadFrame[] = []
   for (const frame of line.frames) {
@@ -55,7 +51,7 @@ async function useSmallerCopy({ db, blobs, workers }: Deps, line: GatherLine): P
 }
 
 /** Brings the frames back as they came; the smaller copies go. */
-export async function useFullSize(db: Deps['db'], line: GatherLine): Promise<void> {
+export async function restoreLine(db: Deps['db'], line: GatherLine): Promise<void> {
   const { fullFrames, frames, workspaceId } = line
   if (!fullFrames) return
   await db.transaction(async (tx) => {

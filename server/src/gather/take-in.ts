@@ -1,12 +1,14 @@
 import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
+import { binBrushes } from '../db/brush-bin.ts'
 import type { Db } from '../db/database.ts'
-import { clearGather, endGather, type GatherLine, loadGatherLines } from '../db/gathers.ts'
-import { addMaterials, type NewMaterial } from '../db/materials.ts'
+import { clearGather, endGather, forgetTaken, type GatherLine, loadGatherLines, noteTaken } from '../db/gathers.ts'
+import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
-import { addToNamedPocket } from '../db/pockets.ts'
+import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
 import { insertBrushes } from '../db/save-brush.ts'
-import { addToSet, ensureSets } from '../db/sets.ts'
+import { addToSet, ensureSets, updateSet } from '../db/sets.ts'
 import { Problem } from '../errors.ts'
+import { nameOf } from './lines.ts'
 
 /** What taking in did. */
 export type TakenIn = { brushes: number; sets: number; grains: number; strips: number }
@@ -26,17 +28,35 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     if (lines.length === 0) throw new Problem(409, 'Nothing is marked to be taken in; choose at least one line.')
     const brushes = lines.filter((line) => line.use !== 'grain')
     const ids = await insertBrushes(tx, workspaceId, brushes.map(toNewBrush))
-    await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
-    for (const [name, items] of pinsOf(brushes, ids)) await addToNamedPocket(tx, workspaceId, name, items)
-    const placed = placeInSets(brushes, ids)
-    const setIds = await ensureSets(tx, workspaceId, [...placed.keys()])
-    for (const [name, brushIds] of placed) {
-      const setId = setIds.get(name.toLowerCase())
+    const materials = await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
+    const pocketItems: string[] = []
+    for (const [name, items] of pinsOf(brushes, ids))
+      pocketItems.push(...(await addToNamedPocket(tx, workspaceId, name, items)))
+    const grouped = groupBySet(brushes, ids)
+    const sets = await ensureSets(tx, workspaceId, [...grouped.keys()], foldersOf(brushes))
+    for (const [name, brushIds] of grouped) {
+      const setId = sets.ids.get(name.toLowerCase())
       if (setId) await addToSet(tx, workspaceId, setId, brushIds)
     }
+    await noteTaken(tx, workspaceId, gatherId, { brushes: ids, sets: sets.made, materials, pocketItems })
     await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
     const of = (use: GatherLine['use']) => lines.filter((line) => line.use === use).length
-    return { brushes: ids.length, sets: placed.size, grains: of('grain'), strips: of('strip') }
+    return { brushes: ids.length, sets: grouped.size, grains: of('grain'), strips: of('strip') }
+  })
+}
+
+/**
+ * Takes back what taking a ledger in added: brushes go to the bin, new sets, grains and strips with them.
+ * @returns How many brushes; undefined when there is nothing to take back.
+ */
+export async function undoTakeIn(db: Db, workspaceId: string, gatherId: string): Promise<number | undefined> {
+  return db.transaction(async (tx) => {
+    const added = await forgetTaken(tx, workspaceId, gatherId)
+    if (!added) return undefined
+    await removePocketItems(tx, workspaceId, added.pocketItems)
+    for (const id of added.materials) await binMaterial(tx, workspaceId, id, true)
+    for (const id of added.sets) await updateSet(tx, workspaceId, id, { deletedAt: new Date() })
+    return added.brushes.length === 0 ? 0 : binBrushes(tx, workspaceId, added.brushes, true)
   })
 }
 
@@ -51,12 +71,13 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
 
 function toNewBrush(line: GatherLine) {
   if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
-  const { maker, licence, tags, thumbnail } = line.brush
+  const { maker, licence, tags, thumbnail, fileKeys } = line.brush
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, nearBits, nearSignature } = line
   return {
     ...{ name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature },
     ...(thumbnail ? { thumbnail } : {}),
+    ...(fileKeys ? { fileKeys } : {}),
   }
 }
 
@@ -95,25 +116,42 @@ function toMaterials({ use, name, frames, grain, seamAcross, seamDown, brush }: 
  * and of the brushes in each. A brush out of a pack lies in all its sets; the curator's choice of another set replaces
  * the first of them.
  */
-function placeInSets(lines: GatherLine[], ids: string[]): Map<string, string[]> {
+function groupBySet(lines: GatherLine[], ids: string[]): Map<string, string[]> {
   const firstOfFile = new Map<string, number>()
   for (const [i, line] of lines.entries()) if (!firstOfFile.has(line.fileId)) firstOfFile.set(line.fileId, i)
-  const placed = lines.flatMap((line, i) => {
-    const [first, ...others] = line.brush?.places ?? []
+  const wanted = lines.flatMap((line, i) => {
+    const [first, ...others] = line.brush?.inSets ?? []
     const own = { name: line.setName, order: first?.order ?? 0, at: first?.at ?? i }
-    return [own, ...others.filter(({ name }) => name !== own.name)].map((place) => ({
-      ...place,
+    return [own, ...others.filter(({ name }) => name !== own.name)].map((inSet) => ({
+      ...inSet,
       id: ids[i] ?? '',
       file: firstOfFile.get(line.fileId) ?? 0,
     }))
   })
-  placed.sort((a, b) => a.file - b.file || a.order - b.order || a.at - b.at)
+  wanted.sort((a, b) => a.file - b.file || a.order - b.order || a.at - b.at)
   const bySet = new Map<string, { name: string; ids: string[] }>()
-  for (const { name, id } of placed) {
+  for (const { name, id } of wanted) {
     if (name === '') continue
     const set = bySet.get(name.toLowerCase())
     if (set) set.ids.push(id)
     else bySet.set(name.toLowerCase(), { name, ids: [id] })
   }
   return new Map([...bySet.values()].map((set) => [set.name, set.ids]))
+}
+
+/** Sets that came together out of one folder or zip are grouped under it on the rack. */
+function foldersOf(lines: readonly GatherLine[]): (setName: string) => string {
+  const folderOf = new Map<string, string>()
+  const setsIn = new Map<string, Set<string>>()
+  for (const { folder, setName } of lines) {
+    const top = nameOf(folder.split('/')[0] ?? '')
+    const key = setName.toLowerCase()
+    if (folder === '' || setName === '' || folderOf.has(key)) continue
+    folderOf.set(key, top)
+    setsIn.set(top, (setsIn.get(top) ?? new Set()).add(key))
+  }
+  return (setName) => {
+    const folder = folderOf.get(setName.toLowerCase()) ?? ''
+    return (setsIn.get(folder)?.size ?? 0) > 1 ? folder : ''
+  }
 }

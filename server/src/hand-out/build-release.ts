@@ -2,14 +2,15 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { toUtf8 } from '@satchel/core/formats/text'
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { formatSums, SUMS_PATH } from '@satchel/core/pack/sums'
 import {
-  type OpenFilePlace,
+  listOpenFiles,
+  type OpenFilePath,
   type PackEntry,
   type PackPictures,
-  placeOpenFiles,
   satchelPackEntries,
 } from '@satchel/core/pack/write'
 import { pMapIterable } from 'p-map'
@@ -18,16 +19,14 @@ import type { Deps } from '../deps.ts'
 import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
-import { nodeSha256 } from '../workers/codec.ts'
+import { nodeHashBytes } from '../workers/codec.ts'
 import { packReadme } from './pack-texts.ts'
 import { openZipFile } from './zip-file.ts'
-
-export const BUILD_RELEASE = 'build-release'
 
 const AHEAD = 4 // brushes converted before they are written
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
-export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler => ({
+export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'build-release'> => ({
   async run(context) {
     const { workspaceId, subjectId } = context.job
     const release = await findRelease(deps.db, workspaceId, subjectId)
@@ -68,7 +67,7 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   }
   const texts = { readme: packReadme(manifest), licence: release.licenceText }
   const inner = await openZipFile(join(folder, 'pack.zip'))
-  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeSha256))
+  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes))
     await inner.add(entry)
   const innerFile = await inner.finish({ crc: true })
 
@@ -87,8 +86,10 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
 }
 
 function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, step: () => void): PackPictures {
-  const blobOf = new Map(
-    brushes.flatMap((brush) => brush.pixels.map((pixel, i): [string, string] => [pixel, brush.blobs[i] ?? ''])),
+  const blobOf = new Map<PixelSha, FileSha | undefined>(
+    brushes.flatMap(({ pixels, blobs }) =>
+      pixels.map((pixel, i): [PixelSha, FileSha | undefined] => [pixel, blobs[i]]),
+    ),
   )
   for (const [i, { recipe }] of manifest.brushes.entries()) {
     const grainBlob = brushes[i]?.grainBlob
@@ -97,7 +98,11 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const frozen = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
   return {
-    loadPng: (sha256) => deps.blobs.read(workspaceId, blobOf.get(sha256) ?? ''),
+    loadPng(sha256) {
+      const file = blobOf.get(sha256)
+      if (file === undefined) throw new Error(`the picture ${sha256} is not in the release`)
+      return deps.blobs.read(workspaceId, file)
+    },
     loadThumbnail: async (id) => {
       step()
       const brush = byId.get(id)
@@ -113,13 +118,14 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
 /** The folder-per-set files, converted by the worker threads a few brushes ahead of the writing. */
 async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
   const blobsOf = new Map(brushes.map((brush) => [brush.id, brush.blobs]))
-  const convert = async ({ brush, base }: OpenFilePlace) => {
-    const { id, name, maker, licence, recipe } = brush
+  const convert = async ({ brush, base }: OpenFilePath) => {
+    const { id, name, maker, licence, recipe, frameNames, keys } = brush
     const frames = await Promise.all((blobsOf.get(id) ?? []).map((sha) => deps.blobs.read(workspaceId, sha)))
-    return { base, files: await deps.workers.run('openFiles', { name, maker, licence, recipe, frames }) }
+    const input = { name, maker, licence, recipe, frames, frameNames, keys }
+    return { base, files: await deps.workers.run('openFiles', input) }
   }
   const options = { concurrency: deps.workers.threads, backpressure: AHEAD }
-  for await (const { base, files } of pMapIterable(placeOpenFiles(manifest), convert, options)) {
+  for await (const { base, files } of pMapIterable(listOpenFiles(manifest), convert, options)) {
     yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
     yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
   }

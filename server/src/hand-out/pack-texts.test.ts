@@ -1,6 +1,7 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
 import { describe, expect, it } from 'vitest'
+import { pixelName } from '../testing/tips.ts'
 import { licenceText, packReadme } from './pack-texts.ts'
 
 const brush = (id: string): PackManifest['brushes'][number] => ({
@@ -10,7 +11,9 @@ const brush = (id: string): PackManifest['brushes'][number] => ({
   licence: '',
   tags: [],
   recipe: defaultRecipe(),
-  frames: ['a'.repeat(64)],
+  frames: [pixelName('a')],
+  frameNames: [],
+  keys: [],
   thumbnail: { from: 'stroke' },
 })
 const manifest: PackManifest = {

@@ -1,9 +1,35 @@
 import { createReadStream } from 'node:fs'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { pipeline } from 'node:stream/promises'
-import { type ByteRange, parseRange } from './range.ts'
+import parseRanges from 'range-parser'
 
 const CHUNK_BYTES = 256 * 1024
+
+/** A part of a file: first and last byte, both included. */
+type ByteRange = { first: number; last: number }
+
+/** What a Range header of bytes must look like (RFC 9110, section 14.1.2); the parser is more lenient. */
+const BYTES = /^bytes=\s*(\d+-\d*|-\d+)(\s*,\s*(\d+-\d*|-\d+))*\s*$/
+
+/**
+ * The part of a file that a Range header asks for.
+ * @returns `undefined` to send the whole file (no header, another unit, none that is well formed, or several ranges, which
+ * a server may ignore); `unsatisfiable` where nothing of the file lies in it.
+ */
+export function toByteRange(header: string | undefined, sizeBytes: number): ByteRange | undefined | 'unsatisfiable' {
+  if (header === undefined || !BYTES.test(header)) return undefined
+  const ranges = parseRanges(sizeBytes, header)
+  if (ranges === -1) return isBackward(header) ? undefined : 'unsatisfiable'
+  if (ranges === -2 || ranges.length !== 1 || header.includes(',')) return undefined
+  const [range] = ranges
+  return range && { first: range.start, last: range.end }
+}
+
+/** A range whose end lies before its start is malformed, not out of reach. */
+const isBackward = (header: string): boolean => {
+  const [, first = '', last = ''] = /(\d+)-(\d+)/.exec(header) ?? []
+  return first !== '' && Number(last) < Number(first)
+}
 
 export type FileToSend = { path: string; sizeBytes: number; etag: string; headers: Record<string, string> }
 
@@ -21,7 +47,7 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
     return
   }
   const ifRange = request.headers['if-range']
-  const range = ifRange === undefined || ifRange === etag ? parseRange(request.headers.range, sizeBytes) : undefined
+  const range = ifRange === undefined || ifRange === etag ? toByteRange(request.headers.range, sizeBytes) : undefined
   if (range === 'unsatisfiable') {
     response.writeHead(416, { 'content-range': `bytes */${sizeBytes}` }).end()
     return

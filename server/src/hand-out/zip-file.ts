@@ -4,6 +4,7 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { finished } from 'node:stream/promises'
 import { deflateRawSync } from 'node:zlib'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
+import type { FileSha } from '@satchel/core/hashes'
 import type { Sum } from '@satchel/core/pack/sums'
 import type { PackEntry } from '@satchel/core/pack/write'
 import { nodeCrc32 } from '../workers/codec.ts'
@@ -20,8 +21,10 @@ const zipOptions = {
 export type BuiltFile = { path: string; crc: number; sizeBytes: number }
 
 /** The SHA-256 of bytes, worked out beside this thread. */
-async function digest(bytes: Uint8Array): Promise<string> {
-  return Buffer.from(await webcrypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>)).toString('hex')
+async function digest(bytes: Uint8Array): Promise<FileSha> {
+  return Buffer.from(await webcrypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>)).toString(
+    'hex',
+  ) as FileSha
 }
 
 /** A ZIP written straight to a file, with the checksums of its entries. */
@@ -52,7 +55,7 @@ export async function openZipFile(path: string) {
         hash.update(chunk)
         await write(chunk)
       }
-      sums.push(Promise.resolve({ path: entryPath, sha256: hash.digest('hex') }))
+      sums.push(Promise.resolve({ path: entryPath, sha256: hash.digest('hex') as FileSha }))
     },
     /** @param options.crc Whether the archive's own checksum is wanted, to put it into another. */
     async finish({ crc: wanted = false } = {}): Promise<BuiltFile> {

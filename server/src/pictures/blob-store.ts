@@ -4,6 +4,7 @@ import { mkdir, open, rename, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { LimitError } from '@satchel/core/errors'
+import type { FileSha } from '@satchel/core/hashes'
 import { and, eq } from 'drizzle-orm'
 import pg from 'pg'
 import { to as copyTo } from 'pg-copy-streams'
@@ -14,7 +15,7 @@ import { CopyBytea } from './copy-bytea.ts'
 const PIECE_BYTES = 16 * 1024 * 1024
 const READ_BYTES = 1024 * 1024
 
-export type StoredBlob = { sha256: string; sizeBytes: number }
+export type StoredBlob = { sha256: FileSha; sizeBytes: number }
 
 /**
  * Files that never change, kept in the database in pieces, and read through a cache on this server's disk that may be
@@ -32,7 +33,7 @@ export class BlobStore {
 
   /** Stores bytes at hand; the same bytes are stored once. */
   async put(db: Db, workspaceId: string, bytes: Uint8Array, mediaType: string): Promise<StoredBlob> {
-    const sha256 = createHash('sha256').update(bytes).digest('hex')
+    const sha256 = createHash('sha256').update(bytes).digest('hex') as FileSha
     await db.transaction(async (tx) => {
       if (!(await this.#insertRow(tx, { workspaceId, sha256, sizeBytes: bytes.length, mediaType }))) return
       for (let at = 0, ordinal = 0; at < bytes.length || ordinal === 0; at += PIECE_BYTES, ordinal++) {
@@ -69,7 +70,11 @@ export class BlobStore {
         },
         createWriteStream(partial),
       )
-      return await this.#adopt(db, workspaceId, partial, { sha256: hash.digest('hex'), sizeBytes, mediaType })
+      return await this.#adopt(db, workspaceId, partial, {
+        sha256: hash.digest('hex') as FileSha,
+        sizeBytes,
+        mediaType,
+      })
     } finally {
       await rm(partial, { force: true })
     }
@@ -83,7 +88,7 @@ export class BlobStore {
       hash.update(chunk)
       sizeBytes += chunk.length
     }
-    return this.#adopt(db, workspaceId, path, { sha256: hash.digest('hex'), sizeBytes, mediaType })
+    return this.#adopt(db, workspaceId, path, { sha256: hash.digest('hex') as FileSha, sizeBytes, mediaType })
   }
 
   async #adopt(
@@ -121,7 +126,7 @@ export class BlobStore {
   async find(
     db: Db,
     workspaceId: string,
-    sha256: string,
+    sha256: FileSha,
   ): Promise<{ sizeBytes: number; mediaType: string } | undefined> {
     const [row] = await db
       .select({ sizeBytes: blob.sizeBytes, mediaType: blob.mediaType })
@@ -131,7 +136,7 @@ export class BlobStore {
   }
 
   /** The path of a file that holds the blob; fetched from the database where the cache has it not. */
-  async path(workspaceId: string, sha256: string): Promise<string> {
+  async path(workspaceId: string, sha256: FileSha): Promise<string> {
     const path = this.#cachePath(sha256)
     if (await isFile(path)) return path
     const running = this.#filling.get(sha256)
@@ -142,13 +147,13 @@ export class BlobStore {
   }
 
   /** The whole blob in memory; for pictures, not for downloads. */
-  async read(workspaceId: string, sha256: string): Promise<Uint8Array> {
+  async read(workspaceId: string, sha256: FileSha): Promise<Uint8Array> {
     const chunks: Buffer[] = []
     for await (const chunk of createReadStream(await this.path(workspaceId, sha256))) chunks.push(chunk)
     return new Uint8Array(Buffer.concat(chunks))
   }
 
-  async #fill(workspaceId: string, sha256: string, path: string): Promise<string> {
+  async #fill(workspaceId: string, sha256: FileSha, path: string): Promise<string> {
     await mkdir(this.#folder, { recursive: true })
     const partial = `${path}.${randomUUID()}.partial`
     const client = await this.#pool.connect()
@@ -169,7 +174,7 @@ export class BlobStore {
     }
   }
 
-  #cachePath(sha256: string): string {
+  #cachePath(sha256: FileSha): string {
     return join(this.#folder, sha256)
   }
 }

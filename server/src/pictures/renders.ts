@@ -1,4 +1,5 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
+import type { FileSha } from '@satchel/core/hashes'
 import type { StoredThumbnail } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 
@@ -7,8 +8,8 @@ const ENGINE = 5
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {
-  frames: string[]
-  grain?: string | undefined
+  frames: FileSha[]
+  grain?: FileSha | undefined
   recipe: Recipe
   width: number
   height: number
@@ -23,7 +24,7 @@ export async function strokePicture(
 ): Promise<{ key: string; png: Uint8Array }> {
   const key = renders.key({ engine: ENGINE, frames, grain, recipe, width, height, what })
   const png = await renders.get(key, async () => {
-    const read = (sha: string) => blobs.read(workspaceId, sha)
+    const read = (sha: FileSha) => blobs.read(workspaceId, sha)
     const pictures = {
       frames: await Promise.all(frames.map(read)),
       grain: grain === undefined ? undefined : await read(grain),
@@ -47,7 +48,7 @@ export async function thumbnailPicture(
     recipe,
   }: Pick<StrokeWish, 'frames' | 'grain' | 'recipe'> & { thumbnail: StoredThumbnail },
 ): Promise<{ key: string; png: Uint8Array }> {
-  const read = (sha: string) => blobs.read(workspaceId, sha)
+  const read = (sha: FileSha) => blobs.read(workspaceId, sha)
   if ('blobSha' in thumbnail) return { key: thumbnail.blobSha, png: await read(thumbnail.blobSha) }
   const frame = thumbnail.from === 'frame' ? thumbnail.frame : undefined
   const key = renders.key({ thumbnail: ENGINE, frames, grain, recipe, frame })
@@ -66,7 +67,7 @@ export async function thumbnailPicture(
 export async function tipPicture(
   { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
   workspaceId: string,
-  { blobSha, reading, sidePx }: { blobSha: string; reading: PaintReading; sidePx: number },
+  { blobSha, reading, sidePx }: { blobSha: FileSha; reading: PaintReading; sidePx: number },
 ): Promise<{ key: string; png: Uint8Array }> {
   const key = renders.key({ tip: blobSha, reading, sidePx })
   const png = await renders.get(key, async () =>

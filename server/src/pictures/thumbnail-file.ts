@@ -1,8 +1,9 @@
 import type { Thumbnail } from '@satchel/core/brush/thumbnail'
+import type { FileSha } from '@satchel/core/hashes'
 import type { StoredThumbnail } from '../db/schema/library.ts'
 
 /** A thumbnail with the file of its own picture; without that file it is the stroke. */
-export function withFile(thumbnail: Thumbnail, blobSha?: string): StoredThumbnail {
+export function withFile(thumbnail: Thumbnail, blobSha?: FileSha): StoredThumbnail {
   switch (thumbnail.from) {
     case 'stroke':
     case 'frame':

@@ -14,6 +14,7 @@ import {
   requeueSilentJobs,
 } from '../db/jobs.ts'
 import type { EventBus } from '../events.ts'
+import { JOB_KINDS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
 
 const QUEUE = 'satchel'
 const AT_ONCE = 2
@@ -22,9 +23,10 @@ const BEAT_MS = 500
 const SWEEP_MS = 3_000
 const EXPIRE_HOURS = 12
 
-/** What a running job is given: who it is, how to say how far it got, and the sign to stop. */
-export type JobContext = {
+/** What a running job is given: who it is, what it is told, how to say how far it got, and the sign to stop. */
+export type JobContext<Kind extends JobKind = JobKind> = {
   job: Job
+  payload: JobPayload<Kind>
   signal: AbortSignal
   progress(done: number, total: number): void
 }
@@ -33,7 +35,21 @@ export type JobContext = {
  * What does a kind of job. `more` tells, once a job has ended, whether work came in that it no longer saw; then
  * another one follows.
  */
-export type JobHandler = { run(context: JobContext): Promise<void>; more?(job: Job): Promise<boolean> }
+export type JobHandler<Kind extends JobKind> = {
+  run(context: JobContext<Kind>): Promise<void>
+  more?(job: Job): Promise<boolean>
+}
+/** A handler for each kind; the compiler holds it complete. */
+export type JobHandlers = { [Kind in JobKind]: JobHandler<Kind> }
+
+/** A job to be done. */
+export type NewJob<Kind extends JobKind> = {
+  workspaceId: string
+  kind: Kind
+  subjectId: string
+  title: string
+  payload: JobPayload<Kind>
+}
 
 /** The person asked to stop, or the server is shutting down. */
 export class JobStopped extends Error {}
@@ -47,12 +63,12 @@ export class JobQueue {
   readonly #db: Db
   readonly #events: EventBus
   readonly #log: Logger
-  readonly #handlers: Record<string, JobHandler>
+  readonly #handlers: JobHandlers
   readonly #running = new Set<AbortController>()
   #sweeper: NodeJS.Timeout | undefined
   #closing = false
 
-  constructor(url: string, deps: { db: Db; events: EventBus; log: Logger; handlers: Record<string, JobHandler> }) {
+  constructor(url: string, deps: { db: Db; events: EventBus; log: Logger; handlers: JobHandlers }) {
     this.#boss = new PgBoss({ connectionString: url, max: 4 })
     this.#db = deps.db
     this.#events = deps.events
@@ -82,13 +98,7 @@ export class JobQueue {
   }
 
   /** Adds a job, or gives the one of its kind that already waits or runs for the subject. */
-  async add(values: {
-    workspaceId: string
-    kind: string
-    subjectId: string
-    title: string
-    payload?: Record<string, unknown>
-  }): Promise<Job> {
+  async add<Kind extends JobKind>(values: NewJob<Kind>): Promise<Job> {
     const job = await insertJob(this.#db, values)
     if (!job) {
       const open = await findOpenJob(this.#db, values.workspaceId, values.kind, values.subjectId)
@@ -117,8 +127,8 @@ export class JobQueue {
   async #run(id: string): Promise<void> {
     const job = this.#closing ? undefined : await claimJob(this.#db, id)
     if (!job) return
-    const handler = this.#handlers[job.kind]
-    if (!handler) throw new Error(`no handler for jobs of kind ${job.kind}`)
+    if (!isKnown(job)) throw new Error(`no handler for jobs of kind ${job.kind}`)
+    const handler = this.#handlers[job.kind] as JobHandler<JobKind>
     const abort = new AbortController()
     this.#running.add(abort)
     const state = { done: job.done, total: job.total, told: '' }
@@ -136,6 +146,7 @@ export class JobQueue {
       await this.#tell(job)
       await handler.run({
         job,
+        payload: parsePayload(job.kind, job.payload),
         signal: abort.signal,
         progress: (done, total) => {
           state.done = done
@@ -145,7 +156,8 @@ export class JobQueue {
       clearInterval(timer)
       await beat()
       await endJob(this.#db, job, { state: 'done' })
-      const { workspaceId, kind, subjectId, title, payload } = job
+      const { workspaceId, kind, subjectId, title } = job
+      const payload = parsePayload(kind, job.payload)
       if (await handler.more?.(job)) await this.add({ workspaceId, kind, subjectId, title, payload })
     } catch (error) {
       clearInterval(timer)
@@ -189,3 +201,5 @@ export class JobQueue {
     await this.#boss.stop({ graceful: true, wait: true, timeout: 5_000 })
   }
 }
+
+const isKnown = (job: Job): job is Job & { kind: JobKind } => job.kind in JOB_KINDS

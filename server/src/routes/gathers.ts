@@ -18,9 +18,8 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { markDuplicates } from '../gather/mark-duplicates.ts'
-import { GATHER_READ } from '../gather/read-job.ts'
-import { GATHER_SHRINK, useFullSize } from '../gather/shrink-job.ts'
-import { cancelGather, takeIn } from '../gather/take-in.ts'
+import { restoreLine } from '../gather/shrink-job.ts'
+import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Name, valid } from './validate.ts'
 
@@ -66,14 +65,15 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       const [files, lines, job] = await Promise.all([
         countGatherFiles(db, workspaceId, id),
         listGatherLines(db, workspaceId, id),
-        findOpenJob(db, workspaceId, GATHER_READ, id),
+        findOpenJob(db, workspaceId, 'gather-read', id),
       ])
       return c.json({
         id,
         state: gather.state,
         files,
         lines,
-        reading: job !== undefined,
+        /** How far reading is, in pictures; none while nothing is read. */
+        reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
         heavyPx: HEAVY_TIP_SIDE_PX,
       })
     })
@@ -103,14 +103,20 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
         throw tooLate(path)
       }
-      await jobs.add({ workspaceId, kind: GATHER_READ, subjectId: id, title: 'Reading files' })
+      await jobs.add({ workspaceId, kind: 'gather-read', subjectId: id, title: 'Reading files', payload: {} })
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ id: file.id }, 201)
     })
     .post('/:id/read', valid('param', Id), async (c) => {
       const { id } = c.req.valid('param')
       await known(c.get('workspaceId'), id)
-      await jobs.add({ workspaceId: c.get('workspaceId'), kind: GATHER_READ, subjectId: id, title: 'Reading files' })
+      await jobs.add({
+        workspaceId: c.get('workspaceId'),
+        kind: 'gather-read',
+        subjectId: id,
+        title: 'Reading files',
+        payload: {},
+      })
       return c.json({ ok: true })
     })
     .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
@@ -133,14 +139,14 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
         await jobs.add({
           workspaceId,
-          kind: GATHER_SHRINK,
+          kind: 'gather-shrink',
           subjectId: ids[0] ?? id,
           title,
           payload: { gatherId: id, lineIds: ids },
         })
         return c.json({ queued: true })
       }
-      for (const line of await loadGatherLines(db, workspaceId, id, ids)) await useFullSize(db, line)
+      for (const line of await loadGatherLines(db, workspaceId, id, ids)) await restoreLine(db, line)
       await markDuplicates(db, workspaceId, id)
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ queued: false })
@@ -148,7 +154,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
     .post('/:id/take', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
-      if (await findOpenJob(db, workspaceId, GATHER_READ, id))
+      if (await findOpenJob(db, workspaceId, 'gather-read', id))
         throw new Problem(409, 'Files are still being read; wait for the last one, or stop the reading.')
       const taken = await takeIn(db, workspaceId, id)
       await Promise.all([
@@ -157,12 +163,21 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       ])
       return c.json(taken)
     })
+    .post('/:id/undo', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      await known(workspaceId, id)
+      const binned = await undoTakeIn(db, workspaceId, id)
+      if (binned === undefined) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
+      await events.publish({ workspaceId, topic: 'library' })
+      return c.json({ binned })
+    })
     .post('/:id/cancel', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
       await known(workspaceId, id)
       const cancelled = await cancelGather(db, workspaceId, id)
-      for (const kind of [GATHER_READ, GATHER_SHRINK]) {
+      for (const kind of ['gather-read', 'gather-shrink'] as const) {
         const running = await findOpenJob(db, workspaceId, kind, id)
         if (running) await jobs.stop(workspaceId, running.id)
       }

@@ -1,13 +1,13 @@
 import type { HttpBindings } from '@hono/node-server'
 import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
 import { toFileName } from '@satchel/core/pack/file-name'
+import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { Db } from '../db/database.ts'
 import { findHandOutByToken, type HandOut, type Release, takeDownload } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
-import { contentDisposition } from '../hand-out/range.ts'
 import { sendFile } from '../hand-out/send-file.ts'
 import { hashToken } from '../hand-out/token.ts'
 import { strokePicture } from '../pictures/renders.ts'
@@ -76,7 +76,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const fileName = `${toFileName(release.manifest.title)} ${release.version}.zip`
       const headers = {
         'content-type': 'application/zip',
-        'content-disposition': contentDisposition(fileName),
+        'content-disposition': createDisposition(fileName),
         'cache-control': 'private, no-cache',
         'x-content-type-options': 'nosniff',
         'referrer-policy': 'no-referrer',

@@ -2,7 +2,7 @@ import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { insertBrushes } from '../db/save-brush.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
-import { blotPng } from '../testing/tips.ts'
+import { blotPng, pixelName } from '../testing/tips.ts'
 
 type Brush = { id: string; name: string; version: number; sizePx: number }
 type Page = { brushes: Brush[]; next: string | null }
@@ -23,7 +23,7 @@ async function addBrushes(
 ): Promise<string[]> {
   const { db, blobs } = server.parts.deps
   const { sha256 } = await blobs.put(db, person.workspaceId, blotPng(1), 'image/png')
-  const frames = [{ blobSha: sha256, pixelSha: 'p'.repeat(64), width: 48, height: 48 }]
+  const frames = [{ blobSha: sha256, pixelSha: pixelName('9'), width: 48, height: 48 }]
   return insertBrushes(
     db,
     person.workspaceId,

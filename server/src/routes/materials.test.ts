@@ -3,14 +3,15 @@ import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Recipe } from '@satchel/core/brush/recipe'
+import type { PixelSha } from '@satchel/core/hashes'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, settledLedger, takeInFiles } from '../testing/gather.ts'
 import { releaseAndDownload } from '../testing/release.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
-import { blotPng, ropeStrip, waveTile } from '../testing/tips.ts'
+import { blotPng, pixelName, ropeStrip, waveTile } from '../testing/tips.ts'
 import { encodePng } from '../workers/codec.ts'
 
-type Material = { id: string; kind: string; name: string; pixelSha: string; seamAcross: number; uses: number }
+type Material = { id: string; kind: string; name: string; pixelSha: PixelSha; seamAcross: number; uses: number }
 type Brush = {
   id: string
   name: string
@@ -51,10 +52,10 @@ const save = (brush: Brush, change: (recipe: Recipe) => void) => {
   const { name, maker, licence, tags, version } = brush
   return person.post(`/api/brushes/${brush.id}`, { name, maker, licence, tags, recipe, from: version }, 'PUT')
 }
-const useSand = async (name = 'blot') => {
+const paintOnSand = async (name = 'blot') => {
   const sand = (await materials()).find((each) => each.kind === 'grain')
   const grain = {
-    sha256: sand?.pixelSha ?? '',
+    sha256: sand?.pixelSha ?? pixelName('0'),
     anchor: 'canvas', scalePct: 50, strength: 0.9, brightness: 0.1, contrast: 0.2, randomTurn: 'none',
   } as const // biome-ignore format: one grain
   await save(await brushNamed(name), (recipe) => (recipe.ground.grain = grain))
@@ -91,7 +92,7 @@ describe('grains and strips', () => {
   })
 
   it('show which brushes use them, and paint on from the bin', async () => {
-    const grain = await useSand()
+    const grain = await paintOnSand()
     const sand = (await materials()).find((each) => each.kind === 'grain')
     expect(sand?.uses).toBe(1)
     const { brushes } = await person.json<{ brushes: { name: string }[] }>(`/api/materials/${sand?.id}`)
@@ -116,14 +117,14 @@ describe('grains and strips', () => {
     const stroke = async (query = '') =>
       Buffer.from(await (await person.request(`/api/brushes/${before.id}/stroke.png${query}`)).arrayBuffer())
     const plain = await stroke()
-    await useSand()
+    await paintOnSand()
     expect((await stroke()).equals(plain)).toBe(false)
     expect((await stroke('?version=1')).equals(plain)).toBe(true)
     expect((await person.request(`/api/brushes/${before.id}/stroke.png?version=99`)).status).toBe(404)
   })
 
   it('travel with the pack to a colleague, nothing lost; the shell paints the same strokes from it', async () => {
-    await useSand()
+    await paintOnSand()
     const bytes = await releaseAndDownload(server, person)
 
     const colleague = await server.owner()
@@ -162,7 +163,7 @@ describe('grains and strips', () => {
 
   it('that a brush still names but nobody has hold a release back, with a sentence', async () => {
     const brush = await brushNamed('blot')
-    await save(brush, (recipe) => (recipe.ground.grain = { sha256: 'f'.repeat(64), anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' })) // biome-ignore format: one grain
+    await save(brush, (recipe) => (recipe.ground.grain = { sha256: pixelName('f'), anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' })) // biome-ignore format: one grain
     expect((await brushNamed('blot')).grain).toBeNull()
     expect((await person.request(`/api/brushes/${brush.id}/stroke.png`)).status).toBe(200) // it paints without
     const { sets } = await person.json<{ sets: { id: string }[] }>('/api/sets')

@@ -1,4 +1,4 @@
-import { readRecipe } from '@satchel/core/brush/migrate-recipe'
+import { parseRecipe } from '@satchel/core/brush/migrate-recipe'
 import { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { FormatError } from '@satchel/core/errors'
 import { Hono } from 'hono'
@@ -177,7 +177,7 @@ const movedOn = () =>
 
 function checkedRecipe(recipe: unknown) {
   try {
-    return readRecipe(recipe)
+    return parseRecipe(recipe)
   } catch (error) {
     if (error instanceof FormatError) throw new Problem(422, `The recipe cannot be saved: expected ${error.expected}.`)
     throw error

@@ -1,4 +1,5 @@
 import { PAINT_READINGS } from '@satchel/core/brush/recipe'
+import { FileShaText } from '@satchel/core/hashes'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../deps.ts'
@@ -7,7 +8,7 @@ import { tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
-const Sha = v.object({ sha: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)) })
+const Sha = v.object({ sha: FileShaText })
 const Tip = v.object({
   reading: v.optional(v.picklist(PAINT_READINGS), 'dark'),
   side: v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(8), v.maxValue(1024)), '96'),

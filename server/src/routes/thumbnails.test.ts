@@ -1,6 +1,6 @@
 import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE, type Thumbnail } from '@satchel/core/brush/thumbnail'
-import { toOpenBrushFile } from '@satchel/core/brush-file/open-brush'
+import { writeBrushFile } from '@satchel/core/brush-file/write'
 import { createPixels, type Pixels } from '@satchel/core/raster/pixels'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
@@ -170,7 +170,7 @@ describe('a tip of another brush', () => {
 
   it('has another number of frames: rules over frames and a thumbnail of one that is gone follow', async () => {
     const frames = [blot(5), blot(6), blot(7)]
-    const gih = toOpenBrushFile({ name: 'flock', recipe: defaultRecipe({ frames: 3 }), frames }).bytes
+    const gih = writeBrushFile('gih', { name: 'flock', recipe: defaultRecipe({ frames: 3 }), frames }).bytes
     await takeInFiles(person, { 'Shore/flock.gih': gih })
     const [flock, tuft] = [await brushNamed('flock'), await brushNamed('tuft')]
     await put(flock, { from: 'frame', frame: 2 })

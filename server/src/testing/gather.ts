@@ -15,7 +15,7 @@ export type Line = {
   use: string
   duplicate: { of: string; how: string; name: string } | null
 }
-export type Ledger = { state: string; reading: boolean; files: { total: number; read: number }; lines: Line[] }
+export type Ledger = { state: string; reading: object | null; files: { total: number; read: number }; lines: Line[] }
 
 /** Uploads files at once and waits until all of them are read. */
 export async function gatherFiles(

@@ -1,8 +1,12 @@
 import { writeGbr } from '@satchel/core/formats/gbr/write'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
+import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { createDraw } from '../demo/ink.ts'
 import { encodePng } from '../workers/codec.ts'
+
+/** The name of pixels that nobody has. */
+export const pixelName = (letter: string): PixelSha => letter.repeat(64) as PixelSha
 
 /** A blot of its own shape for each seed, dark on light. */
 export function blot(seed: number, side = 48): Pixels {

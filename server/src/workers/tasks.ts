@@ -1,10 +1,11 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
-import type { FileKind } from '@satchel/core/brush-file/sniff'
+import type { FileKind } from '@satchel/core/brush-file/kinds'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { Seam } from '@satchel/core/grain/seam'
+import type { PixelSha } from '@satchel/core/hashes'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
-export type ReadFrame = { png: Uint8Array; pixelSha: string; width: number; height: number }
+export type ReadFrame = { png: Uint8Array; pixelSha: PixelSha; width: number; height: number; name: string }
 
 /** What reading one file gave. */
 export type ReadResult =
@@ -16,6 +17,7 @@ export type ReadResult =
       licence: string
       recipe: Recipe
       frames: ReadFrame[]
+      fileKeys: [key: string, value: string][]
       pixelKey: string
       near: { bits: string; signature: Uint8Array } | undefined
       use: PictureUse
@@ -51,6 +53,8 @@ export type Tasks = {
     licence: string
     recipe: Recipe
     frames: Uint8Array[]
+    frameNames: string[]
+    keys: [key: string, value: string][]
   }) => Promise<{
     png: Uint8Array
     brush: Uint8Array

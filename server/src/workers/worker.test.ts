@@ -3,7 +3,7 @@ import { readGbr } from '@satchel/core/formats/gbr/read'
 import { readGih } from '@satchel/core/formats/gih/read'
 import { readPng } from '@satchel/core/formats/png/read'
 import { describe, expect, it } from 'vitest'
-import { blot, blotPng, ropeStrip, waveTile } from '../testing/tips.ts'
+import { blot, blotPng, pixelName, ropeStrip, waveTile } from '../testing/tips.ts'
 import { encodePng } from './codec.ts'
 import type { Tasks } from './tasks.ts'
 import run from './worker.ts'
@@ -58,7 +58,7 @@ describe('what the worker threads do', () => {
     const plain = await task('renderStroke', wish)
     expect(Buffer.from(await task('renderStroke', wish)).equals(Buffer.from(plain))).toBe(true)
     const grained = structuredClone(recipe)
-    grained.ground.grain = { sha256: 'a'.repeat(64), anchor: 'canvas', scalePct: 50, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    grained.ground.grain = { sha256: pixelName('a'), anchor: 'canvas', scalePct: 50, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
     const withGrain = await task('renderStroke', { ...wish, recipe: grained, grain: encodePng(waveTile()) })
     expect(Buffer.from(withGrain).equals(Buffer.from(plain))).toBe(false)
     expect(firstPicture(await task('renderStroke', { ...wish, width: 300, height: 200, what: 'gauge' }))).toMatchObject(
@@ -67,7 +67,14 @@ describe('what the worker threads do', () => {
   })
 
   it('writes open files: one picture as GBR, several as GIH, with maker and licence in the PNG', async () => {
-    const brush = { name: 'Tuft', maker: 'Ida', licence: 'CC0-1.0', recipe: defaultRecipe({ sizePx: 48 }) }
+    const brush = {
+      name: 'Tuft',
+      maker: 'Ida',
+      licence: 'CC0-1.0',
+      recipe: defaultRecipe({ sizePx: 48 }),
+      frameNames: [],
+      keys: [],
+    }
     const one = await task('openFiles', { ...brush, frames: [blotPng(7)] })
     expect(one.extension).toBe('gbr')
     expect(readGbr(one.brush)).toMatchObject({ name: 'Tuft', width: 48 })

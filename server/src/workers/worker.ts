@@ -1,6 +1,6 @@
 import { toCoverage } from '@satchel/core/brush/coverage'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
-import { toOpenBrushFile, toPngFile } from '@satchel/core/brush-file/open-brush'
+import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { toStraightRgba } from '@satchel/core/raster/surface'
@@ -55,12 +55,13 @@ const tasks: Tasks = {
     return encodePng(small.channels === 4 ? small : { ...small, channels: 4, data: inkOf(small.data) })
   },
 
-  async openFiles({ name, maker, licence, recipe, frames }) {
-    const brush = { name, recipe, frames: await Promise.all(frames.map(decodeOne)) }
-    const { extension, bytes } = toOpenBrushFile(brush)
+  async openFiles({ name, maker, licence, recipe, frames, frameNames, keys }) {
+    const details = { maker, licence, frameNames, keys }
+    const brush = { name, recipe, frames: await Promise.all(frames.map(decodeOne)), details }
+    const extension = fittingKind(frames.length)
     return {
-      png: toPngFile(brush, { ...nodePngOptions, text: { Author: maker, Copyright: licence } }),
-      brush: bytes,
+      png: writeBrushFile('png', brush, nodePngOptions).bytes,
+      brush: writeBrushFile(extension, brush).bytes,
       extension,
     }
   },

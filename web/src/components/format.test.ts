@@ -3,9 +3,9 @@ import { formatBytes, plural } from './format.ts'
 
 it('tells sizes and counts as a person would', () => {
   expect([0, 1, 1023, 1024, 2_621_440, 300 * 1024 ** 2, 1.5 * 1024 ** 3].map(formatBytes)).toEqual([
-    '0 bytes',
-    '1 bytes',
-    '1023 bytes',
+    '0 B',
+    '1 B',
+    '1023 B',
     '1 KiB',
     '2.5 MiB',
     '300 MiB',

@@ -1,16 +1,22 @@
-const BYTES_UNITS = ['bytes', 'KiB', 'MiB', 'GiB'] as const
+import prettyBytes from 'pretty-bytes'
 
-/** A size for a person: 3 significant figures at most. */
-export function formatBytes(bytes: number): string {
-  let value = bytes
-  let unit = 0
-  while (value >= 1024 && unit < BYTES_UNITS.length - 1) {
-    value /= 1024
-    unit++
-  }
-  return `${unit === 0 ? value : value.toPrecision(value >= 100 ? 3 : 2).replace(/\.0$/, '')} ${BYTES_UNITS[unit]}`
-}
+/** A size for a person, with one decimal at most. */
+export const formatBytes = (bytes: number): string => prettyBytes(bytes, { binary: true, maximumFractionDigits: 1 })
+
+/** A count as it is written everywhere: "2,105". */
+export const formatCount = (count: number): string => count.toLocaleString('en')
 
 /** A count with its noun, in the plural where it needs one. */
 export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString('en')} ${count === 1 ? one : many}`
+  `${formatCount(count)} ${count === 1 ? one : many}`
+
+/** How long something may still take, from how far it has come; empty while nobody can tell. */
+export function formatTimeLeft(
+  { startedAt, done, total }: { startedAt: string | null; done: number; total: number },
+  nowMs = Date.now(),
+): string {
+  if (!startedAt || done === 0 || total === 0) return ''
+  const spentS = (nowMs - new Date(startedAt).getTime()) / 1000
+  const leftS = Math.max(0, Math.round((spentS / done) * (total - done)))
+  return leftS > 90 ? `about ${Math.round(leftS / 60)} min left` : `about ${leftS} s left`
+}

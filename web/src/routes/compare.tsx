@@ -5,7 +5,7 @@ import { PageTitle } from '../components/page-title.tsx'
 import { Empty } from '../components/states.tsx'
 import { usePin } from '../features/pocket/use-pin.ts'
 import { CompareRow } from '../features/tune/compare-row.tsx'
-import { ColourChoice, fromHex, Toggle, toHex } from '../features/tune/ground-bar.tsx'
+import { ColourChoice, fromHex, Toggle, toHex } from '../features/tune/view-bar.tsx'
 
 const COMPARED_MAX = 6
 const PAPER_GREY = 250
@@ -66,7 +66,7 @@ export function CompareRoute() {
         </fieldset>
         <ColourChoice colour={colour} onColour={(next) => set('colour', toHex(next))} />
         <label className="flex items-center gap-2">
-          Ground of all
+          Backdrop of all
           <input
             type="range"
             min={0}

@@ -1,8 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Square } from 'lucide-react'
+import type { ReactNode } from 'react'
 import { useNavigate } from 'react-router'
 import { setsQuery } from '../api/sets.ts'
 import { Button } from '../components/button.tsx'
-import { plural } from '../components/format.ts'
+import { formatCount, formatTimeLeft, plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Progress } from '../components/progress.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
@@ -18,7 +20,9 @@ import {
   ledgerQuery,
   shrink,
   startGather,
+  stopReading,
   takeIn,
+  undoTakeIn,
 } from '../features/gather/queries.ts'
 import { addUploads, dropUploads, type UploadState, useUploads } from '../features/gather/upload.ts'
 
@@ -94,7 +98,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
   const client = useQueryClient()
   const count = (outcome: string) => ledger.lines.filter((line) => line.outcome === outcome).length
   const take = count('take')
-  const busy = ledger.reading || uploads.busy
+  const busy = ledger.reading !== null || uploads.busy
   const done = useMutation({
     mutationFn: () => takeIn(ledger.id),
     onSuccess: async ({ brushes, sets, grains }) => {
@@ -104,11 +108,20 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
         brushes > 0 && `${plural(brushes, 'brush', 'brushes')} in ${plural(sets, 'set')}`,
         grains > 0 && plural(grains, 'grain'),
       ].filter(Boolean)
-      toast(`Taken in: ${taken.join(', ')}.`)
+      toast(`Taken in: ${taken.join(', ')}.`, { action: { label: 'Undo', run: undo } })
       await navigate(brushes > 0 ? '/sort' : '/sort/grains')
     },
     onError: toastError,
   })
+  const undo = async () => {
+    try {
+      const { binned } = await undoTakeIn(ledger.id)
+      await client.invalidateQueries()
+      toast(`Taken back: ${plural(binned, 'brush lies', 'brushes lie')} in the bin.`)
+    } catch (error) {
+      toastError(error)
+    }
+  }
   const cancel = useMutation({
     mutationFn: () => {
       dropUploads()
@@ -126,7 +139,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
       <PageTitle
         note={
           <span data-testid="ledger-summary">
-            {take} to take, {count('skip')} skipped, {count('refuse')} refused
+            {formatCount(take)} to take, {formatCount(count('skip'))} skipped, {formatCount(count('refuse'))} refused
           </span>
         }
         aside={
@@ -144,24 +157,49 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
         Gather
       </PageTitle>
       {!busy && ledger.files.read < ledger.files.total && <UnreadNote ledger={ledger} />}
-      {busy && (
-        <div className="mb-3 flex items-center gap-3 text-13 text-quiet">
-          <div className="w-56">
-            <Progress
-              done={uploads.busy ? uploads.sent : ledger.files.read}
-              total={uploads.busy ? uploads.total : ledger.files.total}
-              label="Gathering"
-            />
-          </div>
-          <span role="status">
-            {uploads.busy
-              ? `Bringing in ${uploads.sent} of ${plural(uploads.total, 'file')}`
-              : `Reading ${ledger.files.read} of ${plural(ledger.files.total, 'file')}`}
-            ; you may look elsewhere meanwhile.
-          </span>
-        </div>
-      )}
+      {uploads.busy ? <Bringing uploads={uploads} /> : ledger.reading && <Reading reading={ledger.reading} />}
     </>
+  )
+}
+
+/** How far the files are on their way up. */
+function Bringing({ uploads: { sent, total } }: { uploads: UploadState }) {
+  return (
+    <Busy done={sent} total={total}>
+      Bringing in {formatCount(sent)} of {plural(total, 'file')}; you may look elsewhere meanwhile.
+    </Busy>
+  )
+}
+
+/** How far reading is, in pictures: a zip counts all that is in it. */
+function Reading({ reading }: { reading: NonNullable<Ledger['reading']> }) {
+  const { jobId, done, total } = reading
+  const stop = useMutation({ mutationFn: () => stopReading(jobId), onError: toastError })
+  const left = formatTimeLeft(reading)
+  return (
+    <Busy done={done} total={total}>
+      Reading {formatCount(done)} of {plural(total, 'picture')}
+      {left && `, ${left}`}; you may look elsewhere meanwhile.{' '}
+      <Button
+        kind="quiet"
+        className="text-13"
+        onClick={() => stop.mutate()}
+        disabled={stop.isPending || stop.isSuccess}
+      >
+        <Square size={18} aria-hidden /> Stop reading
+      </Button>
+    </Busy>
+  )
+}
+
+function Busy({ done, total, children }: { done: number; total: number; children: ReactNode }) {
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-3 text-13 text-quiet">
+      <div className="w-56">
+        <Progress done={done} total={total} label="Gathering" />
+      </div>
+      <span role="status">{children}</span>
+    </div>
   )
 }
 

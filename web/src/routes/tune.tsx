@@ -10,9 +10,8 @@ import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { CopyDialog } from '../features/tune/copy-dialog.tsx'
 import { FactsPanel } from '../features/tune/facts-panel.tsx'
 import { FindingsLine } from '../features/tune/findings-line.tsx'
-import { Ground } from '../features/tune/ground.tsx'
-import { GroundAndColour, HandBar, ViewBar } from '../features/tune/ground-bar.tsx'
 import { History } from '../features/tune/history.tsx'
+import { PaintArea } from '../features/tune/paint-area.tsx'
 import { type Brush, brushQuery, firstBrushQuery, saveThumbnail, swapTip } from '../features/tune/queries.ts'
 import { RecipePanel } from '../features/tune/recipe-panel.tsx'
 import { StartingPoints } from '../features/tune/starting-points.tsx'
@@ -24,6 +23,7 @@ import { useBrushEdit } from '../features/tune/use-brush-edit.ts'
 import { useComparedVersions } from '../features/tune/use-compared-versions.ts'
 import { useLook } from '../features/tune/use-look.ts'
 import { useStrokeCanvas } from '../features/tune/use-stroke-canvas.ts'
+import { BackdropAndColour, HandBar, ViewBar } from '../features/tune/view-bar.tsx'
 import { stepZoom, type View, WHOLE_VIEW } from '../features/tune/zoom.ts'
 import type { HandSettings } from '../workers/stroke/stroke-canvas.ts'
 
@@ -154,9 +154,9 @@ function TunePage({ brush }: { brush: Brush }) {
         </div>
         <div className="flex min-h-0 flex-col gap-2">
           <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-13">
-            <GroundAndColour
-              ground={typeof seen.look.ground === 'string' ? seen.look.ground : 'mid'}
-              onGround={seen.setGround}
+            <BackdropAndColour
+              backdrop={typeof seen.look.backdrop === 'string' ? seen.look.backdrop : 'mid'}
+              onBackdrop={seen.setBackdrop}
               colour={seen.look.colour}
               onColour={seen.setColour}
             />
@@ -171,7 +171,7 @@ function TunePage({ brush }: { brush: Brush }) {
             onZoom={(direction) => setView({ zoom: stepZoom(view.zoom, direction), x: 0, y: 0 })}
             onWipe={() => inked.canvas.current?.post({ type: 'clear' })}
           />
-          <Ground
+          <PaintArea
             inked={inked}
             view={view}
             onView={setView}
@@ -227,7 +227,7 @@ function TunePage({ brush }: { brush: Brush }) {
         open={open === 'thumbnail'}
         onOpenChange={(on) => setOpen(on ? 'thumbnail' : undefined)}
         brush={brush}
-        takeGround={() => inked.element.current?.toDataURL() ?? ''}
+        takePicture={() => inked.element.current?.toDataURL() ?? ''}
         onSave={(wish) => edit.make((from) => saveThumbnail(brush.id, wish, from))}
       />
     </div>

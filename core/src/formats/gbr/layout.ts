@@ -31,3 +31,13 @@ export type Gbr = {
   channels: 1 | 4
   data: Uint8Array
 }
+
+/** Whether a GBR may begin at `start`: the magic of version 2, or a plausible header and a sane depth for version 1. */
+export function looksLikeGbr(head: Uint8Array, start: number): boolean {
+  if (head.length < start + FIXED_BYTES[1]) return false
+  const view = new DataView(head.buffer, head.byteOffset, head.byteLength)
+  const version = view.getUint32(start + OFFSET.version)
+  if (version === 2) return head.length >= start + FIXED_BYTES[2] && view.getUint32(start + OFFSET.magic) === MAGIC
+  const channels = view.getUint32(start + OFFSET.channels)
+  return version === 1 && view.getUint32(start) < NAME_MAX_BYTES + FIXED_BYTES[1] && (channels === 1 || channels === 4)
+}

@@ -9,12 +9,13 @@ import {
   type Gih,
   type GihDimension,
   type GihRule,
+  LAYOUT_HINTS,
   LINE_MAX_BYTES,
   RULE_KEYWORD,
 } from './layout.ts'
 
 /** Keys that the writer makes anew from the brush itself. */
-const OWN_KEY = /^(ncells|cellwidth|cellheight|step|dim|cols|rows|placement|rank[0-3]|sel[0-3])$/
+const OWN_KEY = /^(ncells|cellwidth|cellheight|step|dim|rank[0-3]|sel[0-3])$/
 
 const RULE_OF_KEYWORD = new Map<string, GihRule>(
   Object.entries(RULE_KEYWORD).map(([rule, keyword]) => [keyword, rule as GihRule]),
@@ -37,7 +38,7 @@ export function readGih(bytes: Uint8Array): GihReading {
   const count = Number(countText)
   if (count < 1) throw new FormatError(GIH, nameLine.next, 'at least one frame')
   if (count > FRAMES_MAX) throw new LimitError('the frame count', count, FRAMES_MAX)
-  const params = readPairs(pairs, nameLine.next)
+  const params = parsePairs(pairs, nameLine.next)
   const frames = readFrames(bytes, paramLine.next, count)
   const warnings: string[] = []
   const stated = params.get('ncells')
@@ -47,10 +48,10 @@ export function readGih(bytes: Uint8Array): GihReading {
   return {
     brush: {
       name: nameLine.text.trim(),
-      spacingPct: readSpacing(params, frames[0]),
-      dimensions: readDimensions(params, { count, offset: nameLine.next, warnings }),
+      spacingPct: parseSpacing(params, frames[0], warnings),
+      dimensions: parseDimensions(params, { count, offset: nameLine.next, warnings }),
       frames,
-      extra: [...params].filter(([key]) => !OWN_KEY.test(key)),
+      extra: [...params].filter(([key, value]) => !OWN_KEY.test(key) && LAYOUT_HINTS[key as Hint] !== value),
     },
     warnings,
   }
@@ -63,7 +64,7 @@ function readLine(bytes: Uint8Array, start: number): { text: string; next: numbe
   return { text: fromUtf8OrLatin1(bytes.subarray(start, stop)), next: end + 1 }
 }
 
-function readPairs(pairs: string[], offset: number): Map<string, string> {
+function parsePairs(pairs: string[], offset: number): Map<string, string> {
   const params = new Map<string, string>()
   for (const pair of pairs) {
     const colon = pair.indexOf(':')
@@ -90,14 +91,22 @@ function readFrames(bytes: Uint8Array, start: number, count: number): Gbr[] {
   return frames
 }
 
-function readSpacing(params: Map<string, string>, first: Gbr): number {
-  const step = Number(params.get('step'))
-  return Number.isFinite(step) && step > 0 ? step : first.spacingPct
+type Hint = keyof typeof LAYOUT_HINTS
+
+function parseSpacing(params: Map<string, string>, first: Gbr, warnings: string[]): number {
+  const stated = params.get('step')
+  const step = Number(stated)
+  if (Number.isFinite(step) && step > 0) return step
+  if (stated !== undefined)
+    warnings.push(
+      `The spacing "${stated.slice(0, 40)}" is none; that of the first frame counts, ${first.spacingPct} %.`,
+    )
+  return first.spacingPct
 }
 
 type DimensionContext = { count: number; offset: number; warnings: string[] }
 
-function readDimensions(params: Map<string, string>, { count, offset, warnings }: DimensionContext): GihDimension[] {
+function parseDimensions(params: Map<string, string>, { count, offset, warnings }: DimensionContext): GihDimension[] {
   const dim = Number(params.get('dim') ?? 1)
   if (!(Number.isInteger(dim) && dim >= 1 && dim <= DIMENSIONS_MAX)) {
     throw new FormatError(GIH, offset, `dim from 1 to ${DIMENSIONS_MAX}`)

@@ -3,7 +3,7 @@ import { FRAMES_MAX, NAME_MAX_CHARS } from '../../limits.ts'
 import { joinBytes } from '../bytes.ts'
 import { writeGbr } from '../gbr/write.ts'
 import { toOneLine, toUtf8 } from '../text.ts'
-import { DIMENSIONS_MAX, GIH, type Gih, RULE_KEYWORD } from './layout.ts'
+import { DIMENSIONS_MAX, GIH, type Gih, LAYOUT_HINTS, RULE_KEYWORD } from './layout.ts'
 
 /**
  * Writes a GIH file. Frame count, cell size and ranks come from the frames themselves, so they cannot be wrong;
@@ -25,9 +25,7 @@ export function writeGih(brush: Gih): Uint8Array {
     ['cellheight', Math.max(...frames.map((frame) => frame.height))],
     ['step', spacing],
     ['dim', dimensions.length],
-    ['cols', 1],
-    ['rows', 1],
-    ['placement', 'constant'],
+    ...Object.entries(LAYOUT_HINTS).filter(([key]) => !brush.extra.some(([kept]) => kept === key)),
     ...dimensions.flatMap(({ rank, rule }, d): [string, string | number][] => [
       [`rank${d}`, rank],
       [`sel${d}`, RULE_KEYWORD[rule]],

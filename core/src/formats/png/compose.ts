@@ -1,22 +1,24 @@
 import { createPixels, type Pixels } from '../../raster/pixels.ts'
-import { BLEND, DISPOSE, type PngParts } from './layout.ts'
+import { BLEND, DISPOSE, type PngFrameChunk, type PngHeader } from './layout.ts'
+
+/** Plays frames onto a canvas, one after another. @returns For each frame, what a viewer shows while it lasts. */
+export type Player = (frame: PngFrameChunk, pixels: Pixels) => Pixels
 
 /**
- * Plays the frames onto the canvas by their offsets, blend and dispose ops; what comes back is what a viewer shows.
- * @param decoded The frames' own pixels, in order, all of the same channel count.
+ * Plays an animation by its frames' offsets, blend and dispose ops.
  * @see https://www.w3.org/TR/png-3/#fcTL-chunk
  */
-export function composeFrames({ header, frames }: PngParts, decoded: readonly Pixels[]): Pixels[] {
-  const channels = decoded[0].channels
-  let canvas = createPixels(header.width, header.height, channels)
-  return frames.map((frame, i) => {
+export function createPlayer({ width, height }: Pick<PngHeader, 'width' | 'height'>): Player {
+  let canvas: Pixels | undefined
+  return (frame, pixels) => {
+    canvas ??= createPixels(width, height, pixels.channels)
     const before = frame.dispose === DISPOSE.previous ? canvas.data.slice() : undefined
-    drawFrame(canvas, decoded[i], frame.x, frame.y, frame.blend === BLEND.over && channels === 4)
+    drawFrame(canvas, pixels, frame.x, frame.y, frame.blend === BLEND.over && pixels.channels === 4)
     const shown = { ...canvas, data: canvas.data.slice() }
     if (before) canvas = { ...canvas, data: before }
     if (frame.dispose === DISPOSE.background) clearRect(canvas, frame)
     return shown
-  })
+  }
 }
 
 function drawFrame(canvas: Pixels, frame: Pixels, x: number, y: number, over: boolean): void {

@@ -42,11 +42,11 @@ export type PngFrameChunk = {
 /** A PNG taken apart but not yet decoded. A still picture has one frame that covers the canvas. */
 export type PngParts = {
   header: PngHeader
-  palette?: Uint8Array
-  transparency?: Uint8Array
+  palette?: Uint8Array | undefined
+  transparency?: Uint8Array | undefined
   /** The file's gamma where it says one and no colour space overrides it. */
-  gamma?: number
-  pixelsPerMetre?: number
+  gamma?: number | undefined
+  pixelsPerMetre?: number | undefined
   text: Record<string, string>
   frames: PngFrameChunk[]
   animated: boolean

@@ -10,7 +10,7 @@ import type { Pixels } from '../../raster/pixels.ts'
 import { anyPixels } from '../../testing.ts'
 import { joinBytes } from '../bytes.ts'
 import { headerData, writeChunk } from './chunk.ts'
-import { composeFrames } from './compose.ts'
+import { createPlayer } from './compose.ts'
 import { SIGNATURE } from './layout.ts'
 import { readPng } from './read.ts'
 import { writeApng, writeGrey16Png, writePng } from './write.ts'
@@ -183,11 +183,9 @@ for k in range(im.n_frames):
       { width: 1, height: 1, channels: 4, data: Uint8Array.of(0, 0, 255, 128) },
     ]
     const frame = { x: 0, y: 0, width: 1, height: 1, delayMs: 10, dispose: 0, blend: 1, data: [] }
-    const header = { width: 1, height: 1, depth: 8, colourType: 6, interlaced: false } as const
-    const [, second] = composeFrames(
-      { header, frames: [frame, frame], text: {}, animated: true, warnings: [] },
-      decoded,
-    )
+    const header = { width: 1, height: 1 }
+    const play = createPlayer(header)
+    const [, second] = decoded.map((pixels) => play(frame, pixels))
     // u = 128, v = 127 · 128 / 255 = 63.75, alpha = 191.75; blue = 255 · 128 / 191.75, red = 255 · 63.75 / 191.75
     expect([...second.data]).toEqual([85, 0, 170, 192])
   })
@@ -199,8 +197,8 @@ for k in range(im.n_frames):
           ...first,
           data: first.data.map((value) => value ^ (k * 31)),
         }))
-        const reading = readPng(writeApng(frames, { delayMs: 120 }))
-        expect(reading.frames).toEqual(frames.map((pixels) => ({ pixels, delayMs: 120 })))
+        const reading = readPng(writeApng(frames, { delaysMs: frames.map((_, k) => 120 + k) }))
+        expect(reading.frames).toEqual(frames.map((pixels, k) => ({ pixels, delayMs: 120 + k })))
       }),
     )
     const path = join(mkdtempSync(join(tmpdir(), 'apng-')), 'a.png')

@@ -1,11 +1,9 @@
-import { decode } from 'fast-png'
-import { FormatError } from '../../errors.ts'
 import type { Pixels } from '../../raster/pixels.ts'
-import { toStillPng } from './chunk.ts'
-import { composeFrames } from './compose.ts'
-import { PNG, type PngHeader, type PngParts } from './layout.ts'
-import { parsePng } from './parse.ts'
-import { applyGamma, toPixels, unpackBits } from './samples.ts'
+import { createPlayer } from './compose.ts'
+import { decodeFrame } from './decode.ts'
+import { applyGamma } from './gamma.ts'
+import type { PngFrameChunk, PngHeader, PngParts } from './layout.ts'
+import { readPngParts } from './parts.ts'
 
 /** A PNG as pictures: one for a still, one a frame (as shown, canvas-sized) for an animation. */
 export type PngReading = {
@@ -13,6 +11,7 @@ export type PngReading = {
   animated: boolean
   frames: { pixels: Pixels; delayMs: number }[]
   text: Record<string, string>
+  pixelsPerMetre: number | undefined
   warnings: string[]
 }
 
@@ -22,38 +21,31 @@ export type PngReading = {
  * @throws {LimitError} If it is larger than is taken.
  */
 export function readPng(bytes: Uint8Array): PngReading {
-  const parts = parsePng(bytes)
-  return finishPng(
-    parts,
-    parts.frames.map((frame) => decodeStill(toStillPng(parts, frame), parts)),
-  )
+  const parts = readPngParts(bytes)
+  const assembly = assemblePng(parts)
+  for (const frame of parts.frames) assembly.add(frame, decodeFrame(parts, frame))
+  return assembly.finish()
 }
 
-/** The last stage, shared by every decoder: gamma, then the frames played onto the canvas. */
-export function finishPng(parts: PngParts, decoded: Pixels[]): PngReading {
-  const { header, animated, frames, text } = parts
-  const warnings = [...parts.warnings]
-  if (header.depth === 16) warnings.push('Its 16 bits a channel were rounded to 8.')
-  const changed = decoded.map((pixels) => applyGamma(pixels, parts.gamma))
-  if (changed.includes(true)) warnings.push('Its greys were re-coded to the usual gamma.')
-  const shown = animated ? composeFrames(parts, decoded) : decoded
+/** The last stage, shared by every decoder: takes the frames in order as they are decoded, sets gamma, plays them. */
+export function assemblePng(parts: PngParts): {
+  add(frame: PngFrameChunk, pixels: Pixels): void
+  finish(): PngReading
+} {
+  const { header, animated, text, pixelsPerMetre } = parts
+  const play = createPlayer(header)
+  const frames: PngReading['frames'] = []
+  let recoded = false
   return {
-    header,
-    animated,
-    text,
-    warnings,
-    frames: shown.map((pixels, i) => ({ pixels, delayMs: frames[i].delayMs })),
-  }
-}
-
-function decodeStill(png: Uint8Array, parts: PngParts): Pixels {
-  try {
-    const { width, height, channels, depth, data } = decode(png)
-    const unpacked = depth < 8 ? unpackBits(data as Uint8Array, width, height, depth) : data
-    if (unpacked.length < width * height * channels) throw new FormatError(PNG, png.length, 'more pixel data')
-    return toPixels({ width, height, channels, data: unpacked }, parts)
-  } catch (cause) {
-    if (cause instanceof FormatError) throw cause
-    throw new FormatError(PNG, png.length, 'pixel data that unpacks; the file is damaged', { cause })
+    add(frame, pixels) {
+      if (applyGamma(pixels, parts.gamma)) recoded = true
+      frames.push({ pixels: animated ? play(frame, pixels) : pixels, delayMs: frame.delayMs })
+    },
+    finish() {
+      const warnings = [...parts.warnings]
+      if (header.depth === 16) warnings.push('Its 16 bits a channel were rounded to 8.')
+      if (recoded) warnings.push('Its greys were re-coded to the usual gamma.')
+      return { header, animated, frames, text, pixelsPerMetre, warnings }
+    },
   }
 }

@@ -4,11 +4,13 @@ import { checkPictureSize } from '../../limits.ts'
 import type { Pixels } from '../../raster/pixels.ts'
 import { joinBytes } from '../bytes.ts'
 import { type Crc32, crc32 as plainCrc32 } from '../crc32.ts'
-import { toUtf8 } from '../text.ts'
 import { headerData, writeChunk } from './chunk.ts'
 import { COLOUR_TYPE, PNG, SIGNATURE } from './layout.ts'
+import { textData } from './text.ts'
 
 const UP = 2
+const USUAL_DELAY_MS = 200
+const DELAY_MAX_MS = 65_535
 const LEVEL = 3 // with the Up filter about as small as level 6 with adaptive filters, in half the time
 
 /** Compresses into a zlib stream; Node's own is faster than the portable default. */
@@ -17,9 +19,10 @@ const plainDeflate: Deflate = (bytes) => zlibSync(bytes, { level: LEVEL })
 
 export type PngWriteOptions = {
   /** Keyword (Title, Author, Copyright, Description …) and text, written as iTXt. */
-  text?: Record<string, string>
-  deflate?: Deflate
-  crc32?: Crc32
+  text?: Record<string, string> | undefined
+  pixelsPerMetre?: number | undefined
+  deflate?: Deflate | undefined
+  crc32?: Crc32 | undefined
 }
 
 /**
@@ -29,7 +32,7 @@ export type PngWriteOptions = {
 export function writePng(pixels: Pixels, options: PngWriteOptions = {}): Uint8Array {
   checkPictureSize(pixels.width, pixels.height)
   const { colourType, channels, data } = toSmallest(pixels)
-  return assemble(pixels, { depth: 8, colourType, text: options.text, crc32: options.crc32 }, [
+  return assemble(pixels, { depth: 8, colourType, ...options }, [
     ['IDAT', (options.deflate ?? plainDeflate)(filterUp(data, pixels.width * channels, pixels.height))],
   ])
 }
@@ -47,20 +50,21 @@ export function writeGrey16Png(
     bytes[2 * i] = data[i] >> 8
     bytes[2 * i + 1] = data[i] & 255
   }
-  return assemble(
-    { width, height },
-    { depth: 16, colourType: COLOUR_TYPE.grey, text: options.text, crc32: options.crc32 },
-    [['IDAT', (options.deflate ?? plainDeflate)(filterUp(bytes, width * 2, height))]],
-  )
+  return assemble({ width, height }, { depth: 16, colourType: COLOUR_TYPE.grey, ...options }, [
+    ['IDAT', (options.deflate ?? plainDeflate)(filterUp(bytes, width * 2, height))],
+  ])
 }
 
 /**
  * Writes an animated PNG that plays for ever. Every frame covers the canvas, so any reader shows the first.
  * @param frames At least one, all of one size and channel count.
- * @param options.delayMs How long each stays, 1 to 65535.
+ * @param options.delaysMs How long each stays, 0 to 65535; 200 where it does not say.
  * @throws {FormatError} If the frames differ in size or channels.
  */
-export function writeApng(frames: readonly Pixels[], options: PngWriteOptions & { delayMs?: number } = {}): Uint8Array {
+export function writeApng(
+  frames: readonly Pixels[],
+  options: PngWriteOptions & { delaysMs?: readonly number[] | undefined } = {},
+): Uint8Array {
   const [first] = frames
   if (!first) throw new FormatError(PNG, 0, 'at least one frame')
   const same = frames.every(
@@ -71,23 +75,24 @@ export function writeApng(frames: readonly Pixels[], options: PngWriteOptions & 
   const deflate = options.deflate ?? plainDeflate
   const chunks: [string, Uint8Array][] = [['acTL', numbers([frames.length, 0])]]
   let sequence = 0
-  for (const frame of frames) {
-    chunks.push(['fcTL', frameControl(sequence++, frame, options.delayMs ?? 200)])
+  for (const [i, frame] of frames.entries()) {
+    chunks.push(['fcTL', frameControl(sequence++, frame, options.delaysMs?.[i] ?? USUAL_DELAY_MS)])
     const data = deflate(filterUp(frame.data, frame.width * frame.channels, frame.height))
-    if (frame === first && sequence === 1) chunks.push(['IDAT', data])
+    if (i === 0) chunks.push(['IDAT', data])
     else chunks.push(['fdAT', joinBytes([numbers([sequence++]), data])])
   }
   const colourType = first.channels === 1 ? COLOUR_TYPE.grey : COLOUR_TYPE.rgba
-  return assemble(first, { depth: 8, colourType, text: options.text, crc32: options.crc32 }, chunks)
+  return assemble(first, { depth: 8, colourType, ...options }, chunks)
 }
 
-type Shape = { depth: number; colourType: number; text?: Record<string, string>; crc32?: Crc32 }
+type Shape = { depth: number; colourType: number } & Pick<PngWriteOptions, 'text' | 'pixelsPerMetre' | 'crc32'>
 
 function assemble(size: { width: number; height: number }, shape: Shape, chunks: [string, Uint8Array][]): Uint8Array {
   const { crc32 = plainCrc32 } = shape
   return joinBytes([
     Uint8Array.from(SIGNATURE),
     writeChunk('IHDR', headerData(size.width, size.height, shape.depth, shape.colourType), crc32),
+    ...(shape.pixelsPerMetre ? [writeChunk('pHYs', physicalData(shape.pixelsPerMetre), crc32)] : []),
     ...Object.entries(shape.text ?? {}).map(([keyword, text]) => writeChunk('iTXt', textData(keyword, text), crc32)),
     ...chunks.map(([type, data]) => writeChunk(type, data, crc32)),
     writeChunk('IEND', new Uint8Array(0), crc32),
@@ -159,11 +164,12 @@ function numbers(values: number[]): Uint8Array {
 function frameControl(sequence: number, { width, height }: Pixels, delayMs: number): Uint8Array {
   const data = joinBytes([numbers([sequence, width, height, 0, 0]), new Uint8Array(6)])
   const view = new DataView(data.buffer)
-  view.setUint16(20, delayMs)
+  view.setUint16(20, Math.max(0, Math.min(DELAY_MAX_MS, Math.round(delayMs))))
   view.setUint16(22, 1000)
   return data
 }
 
-function textData(keyword: string, text: string): Uint8Array {
-  return joinBytes([toUtf8(keyword), new Uint8Array(5), toUtf8(text)])
+/** So many pixels a metre on both axes. */
+function physicalData(pixelsPerMetre: number): Uint8Array {
+  return joinBytes([numbers([pixelsPerMetre, pixelsPerMetre]), Uint8Array.of(1)])
 }

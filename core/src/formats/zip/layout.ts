@@ -1,13 +1,27 @@
-// ZIP without encryption, spanning or ZIP64; methods stored and deflated. PKWARE's published APPNOTE 6.3.
+import { hasBytesAt } from '../bytes.ts'
+
+// ZIP and ZIP64 without encryption or spanning; methods stored and deflated. PKWARE's published APPNOTE 6.3.
 
 export const ZIP = 'ZIP archive'
-export const SIGNATURE = { local: 0x04034b50, central: 0x02014b50, end: 0x06054b50 } as const
-export const FIXED_BYTES = { local: 30, central: 46, end: 22 } as const
+export const SIGNATURE = {
+  local: 0x04034b50,
+  central: 0x02014b50,
+  end: 0x06054b50,
+  end64: 0x06064b50,
+  locator64: 0x07064b50,
+} as const
+export const FIXED_BYTES = { local: 30, central: 46, end: 22, end64: 56, locator64: 20 } as const
 export const METHOD = { stored: 0, deflated: 8 } as const
-export const FLAG = { encrypted: 1, utf8: 0x800 } as const
+export const FLAG = { encrypted: 1, sizesFollow: 8, utf8: 0x800 } as const
 
-/** Largest offset or size that fits without ZIP64. */
-export const ZIP32_MAX = 0xffff_fffe
+/** A field of 32 or 16 bits full of ones: the value stands in the ZIP64 part instead. */
+export const ZIP32_FULL = 0xffff_ffff
+export const ZIP16_FULL = 0xffff
+/** The extra field that holds what does not fit 32 bits: sizes and offset, 64 bits each, only those that are full. */
+export const EXTRA_ZIP64 = 0x0001
+/** Unix file modes in the upper half of an entry's outside attributes. */
+export const MODE_SHIFT = 16
+export const MODE = { kind: 0o170000, file: 0o100000, link: 0o120000 } as const
 export const COMMENT_MAX_BYTES = 65_535
 
 /** Anything bytes can be read from at any place: memory, an open file, a stored blob. */
@@ -28,3 +42,9 @@ export type ZipEntry = {
   sizeBytes: number
   localOffset: number
 }
+
+const START = [0x50, 0x4b, 0x03, 0x04]
+const EMPTY = [0x50, 0x4b, 0x05, 0x06]
+
+/** Whether a file begins as an archive does. */
+export const looksLikeZip = (head: Uint8Array): boolean => hasBytesAt(head, 0, START) || hasBytesAt(head, 0, EMPTY)

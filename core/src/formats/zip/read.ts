@@ -5,82 +5,141 @@ import {
   ARCHIVE_RATIO_FROM_BYTES,
   ARCHIVE_RATIO_MAX,
   ARCHIVE_UNPACKED_MAX_BYTES,
+  ENTRY_MEMORY_MAX_BYTES,
 } from '../../limits.ts'
 import { type Crc32, crc32 as plainCrc32 } from '../crc32.ts'
-import { fromUtf8OrLatin1 } from '../text.ts'
-import {
-  type ByteSource,
-  COMMENT_MAX_BYTES,
-  FIXED_BYTES,
-  FLAG,
-  METHOD,
-  SIGNATURE,
-  ZIP,
-  type ZipEntry,
-} from './layout.ts'
-import { checkEntryPath } from './path.ts'
+import { fromUtf8OrLatin1, toNameKey } from '../text.ts'
+import { findDirectory, readDirectoryEntry, readExactly, viewOf } from './directory.ts'
+import { type ByteSource, FIXED_BYTES, FLAG, METHOD, SIGNATURE, ZIP, ZIP32_FULL, type ZipEntry } from './layout.ts'
 
-/** Unpacks raw deflate into at most `sizeBytes`; throws when the data is damaged or unfolds to more. */
+/**
+ * Unpacks raw deflate into at most `sizeBytes`; throws when the data is damaged, unfolds to more, or leaves bytes over
+ * (a portable one may not see these).
+ */
 export type InflateRaw = (packed: Uint8Array, sizeBytes: number) => Uint8Array
+export type ZipCodecs = { inflateRaw?: InflateRaw; crc32?: Crc32 }
 
 // One byte more than stated: output that fills it shows that the entry unfolds to more than it says.
 const plainInflate: InflateRaw = (packed, sizeBytes) => inflateSync(packed, { out: new Uint8Array(sizeBytes + 1) })
 
 /**
- * Lists an archive by its central directory, after checking every name, size and limit.
- * @throws {FormatError} For a malformed directory, an encrypted entry, an unsafe or doubled name.
+ * Lists an archive by its central directory, after checking every name, size and limit. Folders are not listed.
+ * @param options.unpackedMaxBytes All entries together, bytes.
+ * @throws {FormatError} For a malformed directory, an encrypted entry, a link, an unsafe name or one that is there
+ * already (case and Unicode form do not count), entries that lie over one another, or bytes before the first.
  * @throws {LimitError} For too many entries, too much unpacked, or a suspicious ratio.
  */
-export async function listZip(source: ByteSource): Promise<ZipEntry[]> {
-  const end = await findEnd(source)
+export async function listZip(
+  source: ByteSource,
+  { unpackedMaxBytes = ARCHIVE_UNPACKED_MAX_BYTES }: { unpackedMaxBytes?: number } = {},
+): Promise<ZipEntry[]> {
+  const end = await findDirectory(source)
   if (end.count > ARCHIVE_ENTRIES_MAX) throw new LimitError('the number of entries', end.count, ARCHIVE_ENTRIES_MAX)
+  if (end.size > ENTRY_MEMORY_MAX_BYTES)
+    throw new LimitError('the directory in bytes', end.size, ENTRY_MEMORY_MAX_BYTES)
   const directory = await readExactly(source, end.offset, end.size)
-  const view = new DataView(directory.buffer, directory.byteOffset, directory.byteLength)
-  const entries: ZipEntry[] = []
-  const seen = new Set<string>()
-  let unpacked = 0
-  for (let i = 0, at = 0; i < end.count; i++) {
-    const { entry, next } = readDirectoryEntry(directory, view, at, end.offset)
+  const all: ZipEntry[] = []
+  let at = 0
+  for (let i = 0; i < end.count; i++) {
+    const { entry, next } = readDirectoryEntry(directory, at, end.offset)
     at = next
-    if (entry.path.endsWith('/')) continue
-    const key = entry.path.toLowerCase()
-    if (seen.has(key)) throw new FormatError(ZIP, end.offset + at, `each name once, found "${entry.path}" twice`)
-    seen.add(key)
-    unpacked += entry.sizeBytes
-    if (unpacked > ARCHIVE_UNPACKED_MAX_BYTES) {
-      throw new LimitError('the unpacked size in bytes', unpacked, ARCHIVE_UNPACKED_MAX_BYTES)
-    }
-    if (entry.sizeBytes > ARCHIVE_RATIO_FROM_BYTES && entry.sizeBytes > ARCHIVE_RATIO_MAX * entry.packedBytes) {
-      throw new LimitError(
-        `the ratio of "${entry.path}"`,
-        Math.round(entry.sizeBytes / (entry.packedBytes || 1)),
-        ARCHIVE_RATIO_MAX,
-      )
-    }
-    entries.push(entry)
+    all.push(entry)
   }
-  return entries
+  if (at !== directory.length) throw new FormatError(ZIP, end.offset + at, 'the end of the directory')
+  checkSizes(all, unpackedMaxBytes)
+  checkSpans(all, end.offset)
+  const files = all.filter(({ path }) => !path.endsWith('/'))
+  checkNames(files, end.offset)
+  return files
+}
+
+function checkNames(entries: readonly ZipEntry[], offset: number): void {
+  const seen = new Map<string, string>()
+  for (const { path } of entries) {
+    const key = toNameKey(path)
+    const before = seen.get(key)
+    if (before !== undefined)
+      throw new FormatError(
+        ZIP,
+        offset,
+        `each name once, found "${path}"${before === path ? '' : ` and "${before}"`} twice`,
+      )
+    seen.set(key, path)
+  }
+}
+
+function checkSizes(entries: readonly ZipEntry[], unpackedMaxBytes: number): void {
+  let unpacked = 0
+  for (const { path, sizeBytes, packedBytes } of entries) {
+    unpacked += sizeBytes
+    if (unpacked > unpackedMaxBytes) throw new LimitError('the unpacked size in bytes', unpacked, unpackedMaxBytes)
+    if (sizeBytes > ARCHIVE_RATIO_FROM_BYTES && sizeBytes > ARCHIVE_RATIO_MAX * packedBytes)
+      throw new LimitError(`the ratio of "${path}"`, Math.round(sizeBytes / (packedBytes || 1)), ARCHIVE_RATIO_MAX)
+  }
+}
+
+/** Entries may not share bytes: an archive that lists the same bytes again and again unfolds without end. */
+function checkSpans(entries: readonly ZipEntry[], directoryOffset: number): void {
+  const inOrder = [...entries].sort((a, b) => a.localOffset - b.localOffset)
+  const first = inOrder[0]?.localOffset ?? directoryOffset
+  if (first !== 0) throw new FormatError(ZIP, 0, `the first entry, found ${first} other bytes`)
+  let free = 0
+  for (const { path, localOffset, packedBytes } of inOrder) {
+    if (localOffset < free) throw new FormatError(ZIP, localOffset, `each entry in a place of its own, not "${path}"`)
+    free = localOffset + FIXED_BYTES.local + packedBytes
+  }
+  if (free > directoryOffset) throw new FormatError(ZIP, directoryOffset, 'entries that end before the directory')
+}
+
+/** An entry's own header read: where its content begins, and where whatever comes next may begin. */
+async function findContent(source: ByteSource, entry: ZipEntry): Promise<number> {
+  const { localOffset, path } = entry
+  const view = viewOf(await readExactly(source, localOffset, FIXED_BYTES.local))
+  if (view.getUint32(0, true) !== SIGNATURE.local) throw new FormatError(ZIP, localOffset, 'an entry header')
+  const nameBytes = view.getUint16(26, true)
+  const name = fromUtf8OrLatin1(await readExactly(source, localOffset + FIXED_BYTES.local, nameBytes))
+  if (name !== path) throw new FormatError(ZIP, localOffset, `the name "${path}", as the directory has it`)
+  const stated = view.getUint32(22, true)
+  // Sizes may follow behind the content, or stand in the ZIP64 part; where they stand here, they are the same.
+  const isLater = (view.getUint16(6, true) & FLAG.sizesFollow) !== 0 || stated === ZIP32_FULL
+  if (!isLater && (stated !== entry.sizeBytes || view.getUint32(14, true) !== entry.crc))
+    throw new FormatError(ZIP, localOffset, `the size and checksum of "${path}", as the directory has them`)
+  return localOffset + FIXED_BYTES.local + nameBytes + view.getUint16(28, true)
 }
 
 /**
  * Reads one listed entry and checks its size and checksum.
  * @throws {FormatError} If the entry is damaged or its method unknown.
+ * @throws {LimitError} If it is larger than is taken into memory.
  */
 export async function readZipEntry(
   source: ByteSource,
   entry: ZipEntry,
-  { inflateRaw = plainInflate, crc32 = plainCrc32 }: { inflateRaw?: InflateRaw; crc32?: Crc32 } = {},
+  { inflateRaw = plainInflate, crc32 = plainCrc32 }: ZipCodecs = {},
 ): Promise<Uint8Array> {
-  const local = await readExactly(source, entry.localOffset, FIXED_BYTES.local)
-  const view = new DataView(local.buffer, local.byteOffset, local.byteLength)
-  if (view.getUint32(0, true) !== SIGNATURE.local) throw new FormatError(ZIP, entry.localOffset, 'an entry header')
-  const start = entry.localOffset + FIXED_BYTES.local + view.getUint16(26, true) + view.getUint16(28, true)
-  const packed = await readExactly(source, start, entry.packedBytes)
-  const bytes = unpack(packed, entry, inflateRaw, start)
-  if (bytes.length !== entry.sizeBytes || crc32(bytes) !== entry.crc) {
+  const largest = Math.max(entry.sizeBytes, entry.packedBytes)
+  if (largest > ENTRY_MEMORY_MAX_BYTES)
+    throw new LimitError(`"${entry.path}" in bytes`, largest, ENTRY_MEMORY_MAX_BYTES)
+  const start = await findContent(source, entry)
+  const bytes = unpack(await readExactly(source, start, entry.packedBytes), entry, inflateRaw, start)
+  if (bytes.length !== entry.sizeBytes || crc32(bytes) !== entry.crc)
     throw new FormatError(ZIP, start, `"${entry.path}" as its checksum says; the archive is damaged`)
-  }
   return bytes
+}
+
+/**
+ * A stored entry as a source of its own, so that an archive inside an archive is read without being held in memory.
+ * @returns Undefined where the entry is packed.
+ */
+export async function openStoredEntry(source: ByteSource, entry: ZipEntry): Promise<ByteSource | undefined> {
+  if (entry.method !== METHOD.stored || entry.packedBytes !== entry.sizeBytes) return undefined
+  const start = await findContent(source, entry)
+  if (start + entry.sizeBytes > source.size)
+    throw new FormatError(ZIP, source.size, `"${entry.path}" whole; the archive is cut short`)
+  return {
+    size: entry.sizeBytes,
+    read: (offset, length) => source.read(start + offset, Math.max(0, Math.min(length, entry.sizeBytes - offset))),
+  }
 }
 
 function unpack(packed: Uint8Array, entry: ZipEntry, inflateRaw: InflateRaw, start: number): Uint8Array {
@@ -93,62 +152,4 @@ function unpack(packed: Uint8Array, entry: ZipEntry, inflateRaw: InflateRaw, sta
   } catch (cause) {
     throw new FormatError(ZIP, start, `"${entry.path}" to unpack; the archive is damaged`, { cause })
   }
-}
-
-async function findEnd(source: ByteSource): Promise<{ count: number; size: number; offset: number }> {
-  const tailBytes = Math.min(source.size, FIXED_BYTES.end + COMMENT_MAX_BYTES)
-  const tail = await readExactly(source, source.size - tailBytes, tailBytes)
-  const view = new DataView(tail.buffer, tail.byteOffset, tail.byteLength)
-  for (let at = tail.length - FIXED_BYTES.end; at >= 0; at--) {
-    if (view.getUint32(at, true) !== SIGNATURE.end) continue
-    if (at + FIXED_BYTES.end + view.getUint16(at + 20, true) !== tail.length) continue
-    const end = {
-      count: view.getUint16(at + 10, true),
-      size: view.getUint32(at + 12, true),
-      offset: view.getUint32(at + 16, true),
-    }
-    if (end.offset + end.size > source.size)
-      throw new FormatError(ZIP, source.size - tailBytes + at, 'a directory inside the file')
-    return end
-  }
-  throw new FormatError(ZIP, source.size, 'the end of a directory; the archive is cut short')
-}
-
-function readDirectoryEntry(
-  directory: Uint8Array,
-  view: DataView,
-  at: number,
-  base: number,
-): { entry: ZipEntry; next: number } {
-  if (at + FIXED_BYTES.central > directory.length || view.getUint32(at, true) !== SIGNATURE.central) {
-    throw new FormatError(ZIP, base + at, 'a directory entry')
-  }
-  const nameBytes = view.getUint16(at + 28, true)
-  const nameStart = at + FIXED_BYTES.central
-  const next = nameStart + nameBytes + view.getUint16(at + 30, true) + view.getUint16(at + 32, true)
-  if (next > directory.length) throw new FormatError(ZIP, base + at, 'a directory entry that ends inside the directory')
-  const path = fromUtf8OrLatin1(directory.subarray(nameStart, nameStart + nameBytes))
-  checkEntryPath(path, base + at)
-  if (view.getUint16(at + 8, true) & FLAG.encrypted)
-    throw new FormatError(ZIP, base + at, `"${path}" without a password`)
-  return {
-    entry: {
-      path,
-      method: view.getUint16(at + 10, true),
-      crc: view.getUint32(at + 16, true),
-      packedBytes: view.getUint32(at + 20, true),
-      sizeBytes: view.getUint32(at + 24, true),
-      localOffset: view.getUint32(at + 42, true),
-    },
-    next,
-  }
-}
-
-async function readExactly(source: ByteSource, offset: number, length: number): Promise<Uint8Array> {
-  if (offset < 0 || offset + length > source.size)
-    throw new FormatError(ZIP, source.size, `${length} bytes from byte ${offset} on`)
-  const bytes = await source.read(offset, length)
-  if (bytes.length !== length)
-    throw new FormatError(ZIP, offset + bytes.length, `${length} bytes from byte ${offset} on`)
-  return bytes
 }

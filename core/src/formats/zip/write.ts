@@ -2,13 +2,25 @@ import { deflateSync } from 'fflate'
 import { FormatError, LimitError } from '../../errors.ts'
 import { ARCHIVE_ENTRIES_MAX } from '../../limits.ts'
 import { type Crc32, crc32 as plainCrc32 } from '../crc32.ts'
-import { toUtf8 } from '../text.ts'
-import { FIXED_BYTES, FLAG, METHOD, SIGNATURE, ZIP, ZIP32_MAX } from './layout.ts'
+import { toNameKey, toUtf8 } from '../text.ts'
+import {
+  EXTRA_ZIP64,
+  FIXED_BYTES,
+  FLAG,
+  METHOD,
+  MODE,
+  MODE_SHIFT,
+  SIGNATURE,
+  ZIP,
+  ZIP16_FULL,
+  ZIP32_FULL,
+} from './layout.ts'
 import { checkEntryPath } from './path.ts'
 
 const VERSION_NEEDED = 20 // deflate and folders
+const VERSION_ZIP64 = 45
 const MADE_BY_UNIX = 0x0314
-const FILE_MODE = 0o100644 * 0x10000
+const FILE_MODE = (MODE.file | 0o644) * 2 ** MODE_SHIFT
 /** 1 January 1980, midnight, in DOS form: the same content always gives the same archive. */
 const FIXED_DATE = 0x0021
 
@@ -36,7 +48,7 @@ export class ZipWriter {
    * Adds a file.
    * @param packing Pictures are stored, since deflating them again wins nothing; text is deflated.
    * @returns The bytes to append: entry header and content.
-   * @throws {FormatError} For an unsafe name, or one already there (ignoring case).
+   * @throws {FormatError} For an unsafe name, or one already there (case and Unicode form do not count).
    */
   add(path: string, bytes: Uint8Array, packing: Packing): Uint8Array[] {
     const deflated = packing === 'deflate' ? this.#deflateRaw(bytes) : undefined
@@ -55,12 +67,12 @@ export class ZipWriter {
 
   #place(path: string, content: Pick<Placed, 'method' | 'crc' | 'packed' | 'size'>): Uint8Array {
     checkEntryPath(path)
-    const key = path.toLowerCase()
+    const key = toNameKey(path)
     if (this.#names.has(key)) throw new FormatError(ZIP, this.#offset, `each name once, got "${path}" twice`)
     this.#names.add(key)
     const entry: Placed = { name: toUtf8(path), offset: this.#offset, ...content }
     const header = localHeader(entry)
-    this.#advance(header.length + entry.packed)
+    this.#offset += header.length + entry.packed
     this.#placed.push(entry)
     if (this.#placed.length > ARCHIVE_ENTRIES_MAX) {
       throw new LimitError('the number of entries', this.#placed.length, ARCHIVE_ENTRIES_MAX)
@@ -68,49 +80,93 @@ export class ZipWriter {
     return header
   }
 
-  /** Ends the archive. @returns The directory to append. */
+  /** Ends the archive; beyond 4 GiB with the records of ZIP64. @returns The directory to append. */
   finish(): Uint8Array[] {
     const directory = this.#placed.map(centralHeader)
     const size = directory.reduce((sum, part) => sum + part.length, 0)
-    const end = new Uint8Array(FIXED_BYTES.end)
-    const view = new DataView(end.buffer)
-    view.setUint32(0, SIGNATURE.end, true)
-    view.setUint16(8, this.#placed.length, true)
-    view.setUint16(10, this.#placed.length, true)
-    view.setUint32(12, size, true)
-    view.setUint32(16, this.#offset, true)
-    this.#advance(size)
-    return [...directory, end]
-  }
-
-  #advance(bytes: number): void {
-    this.#offset += bytes
-    if (this.#offset > ZIP32_MAX) throw new LimitError("the archive's size in bytes", this.#offset, ZIP32_MAX)
+    const known = { count: this.#placed.length, size, offset: this.#offset }
+    const isWide = size >= ZIP32_FULL || this.#offset >= ZIP32_FULL || known.count >= ZIP16_FULL
+    return [...directory, ...(isWide ? [endRecord64(known)] : []), endRecord(known)]
   }
 }
 
+type DirectoryEnd = { count: number; size: number; offset: number }
+
+function endRecord({ count, size, offset }: DirectoryEnd): Uint8Array {
+  const end = new Uint8Array(FIXED_BYTES.end)
+  const view = new DataView(end.buffer)
+  view.setUint32(0, SIGNATURE.end, true)
+  view.setUint16(8, Math.min(count, ZIP16_FULL), true)
+  view.setUint16(10, Math.min(count, ZIP16_FULL), true)
+  view.setUint32(12, Math.min(size, ZIP32_FULL), true)
+  view.setUint32(16, Math.min(offset, ZIP32_FULL), true)
+  return end
+}
+
+/** The wide record of a directory's end, and the locator that says where it is. */
+function endRecord64({ count, size, offset }: DirectoryEnd): Uint8Array {
+  const out = new Uint8Array(FIXED_BYTES.end64 + FIXED_BYTES.locator64)
+  const view = new DataView(out.buffer)
+  view.setUint32(0, SIGNATURE.end64, true)
+  view.setBigUint64(4, BigInt(FIXED_BYTES.end64 - 12), true) // what follows this field
+  view.setUint16(12, (MADE_BY_UNIX & 0xff00) | VERSION_ZIP64, true)
+  view.setUint16(14, VERSION_ZIP64, true)
+  view.setBigUint64(24, BigInt(count), true)
+  view.setBigUint64(32, BigInt(count), true)
+  view.setBigUint64(40, BigInt(size), true)
+  view.setBigUint64(48, BigInt(offset), true)
+  view.setUint32(FIXED_BYTES.end64, SIGNATURE.locator64, true)
+  view.setBigUint64(FIXED_BYTES.end64 + 8, BigInt(offset + size), true)
+  view.setUint32(FIXED_BYTES.end64 + 16, 1, true) // disks in all
+  return out
+}
+
+/** The ZIP64 extra field with those of the numbers that do not fit 32 bits; empty when all do. */
+function wideExtra(values: readonly number[]): Uint8Array {
+  if (values.length === 0) return new Uint8Array(0)
+  const out = new Uint8Array(4 + 8 * values.length)
+  const view = new DataView(out.buffer)
+  view.setUint16(0, EXTRA_ZIP64, true)
+  view.setUint16(2, 8 * values.length, true)
+  for (const [i, value] of values.entries()) view.setBigUint64(4 + 8 * i, BigInt(value), true)
+  return out
+}
+
 function localHeader(entry: Placed): Uint8Array {
-  const out = new Uint8Array(FIXED_BYTES.local + entry.name.length)
+  // A local header holds both sizes in its wide part, or neither.
+  const extra = wideExtra(isWide(entry) ? [entry.size, entry.packed] : [])
+  const out = new Uint8Array(FIXED_BYTES.local + entry.name.length + extra.length)
   const view = new DataView(out.buffer)
   view.setUint32(0, SIGNATURE.local, true)
-  view.setUint16(4, VERSION_NEEDED, true)
+  view.setUint16(4, extra.length > 0 ? VERSION_ZIP64 : VERSION_NEEDED, true)
   setShared(view, 6, entry)
+  view.setUint16(28, extra.length, true)
   out.set(entry.name, FIXED_BYTES.local)
+  out.set(extra, FIXED_BYTES.local + entry.name.length)
   return out
 }
 
 function centralHeader(entry: Placed): Uint8Array {
-  const out = new Uint8Array(FIXED_BYTES.central + entry.name.length)
+  const wide = [
+    ...(isWide(entry) ? [entry.size, entry.packed] : []),
+    ...(entry.offset >= ZIP32_FULL ? [entry.offset] : []),
+  ]
+  const extra = wideExtra(wide)
+  const out = new Uint8Array(FIXED_BYTES.central + entry.name.length + extra.length)
   const view = new DataView(out.buffer)
   view.setUint32(0, SIGNATURE.central, true)
   view.setUint16(4, MADE_BY_UNIX, true)
-  view.setUint16(6, VERSION_NEEDED, true)
+  view.setUint16(6, extra.length > 0 ? VERSION_ZIP64 : VERSION_NEEDED, true)
   setShared(view, 8, entry)
+  view.setUint16(30, extra.length, true)
   view.setUint32(38, FILE_MODE, true)
-  view.setUint32(42, entry.offset, true)
+  view.setUint32(42, Math.min(entry.offset, ZIP32_FULL), true)
   out.set(entry.name, FIXED_BYTES.central)
+  out.set(extra, FIXED_BYTES.central + entry.name.length)
   return out
 }
+
+const isWide = ({ size, packed }: Placed) => size >= ZIP32_FULL || packed >= ZIP32_FULL
 
 /** The fields both headers share, in the same order: flags, method, time, date, checksum, sizes, name length. */
 function setShared(view: DataView, at: number, entry: Placed): void {
@@ -118,7 +174,7 @@ function setShared(view: DataView, at: number, entry: Placed): void {
   view.setUint16(at + 2, entry.method, true)
   view.setUint16(at + 6, FIXED_DATE, true)
   view.setUint32(at + 8, entry.crc, true)
-  view.setUint32(at + 12, entry.packed, true)
-  view.setUint32(at + 16, entry.size, true)
+  view.setUint32(at + 12, isWide(entry) ? ZIP32_FULL : entry.packed, true)
+  view.setUint32(at + 16, isWide(entry) ? ZIP32_FULL : entry.size, true)
   view.setUint16(at + 20, entry.name.length, true)
 }

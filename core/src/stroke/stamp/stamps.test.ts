@@ -192,7 +192,7 @@ describe('the first stamp', () => {
       expect([first, second]).toEqual([1, 1])
       expect(placer.finish().length).toBe(0)
     }
-    const scattered = change((r) => Object.assign(r.path, { scatterPct: 200, scatterAxis: 'across' }))
+    const scattered = change((r) => Object.assign(r.path, { scatter: { acrossPct: 200, alongPct: 0 } }))
     const [x, y] = placeStamps(scattered, square, down, 1)
     expect(Math.abs(x - 5)).toBeGreaterThan(1)
     expect(y).toBeCloseTo(5, 9)

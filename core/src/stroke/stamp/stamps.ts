@@ -28,7 +28,7 @@ const DRAWS = {
 } as const // biome-ignore format: a row of numbers
 const DRAWS_PER_STAMP = 12
 
-type Placing = { direction: number; frame: number; scale: number; widthPx: number; cover: number }
+type Laying = { direction: number; frame: number; scale: number; widthPx: number; cover: number }
 const NO_TAPER = { size: 1, opacity: 1 }
 
 /**
@@ -170,7 +170,7 @@ export class StampPlacer {
     return Math.max(STEP_MIN_PX, step)
   }
 
-  #place(at: Float64Array, { direction, frame, scale, widthPx, cover }: Placing): void {
+  #place(at: Float64Array, { direction, frame, scale, widthPx, cover }: Laying): void {
     const { mark, path, variation, colour } = this.#recipe
     const draws = this.#draws
     const turnDeg =
@@ -178,9 +178,8 @@ export class StampPlacer {
       mark.angle.deg +
       between(turnRange(variation.angle), draws[DRAWS.angle]) +
       this.#hand.turnDeg(at, this.#speed)
-    const reach = (path.scatterPct / 100) * widthPx
-    const across = path.scatterAxis === 'along' ? 0 : reach * (2 * draws[DRAWS.across] - 1)
-    const along = path.scatterAxis === 'across' ? 0 : reach * (2 * draws[DRAWS.along] - 1)
+    const across = (path.scatter.acrossPct / 100) * widthPx * (2 * draws[DRAWS.across] - 1)
+    const along = (path.scatter.alongPct / 100) * widthPx * (2 * draws[DRAWS.along] - 1)
     cosSinDeg(direction, this.#turn)
     const [pathCos, pathSin] = this.#turn
     const x = at[SAMPLE.x] + along * pathCos - across * pathSin
@@ -232,18 +231,16 @@ export class StampPlacer {
     let draw = this.#draws[DRAWS.frame]
     for (let d = 0; d < rules.length; d++) {
       const { rule, frames } = rules[d]
-      const digit = rule === 'inOrder' ? digits[d] : this.#digit(rule, frames, draw, at, direction)
+      const digit = rule === 'inOrder' ? digits[d] : this.#digit(rule, { frames, draw, at, direction })
       if (rule === 'random') draw = draw * frames - digit // what is left of the draw serves the next dimension
       index = index * frames + digit
     }
     return index % this.#frames.length
   }
 
-  #digit(rule: FrameRule, frames: number, draw: number, at: Float64Array, direction: number): number {
+  #digit(rule: Exclude<FrameRule, 'inOrder'>, { frames, draw, at, direction }: Asked): number {
     const part = (share: number) => Math.max(0, Math.min(frames - 1, Math.floor(share * frames)))
     switch (rule) {
-      case 'inOrder':
-        return this.#placed % frames
       case 'random':
         return part(draw)
       case 'direction':
@@ -257,12 +254,15 @@ export class StampPlacer {
   }
 }
 
+/** What a rule goes by: how many frames there are, a uniform draw, the sample and the path's direction there. */
+type Asked = { frames: number; draw: number; at: Float64Array; direction: number }
+
 /** Whether the way a stroke goes tells how its stamps lie, so that the first one has to wait for it. */
 const needsDirection = ({ mark, path }: Recipe): boolean =>
   mark.angle.mode === 'following' ||
   mark.angle.mode === 'first' ||
   path.nextFrame.some(({ rule }) => rule === 'direction') ||
-  (path.scatterPct > 0 && path.scatterAxis !== 'both')
+  path.scatter.acrossPct !== path.scatter.alongPct
 
 /** Places the stamps of a whole stroke at once. @returns `STAMP_STRIDE` numbers a stamp. */
 export function placeStamps(

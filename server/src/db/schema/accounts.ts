@@ -62,6 +62,8 @@ export const rateLimit = pgTable('rate_limit', {
 export const workspace = pgTable('workspace', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
+  /** Whether the brushes that come with the product are out of sight. */
+  starterHidden: boolean().notNull().default(false),
   createdAt: timestamp().notNull().defaultNow(),
 })
 

@@ -1,4 +1,5 @@
-import { customType, timestamp, uuid } from 'drizzle-orm/pg-core'
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
+import { customType, text, timestamp, uuid } from 'drizzle-orm/pg-core'
 import { workspace } from './accounts.ts'
 
 /** Raw bytes. */
@@ -7,6 +8,11 @@ export const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
   toDriver: (value) => Buffer.from(value.buffer, value.byteOffset, value.byteLength),
   fromDriver: (value) => new Uint8Array(value),
 })
+
+/** The name of a stored file; whoever holds one keeps that file alive (see `picture-owners.ts`). */
+export const fileSha = () => text().$type<FileSha>()
+/** The name of a picture's pixels. */
+export const pixelSha = () => text().$type<PixelSha>()
 
 /** The workspace a row belongs to; every table of the library has it and every query names it. */
 export const inWorkspace = () =>

@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uuid } from 'drizzle-orm/pg-core'
-import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 
 /** A grain that came with a brush out of a pack. */
@@ -16,7 +16,12 @@ export const gather = pgTable('gather', {
     .default('open'),
   createdAt: createdAt(),
   endedAt: maybeAt(),
+  /** What taking in added, so that it can be taken back. */
+  added: jsonb().$type<TakenRows>(),
 })
+
+/** The rows that taking a ledger in added to the library. */
+export type TakenRows = { brushes: string[]; sets: string[]; materials: string[]; pocketItems: string[] }
 
 /** An uploaded file, as it came. */
 export const gatherFile = pgTable(
@@ -29,7 +34,7 @@ export const gatherFile = pgTable(
       .references(() => gather.id, { onDelete: 'cascade' }),
     path: text().notNull(),
     sizeBytes: bigint({ mode: 'number' }).notNull(),
-    blobSha: text().notNull(),
+    blobSha: fileSha().notNull(),
     state: text({ enum: ['waiting', 'reading', 'read'] })
       .notNull()
       .default('waiting'),
@@ -42,20 +47,21 @@ export const gatherFile = pgTable(
 export type Duplicate = { of: 'library' | 'batch'; how: 'exact' | 'near'; name: string }
 
 /** A set of a pack that a brush lies in: the set's place in the pack, and the brush's place in the set. */
-export type PackPlace = { name: string; order: number; at: number }
+export type InSet = { name: string; order: number; at: number }
 
 /** An entry of a pack's pocket: the pocket's name, the entry's place in it, its size and what it is called there. */
 export type PackPin = { pocket: string; at: number; sizePx: number; label: string }
 
-/** What is known about a brush besides its pictures, where the file says it. Only brushes out of a pack have places. */
+/** What is known about a brush besides its pictures, where the file says it. Only brushes out of a pack name sets. */
 export type LineBrush = {
   maker: string
   licence: string
   tags: string[]
   recipe: Recipe
-  places: PackPlace[]
+  inSets: InSet[]
   pins?: PackPin[]
   thumbnail?: StoredThumbnail
+  fileKeys?: [key: string, value: string][]
 }
 
 /** One line of the ledger: a brush to be, or a file and why it is not one. */

@@ -1,14 +1,15 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, real, text, uuid } from 'drizzle-orm/pg-core'
-import { bytea, createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { bytea, createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
 
 /** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
 export const blob = pgTable(
   'blob',
   {
     workspaceId: inWorkspace(),
-    sha256: text().notNull(),
+    sha256: fileSha().notNull(),
     sizeBytes: bigint({ mode: 'number' }).notNull(),
     mediaType: text().notNull(),
     createdAt: createdAt(),
@@ -21,7 +22,7 @@ export const blobPiece = pgTable(
   'blob_piece',
   {
     workspaceId: inWorkspace(),
-    sha256: text().notNull(),
+    sha256: fileSha().notNull(),
     ordinal: integer().notNull(),
     bytes: bytea().notNull(),
   },
@@ -37,13 +38,15 @@ export const tip = pgTable(
     pixelKey: text().notNull(),
     nearBits: text(),
     nearSignature: bytea(),
+    /** Keys of the open animated brush it came as that mean nothing here; they are written back. */
+    fileKeys: jsonb().$type<[key: string, value: string][]>().notNull().default([]),
     createdAt: createdAt(),
   },
   (t) => [index('tip_pixel_key').on(t.workspaceId, t.pixelKey)],
 )
 
-/** A frame as stored: the PNG file's name, the pixels' name, the size. */
-export type StoredFrame = { blobSha: string; pixelSha: string; width: number; height: number }
+/** A frame as stored: the PNG file's name, the pixels' name, the size, and what the file it came in called it. */
+export type StoredFrame = { blobSha: FileSha; pixelSha: PixelSha; width: number; height: number; name?: string }
 
 export const tipFrame = pgTable(
   'tip_frame',
@@ -53,10 +56,12 @@ export const tipFrame = pgTable(
       .notNull()
       .references(() => tip.id, { onDelete: 'cascade' }),
     ordinal: integer().notNull(),
-    blobSha: text().notNull(),
-    pixelSha: text().notNull(),
+    blobSha: fileSha().notNull(),
+    pixelSha: pixelSha().notNull(),
     width: integer().notNull(),
     height: integer().notNull(),
+    /** What the file it came in called it, if anything. */
+    name: text().notNull().default(''),
   },
   (t) => [primaryKey({ columns: [t.tipId, t.ordinal] }), index('tip_frame_blob').on(t.workspaceId, t.blobSha)],
 )
@@ -82,7 +87,7 @@ export const brush = pgTable(
     sizePx: real().notNull(),
     frames: integer().notNull(),
     /** The grain's pixels, where the recipe has one. */
-    grainSha: text(),
+    grainSha: pixelSha(),
     ribbon: boolean().notNull().default(false),
     /** Lower-case name, maker and tags, for the search box. */
     searchText: text().notNull(),
@@ -93,6 +98,8 @@ export const brush = pgTable(
     deletedAt: maybeAt(),
     /** The brush it was copied from, as it was called then. */
     copiedFrom: jsonb().$type<CopiedFrom>(),
+    /** Came with the product: can be hidden, not destroyed, and is no part of counts and packs unless asked for. */
+    starter: boolean().notNull().default(false),
   },
   (t) => [
     index('brush_by_name').on(t.workspaceId, sql`lower(${t.name})`, t.id).where(sql`${t.deletedAt} is null`),
@@ -110,8 +117,8 @@ export type CopiedFrom = { id: string; name: string; maker: string }
 export type StoredThumbnail =
   | { from: 'stroke' }
   | { from: 'frame'; frame: number }
-  | { from: 'region'; blobSha: string }
-  | { from: 'text'; text: string; blobSha: string }
+  | { from: 'region'; blobSha: FileSha }
+  | { from: 'text'; text: string; blobSha: FileSha }
 
 /** What a saved version of a brush holds: everything of it that can change. */
 export type BrushSnapshot = {
@@ -155,6 +162,10 @@ export const rackSet = pgTable(
     /** Fractional key: its place among the sets. */
     position: text().notNull(),
     hidden: boolean().notNull().default(false),
+    /** What it came in, where several sets came together: a folder or a zip. */
+    folder: text().notNull().default(''),
+    /** Came with the product; see `brush.starter`. */
+    starter: boolean().notNull().default(false),
     createdAt: createdAt(),
     deletedAt: maybeAt(),
   },

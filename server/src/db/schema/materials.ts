@@ -1,5 +1,5 @@
-import { integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { boolean, integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
 
 /**
  * A grain or a strip of the library. Recipes name a grain by its pixels, and a ribbon brush's tip is its strip: what is
@@ -12,14 +12,16 @@ export const material = pgTable(
     workspaceId: inWorkspace(),
     kind: text({ enum: ['grain', 'strip'] }).notNull(),
     name: text().notNull(),
-    blobSha: text().notNull(),
-    pixelSha: text().notNull(),
+    blobSha: fileSha().notNull(),
+    pixelSha: pixelSha().notNull(),
     width: integer().notNull(),
     height: integer().notNull(),
     seamAcross: real().notNull(),
     seamDown: real().notNull(),
     createdAt: createdAt(),
     deletedAt: maybeAt(),
+    /** Came with the product; see `brush.starter`. */
+    starter: boolean().notNull().default(false),
   },
   (t) => [uniqueIndex('material_pixels').on(t.workspaceId, t.kind, t.pixelSha)],
 )

@@ -1,6 +1,7 @@
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 
 /** What is composed for handing on. */
@@ -36,14 +37,14 @@ export const packSet = pgTable(
 /** A brush of a release, frozen: where its frames' files are stored. */
 export type ReleaseBrush = {
   id: string
-  blobs: string[]
-  pixels: string[]
+  blobs: FileSha[]
+  pixels: PixelSha[]
   widths: number[]
   heights: number[]
   /** The file of its grain. */
-  grainBlob?: string | undefined
+  grainBlob?: FileSha | undefined
   /** The file of a thumbnail that is a picture of its own. */
-  thumbnailBlob?: string | undefined
+  thumbnailBlob?: FileSha | undefined
 }
 
 /** A version of a pack that never changes: the manifest is the snapshot, the blob the built download. */
@@ -62,7 +63,7 @@ export const release = pgTable(
     licenceText: text().notNull(),
     coverBrushId: text(),
     state: text({ enum: ['building', 'ready', 'failed'] }).notNull(),
-    zipSha: text(),
+    zipSha: fileSha(),
     zipBytes: bigint({ mode: 'number' }),
     zipFiles: integer(),
     createdAt: createdAt(),

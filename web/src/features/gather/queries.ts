@@ -30,6 +30,9 @@ export const decide = (
 export const shrink = (id: string, ids: string[], smaller: boolean) =>
   read(api.gathers[':id'].shrink.$post({ param: { id }, json: { ids, smaller } }))
 
+export const undoTakeIn = (id: string) => read(api.gathers[':id'].undo.$post({ param: { id } }))
+/** Stops the reading; what was read stays in the ledger. */
+export const stopReading = (jobId: string) => read(api.jobs[':id'].stop.$post({ param: { id: jobId } }))
 export const takeIn = (id: string) => read(api.gathers[':id'].take.$post({ param: { id } }))
 export const cancelGather = (id: string) => read(api.gathers[':id'].cancel.$post({ param: { id } }))
 

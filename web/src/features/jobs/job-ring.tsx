@@ -3,6 +3,7 @@ import { Play, Square } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
+import { formatCount, formatTimeLeft } from '../../components/format.ts'
 import { Progress } from '../../components/progress.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { jobsQuery, resumeJob, stopJob } from './queries.ts'
@@ -105,7 +106,8 @@ function JobLine({ job }: { job: Job }) {
       {open && <Progress done={job.done} total={job.total} label={job.title} />}
       <div className="flex items-center justify-between text-13 text-quiet">
         <span className="measure">
-          {job.total > 0 ? `${job.done} of ${job.total}` : ''} {open ? timeLeft(job) : ''}
+          {job.total > 0 ? `${formatCount(job.done)} of ${formatCount(job.total)}` : ''}{' '}
+          {open ? formatTimeLeft(job) : ''}
         </span>
         {open && (
           <Button kind="quiet" onClick={act(stopJob)}>
@@ -121,11 +123,4 @@ function JobLine({ job }: { job: Job }) {
       {job.error && <p className="text-13 text-madder">{job.error}</p>}
     </li>
   )
-}
-
-function timeLeft({ startedAt, done, total }: Job): string {
-  if (!startedAt || done === 0 || total === 0) return ''
-  const spentS = (Date.now() - new Date(startedAt).getTime()) / 1000
-  const leftS = Math.round((spentS / done) * (total - done))
-  return leftS > 90 ? `about ${Math.round(leftS / 60)} min left` : `about ${leftS} s left`
 }

@@ -73,7 +73,7 @@ function ComparedStroke({ brush, sizePx, colour, grey }: Shared & { brush: Brush
     () => (sizePx === undefined ? brush.recipe : { ...brush.recipe, mark: { ...brush.recipe.mark, sizePx } }),
     [brush.recipe, sizePx],
   )
-  const look: Look = { recipe, show: 'after', splitAt: 0, colour, ground: grey, strokes: 'line' }
+  const look: Look = { recipe, show: 'after', splitAt: 0, colour, backdrop: grey, strokes: 'line' }
   const { element, canvas } = useStrokeCanvas({ frames: brush.pictures, grainBlob: brush.grain?.blobSha }, look)
   const frame = useRef<HTMLDivElement>(null)
   useEffect(() => {

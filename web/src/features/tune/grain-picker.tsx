@@ -1,3 +1,4 @@
+import type { PixelSha } from '@satchel/core/hashes'
 import { useQuery } from '@tanstack/react-query'
 import { materialsQuery } from '../../api/materials.ts'
 import { LoadError } from '../../components/states.tsx'
@@ -7,8 +8,8 @@ export function GrainPicker({
   chosen,
   onChoose,
 }: {
-  chosen: string | undefined
-  onChoose: (sha256: string | undefined) => void
+  chosen: PixelSha | undefined
+  onChoose: (sha256: PixelSha | undefined) => void
 }) {
   const materials = useQuery(materialsQuery)
   if (materials.isError) return <LoadError error={materials.error} onRetry={() => void materials.refetch()} />

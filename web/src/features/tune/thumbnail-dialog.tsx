@@ -15,12 +15,12 @@ type Props = {
   open: boolean
   onOpenChange: (open: boolean) => void
   brush: Brush
-  /** The ground as it looks now, as the address of a picture. */
-  takeGround: () => string
+  /** The strokes as they look now, as the address of a picture. */
+  takePicture: () => string
   onSave: (wish: ThumbnailWish) => Promise<void>
 }
 
-/** What stands for the brush in tiles and packs: its stroke, a frame, a region of the ground, or words. */
+/** What stands for the brush in tiles and packs: its stroke, a frame, a region of the strokes, or words. */
 export function ThumbnailDialog({ open, onOpenChange, ...rest }: Props) {
   return (
     <Dialog
@@ -38,7 +38,7 @@ export function ThumbnailDialog({ open, onOpenChange, ...rest }: Props) {
 const SOURCES: readonly { value: Thumbnail['from']; label: string }[] = [
   { value: 'stroke', label: 'Its stroke' },
   { value: 'frame', label: 'A frame' },
-  { value: 'region', label: 'A region of the ground' },
+  { value: 'region', label: 'A region of the strokes' },
   { value: 'text', label: 'Words' },
 ]
 const BLANK = {
@@ -48,7 +48,7 @@ const BLANK = {
 
 function ThumbnailForm({
   brush,
-  takeGround,
+  takePicture,
   onSave,
   onDone,
 }: Omit<Props, 'open' | 'onOpenChange'> & { onDone: () => void }) {
@@ -57,7 +57,7 @@ function ThumbnailForm({
   const [text, setText] = useState(
     brush.thumbnail.from === 'text' ? brush.thumbnail.text : brush.name.slice(0, THUMBNAIL_TEXT_MAX_CHARS),
   )
-  const [ground] = useState(takeGround)
+  const [strokes] = useState(takePicture)
   const [region, setRegion] = useState<PercentCrop>()
   const picture = useRef<HTMLImageElement>(null)
   const { canvas, isBlank } = useThumbnailCanvas({ from, text, region, picture })
@@ -90,7 +90,7 @@ function ThumbnailForm({
           {from === 'frame' && <FrameChoice brush={brush} frame={frame} onFrame={setFrame} />}
           {from === 'region' && (
             <ReactCrop
-              crop={region}
+              {...(region ? { crop: region } : {})}
               aspect={THUMBNAIL_ASPECT}
               minWidth={40}
               keepSelection
@@ -100,8 +100,8 @@ function ThumbnailForm({
             >
               <img
                 ref={picture}
-                src={ground}
-                alt="The ground with its strokes"
+                src={strokes}
+                alt="The strokes as they are now"
                 onLoad={({ currentTarget: { width, height } }) =>
                   setRegion({
                     ...makeAspectCrop({ unit: '%', width: 50 }, THUMBNAIL_ASPECT, width, height),

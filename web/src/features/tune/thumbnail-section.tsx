@@ -2,7 +2,7 @@ import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { ImageIcon } from 'lucide-react'
 import type { Brush } from './queries.ts'
 
-const MADE_FROM = { stroke: 'its stroke', frame: 'a frame', region: 'a region of the ground', text: 'words' }
+const MADE_FROM = { stroke: 'its stroke', frame: 'a frame', region: 'a region of the strokes', text: 'words' }
 
 /** What stands for the brush in tiles and packs. */
 export function ThumbnailSection({ brush, onChange }: { brush: Brush; onChange: () => void }) {

@@ -2,14 +2,14 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { spreadStamps } from '@satchel/core/brush/starting-points'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import { useMemo, useState } from 'react'
-import type { GroundName, Look } from '../../workers/stroke/protocol.ts'
-import { SHORE_COLOURS } from './ground-bar.tsx'
+import type { BackdropName, Look } from '../../workers/stroke/protocol.ts'
+import { SHORE_COLOURS } from './view-bar.tsx'
 
 const INK: Rgb = SHORE_COLOURS[0]?.rgb ?? { r: 24, g: 24, b: 24 }
 
 /** How the strokes are looked at: nothing of it belongs to the brush. */
 export function useLook(recipe: Recipe, before: Recipe | undefined, startSplit: boolean) {
-  const [ground, setGround] = useState<GroundName>('paper')
+  const [backdrop, setBackdrop] = useState<BackdropName>('paper')
   const [colour, setColour] = useState(INK)
   const [isSpread, setSpread] = useState(false)
   const [isSplit, setSplit] = useState(startSplit)
@@ -23,8 +23,8 @@ export function useLook(recipe: Recipe, before: Recipe | undefined, startSplit: 
     show: isHeld ? 'before' : isSplit ? 'split' : 'after',
     splitAt,
     colour,
-    ground,
+    backdrop,
     strokes: 'gauge',
   }
-  return { look, setGround, setColour, isSpread, setSpread, isSplit, setSplit, setHeld, setSplitAt }
+  return { look, setBackdrop, setColour, isSpread, setSpread, isSplit, setSplit, setHeld, setSplitAt }
 }

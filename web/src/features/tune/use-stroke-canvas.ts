@@ -87,10 +87,10 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
       gone = true
     }
   }, [differs, keyBefore, grainBefore])
-  const { recipe, before: recipeBefore, show, splitAt, colour, ground, strokes } = look
+  const { recipe, before: recipeBefore, show, splitAt, colour, backdrop, strokes } = look
   useEffect(() => {
-    canvas.current?.post({ type: 'look', recipe, before: recipeBefore, show, splitAt, colour, ground, strokes })
-  }, [recipe, recipeBefore, show, splitAt, colour, ground, strokes])
+    canvas.current?.post({ type: 'look', recipe, before: recipeBefore, show, splitAt, colour, backdrop, strokes })
+  }, [recipe, recipeBefore, show, splitAt, colour, backdrop, strokes])
   return {
     element,
     canvas,

@@ -1,4 +1,4 @@
-/** How the ground is looked at: screen px per canvas px, and where the canvas's corner lies in the frame, screen px. */
+/** How the strokes are looked at: screen px per canvas px, and where the canvas's corner lies in the frame, screen px. */
 export type View = { zoom: number; x: number; y: number }
 
 export const WHOLE_VIEW: View = { zoom: 1, x: 0, y: 0 }

@@ -22,10 +22,10 @@ it('cuts a part out and puts it back where it was', () => {
   expect(blank.data[0]).toBe(0)
 })
 
-it('lets the ground show through where a part is clear, and only there', () => {
-  const ground = createSurface(5, 4, { r: 200, g: 100, b: 50 })
+it('lets the backdrop show through where a part is clear, and only there', () => {
+  const backdrop = createSurface(5, 4, { r: 200, g: 100, b: 50 })
   const data = new Uint8ClampedArray([9, 9, 9, 255, 0, 0, 0, 0, 10, 20, 30, 128])
-  layOver({ left: 2, top: 1, width: 3, height: 1, data }, ground)
+  layOver({ left: 2, top: 1, width: 3, height: 1, data }, backdrop)
   expect([...data.subarray(0, 8)]).toEqual([9, 9, 9, 255, 200, 100, 50, 255])
   const half = [10 + 200 * (127 / 255), 20 + 100 * (127 / 255), 30 + 50 * (127 / 255)]
   for (const [c, value] of half.entries()) expect(Math.abs((data[8 + c] ?? 0) - value)).toBeLessThanOrEqual(0.5)

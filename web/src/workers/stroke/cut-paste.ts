@@ -16,16 +16,16 @@ export function paste(surface: Surface, { left, top, right, bottom }: Rect, part
   }
 }
 
-/** Lets a ground show through where a part is clear, in place; where it is opaque nothing changes. */
+/** Lets a backdrop show through where a part is clear, in place; where it is opaque nothing changes. */
 export function layOver(
   { left, top, width, height, data }: SurfacePart & { left: number; top: number },
-  ground: Surface,
+  backdrop: Surface,
 ): void {
   for (let y = 0, o = 0; y < height; y++) {
-    for (let x = 0, i = ((y + top) * ground.width + left) * 4; x < width; x++, i += 4, o += 4) {
+    for (let x = 0, i = ((y + top) * backdrop.width + left) * 4; x < width; x++, i += 4, o += 4) {
       const through = 1 - (data[o + 3] ?? 255) / 255
       if (through === 0) continue
-      for (let c = 0; c < 4; c++) data[o + c] = (data[o + c] ?? 0) + (ground.data[i + c] ?? 0) * through
+      for (let c = 0; c < 4; c++) data[o + c] = (data[o + c] ?? 0) + (backdrop.data[i + c] ?? 0) * through
     }
   }
 }

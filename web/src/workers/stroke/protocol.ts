@@ -4,9 +4,9 @@ import type { StripJoin } from '@satchel/core/grain/strip-join'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import type { Squeeze } from '@satchel/core/stroke/ribbon/squeeze'
 
-export type GroundName = 'paper' | 'mid' | 'black' | 'checker'
-/** A named ground, or a grey 0…255. */
-export type Ground = GroundName | number
+export type BackdropName = 'paper' | 'mid' | 'black' | 'checker'
+/** A named backdrop, or a grey 0…255. */
+export type Backdrop = BackdropName | number
 
 /** How the brush paints just now, and what of it is shown: as it is, as it was, or both with a line between. */
 export type Look = {
@@ -16,7 +16,7 @@ export type Look = {
   /** Where the line stands, 0…1 from the left. */
   splitAt: number
   colour: Rgb
-  ground: Ground
+  backdrop: Backdrop
   /** All gauge strokes, or one long stroke. */
   strokes: 'gauge' | 'line'
 }

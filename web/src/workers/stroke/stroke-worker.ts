@@ -10,7 +10,7 @@ import { createStroke, waitsForEnd } from '@satchel/core/stroke/create-stroke'
 import type { Samples } from '@satchel/core/stroke/path/samples'
 import { RibbonStroke } from '@satchel/core/stroke/ribbon/ribbon-stroke'
 import type { Stroke } from '@satchel/core/stroke/stroke'
-import { createGround } from './backdrop-picture.ts'
+import { createBackdrop } from './backdrop-picture.ts'
 import { BrushInHand } from './brush-in-hand.ts'
 import { cut, layOver, paste } from './cut-paste.ts'
 import { EndPreview } from './end-preview.ts'
@@ -26,10 +26,10 @@ let brushBefore: BrushInHand | undefined
 let look: Look | undefined
 let size = { width: 0, height: 0 }
 let free: FreeStroke[] = []
-/** Everything but the stroke that is being drawn; clear where something is erased, else on the ground. */
+/** Everything but the stroke that is being drawn; clear where something is erased, else on the backdrop. */
 let base: Surface | undefined
 /** What shows through where something is erased. */
-let ground: Surface | undefined
+let backdrop: Surface | undefined
 let current: { painting: Stroke; stroke: FreeStroke; ending?: EndPreview } | undefined
 let stale = false
 
@@ -131,7 +131,7 @@ function paintAll(): void {
     if (part.right > 0) paste(surface, part, cut(paintStrokes(look, 'before'), part))
   }
   base = surface
-  ground = createGround(look.ground, size.width, size.height)
+  backdrop = createBackdrop(look.backdrop, size.width, size.height)
   const { width, height } = surface
   const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
   send(picture, { whole: true, ms: performance.now() - started })
@@ -144,7 +144,7 @@ function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surfac
   const { colour, strokes } = look
   const { brush, recipe } = inHand(look, show)
   const { width, height } = size
-  const paper = createGround(look.ground, width, height)
+  const paper = createBackdrop(look.backdrop, width, height)
   const surface = recipe.colour.behaviour === 'erase' ? createSurface(width, height) : paper
   layUnder(surface, recipe.colour.behaviour)
   const prepared = brush.prepare(recipe, colour)
@@ -181,8 +181,8 @@ function measure(recipe: Recipe): Pick<Findings, 'tone' | 'joinBreak' | 'strip'>
 
 function preview({ id, recipe, width, height }: Extract<StrokeRequest, { type: 'preview' }>): void {
   if (brush.pictures.length === 0) return
-  const ground = { r: 250, g: 250, b: 250 }
-  const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, ground })
+  const backdrop = { r: 250, g: 250, b: 250 }
+  const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, backdrop })
   const pixels = new Uint8ClampedArray(data)
   answer({ type: 'preview', id, width, height, data: pixels }, [pixels.buffer])
 }
@@ -235,6 +235,6 @@ type Part = { left: number; top: number; width: number; height: number; data: Ui
 
 function send(part: Part, { whole, ms }: { whole: boolean; ms: number }): void {
   const { left: x, top: y, width, height, data } = part
-  if (ground) layOver(part, ground)
+  if (backdrop) layOver(part, backdrop)
   answer({ type: 'pixels', x, y, width, height, data, whole, ms }, [data.buffer])
 }

@@ -1,3 +1,4 @@
+import { RECIPE_PARTS } from '@satchel/core/brush/parts'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { TONE_CROWDED_SHARE } from '@satchel/core/brush/tone'
 import { BLEND_MODES } from '@satchel/core/raster/blend'
@@ -7,6 +8,7 @@ import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 
+const PARTS = RECIPE_PARTS.colour
 const READINGS = [
   { value: 'dark', label: 'dark paints' },
   { value: 'light', label: 'light paints' },
@@ -27,7 +29,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
   return (
     <Group title="Colour" note="reading, blend" inUse>
       <Choices
-        label="How pixels become paint"
+        label={PARTS.reading.label}
         value={colour.reading}
         choices={READINGS}
         onChange={(reading) => set({ reading })}
@@ -35,7 +37,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
       {colour.reading === 'tone' && (
         <>
           <Slider
-            label="Anchor grey"
+            label={PARTS.anchorGrey.label}
             unit="%"
             min={1}
             max={99}
@@ -55,7 +57,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
         </>
       )}
       <Choices
-        label="The brush"
+        label={PARTS.behaviour.label}
         value={colour.behaviour}
         choices={BEHAVIOURS}
         idle={
@@ -66,7 +68,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
         onChange={(behaviour) => set({ behaviour })}
       />
       <Slider
-        label="Flow"
+        label={PARTS.flow.label}
         unit="%"
         min={0}
         max={100}
@@ -75,7 +77,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
         onChange={(pct) => set({ flow: pct / 100 })}
       />
       <Slider
-        label="Opacity"
+        label={PARTS.opacity.label}
         unit="%"
         min={0}
         max={100}
@@ -84,7 +86,7 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
         onChange={(pct) => set({ opacity: pct / 100 })}
       />
       <label className="grid gap-1 text-13 font-medium">
-        Strokes meet what is there as
+        {PARTS.blend.label}
         <select
           value={colour.blend}
           onChange={(event) => set({ blend: event.target.value as Recipe['colour']['blend'] })}

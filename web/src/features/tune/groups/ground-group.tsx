@@ -1,3 +1,4 @@
+import { usesGroup } from '@satchel/core/brush/parts'
 import type { Grain } from '@satchel/core/brush/recipe'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { GrainPicker } from '../grain-picker.tsx'
@@ -10,7 +11,7 @@ export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone:
   const { grain } = recipe.ground
   const set = (next: Partial<Grain>) => grain && onChange({ ...recipe, ground: { grain: { ...grain, ...next } } })
   return (
-    <Group title="Ground" note="grain" inUse={grain !== undefined}>
+    <Group title="Ground" note="grain" inUse={usesGroup(recipe, 'ground')}>
       <GrainPicker
         chosen={grain?.sha256}
         onChoose={(sha256) =>

@@ -1,3 +1,4 @@
+import { RECIPE_PARTS, usesGroup } from '@satchel/core/brush/parts'
 import type { Curve, FrameRule, Recipe } from '@satchel/core/brush/recipe'
 import { useState } from 'react'
 import { Group } from '../controls.tsx'
@@ -8,11 +9,10 @@ import { type GroupProps, round1 } from './group-props.ts'
 type Source = keyof Recipe['hand']
 type Part = keyof Recipe['hand']['pressure']
 
-const SOURCES: readonly { source: Source; label: string }[] = [
-  { source: 'pressure', label: 'Pressure' },
-  { source: 'tilt', label: 'Tilt' },
-  { source: 'speed', label: 'Speed' },
-]
+const SOURCES = (['pressure', 'tilt', 'speed'] as const).map((source) => ({
+  source,
+  label: RECIPE_PARTS.hand[source].label,
+}))
 const PARTS: readonly { part: Part; label: string }[] = [
   { part: 'size', label: 'Size' },
   { part: 'opacity', label: 'Opacity' },
@@ -63,7 +63,7 @@ export function HandGroup({ recipe, onChange, frames }: GroupProps & { frames: n
     return undefined
   }
   return (
-    <Group title="Hand" note="pressure, tilt, speed" inUse={first !== undefined}>
+    <Group title="Hand" note="pressure, tilt, speed" inUse={usesGroup(recipe, 'hand')}>
       <table className="w-full text-12">
         <thead>
           <tr>

@@ -1,3 +1,4 @@
+import { RECIPE_PARTS } from '@satchel/core/brush/parts'
 import { type AngleMode, defaultRecipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { type GroupProps, percent, round1 } from './group-props.ts'
@@ -17,7 +18,7 @@ export function MarkGroup({ recipe, onChange }: GroupProps) {
   return (
     <Group title="Mark" note="size and angle" inUse>
       <Slider
-        label={path.ribbon ? 'Width' : 'Size'}
+        label={path.ribbon ? 'Width' : RECIPE_PARTS.mark.sizePx.label}
         unit="px"
         min={1}
         max={SIZE_MAX_PX}
@@ -27,7 +28,7 @@ export function MarkGroup({ recipe, onChange }: GroupProps) {
         onChange={(sizePx) => set({ sizePx })}
       />
       <Slider
-        label="Squash"
+        label={RECIPE_PARTS.mark.squash.label}
         unit="%"
         min={1}
         max={100}
@@ -37,7 +38,7 @@ export function MarkGroup({ recipe, onChange }: GroupProps) {
         onChange={(pct) => set({ squash: pct / 100 })}
       />
       <Choices
-        label="The mark lies"
+        label={RECIPE_PARTS.mark.angle.label}
         value={mark.angle.mode}
         choices={MODES}
         idle={idle && ''}

@@ -1,4 +1,5 @@
-import { COUNT_MAX, defaultRecipe, SPACING_MAX_PCT } from '@satchel/core/brush/recipe'
+import { RECIPE_PARTS } from '@satchel/core/brush/parts'
+import { COUNT_MAX, defaultRecipe, SCATTER_MAX_PCT, SPACING_MAX_PCT, SPACING_MIN_PCT } from '@satchel/core/brush/recipe'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { Choices, Group, Slider } from '../controls.tsx'
 import { RibbonBounds } from '../ribbon-bounds.tsx'
@@ -6,10 +7,10 @@ import type { GroupProps } from './group-props.ts'
 import { NextFrame } from './next-frame.tsx'
 import { TaperControls } from './taper-controls.tsx'
 
-const AXES = [
-  { value: 'across', label: 'across' },
-  { value: 'along', label: 'along' },
-  { value: 'both', label: 'both ways' },
+const { spacingPct: SPACING, count: COUNT } = RECIPE_PARTS.path
+const SCATTERS = [
+  { part: 'acrossPct', label: 'Scatter to the sides' },
+  { part: 'alongPct', label: 'Scatter along the path' },
 ] as const
 
 type Props = GroupProps & {
@@ -53,9 +54,9 @@ export function PathGroup({ recipe, onChange, frames, stripUrl, findings, onFind
         />
       )}
       <Slider
-        label="Spacing"
+        label={SPACING.label}
         unit="%"
-        min={1}
+        min={SPACING_MIN_PCT}
         max={SPACING_MAX_PCT}
         value={path.spacingPct}
         usual={defaultRecipe({ frames }).path.spacingPct}
@@ -63,26 +64,22 @@ export function PathGroup({ recipe, onChange, frames, stripUrl, findings, onFind
         idle={idle}
         onChange={(spacingPct) => set({ spacingPct })}
       />
+      {SCATTERS.map(({ part, label }) => (
+        <Slider
+          key={part}
+          label={label}
+          unit="%"
+          min={0}
+          max={SCATTER_MAX_PCT}
+          value={path.scatter[part]}
+          usual={0}
+          eased
+          idle={idle && ''}
+          onChange={(pct) => set({ scatter: { ...path.scatter, [part]: pct } })}
+        />
+      ))}
       <Slider
-        label="Scatter"
-        unit="%"
-        min={0}
-        max={1000}
-        value={path.scatterPct}
-        usual={0}
-        eased
-        idle={idle && ''}
-        onChange={(scatterPct) => set({ scatterPct })}
-      />
-      <Choices
-        label="Scattered"
-        value={path.scatterAxis}
-        choices={AXES}
-        idle={(idle && '') ?? (path.scatterPct === 0 ? 'Nothing is scattered yet.' : undefined)}
-        onChange={(scatterAxis) => set({ scatterAxis })}
-      />
-      <Slider
-        label="Stamps a step"
+        label={COUNT.label}
         unit=""
         min={1}
         max={COUNT_MAX}

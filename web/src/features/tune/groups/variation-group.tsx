@@ -1,3 +1,4 @@
+import { RECIPE_PARTS, usesGroup } from '@satchel/core/brush/parts'
 import { pointsRange, type Recipe, spreadRange, turnRange } from '@satchel/core/brush/recipe'
 import { RangeSlider } from '../../../components/range-slider.tsx'
 import { Group } from '../controls.tsx'
@@ -6,32 +7,18 @@ import { type GroupProps, percent } from './group-props.ts'
 type Part = keyof Recipe['variation']
 type Range = { from: number; to: number }
 
-const FACTORS: readonly { part: 'size' | 'squash' | 'opacity' | 'flow'; label: string; max: number }[] = [
-  { part: 'size', label: 'Size', max: 200 },
-  { part: 'squash', label: 'Squash', max: 100 },
-  { part: 'opacity', label: 'Opacity', max: 100 },
-  { part: 'flow', label: 'Flow', max: 100 },
-]
-const TURNS: readonly { part: 'angle' | 'hue'; label: string }[] = [
-  { part: 'angle', label: 'Angle' },
-  { part: 'hue', label: 'Hue' },
-]
-const POINTS: readonly { part: 'saturation' | 'value'; label: string }[] = [
-  { part: 'saturation', label: 'Saturation' },
-  { part: 'value', label: 'Value' },
-]
+const FACTORS = [
+  { part: 'size', max: 200 },
+  { part: 'squash', max: 100 },
+  { part: 'opacity', max: 100 },
+  { part: 'flow', max: 100 },
+] as const
+const TURNS = ['angle', 'hue'] as const
+const POINTS = ['saturation', 'value'] as const
 
 const WHOLE = { from: 100, to: 100 }
 const NONE = { from: 0, to: 0 }
-
-export function isVaried({ variation }: Recipe): boolean {
-  const ranges = [
-    ...FACTORS.map(({ part }) => spreadRange(variation[part])).map(({ from, to }) => from === 1 && to === 1),
-    ...TURNS.map(({ part }) => turnRange(variation[part])).map(({ from, to }) => from === 0 && to === 0),
-    ...POINTS.map(({ part }) => pointsRange(variation[part])).map(({ from, to }) => from === 0 && to === 0),
-  ]
-  return ranges.includes(false)
-}
+const labelOf = (part: Part) => RECIPE_PARTS.variation[part].label
 
 /** Random change from stamp to stamp, each between two ends. */
 export function VariationGroup({ recipe, onChange }: GroupProps) {
@@ -40,13 +27,13 @@ export function VariationGroup({ recipe, onChange }: GroupProps) {
   const ribbon = recipe.path.ribbon ? 'A ribbon has no stamps to vary.' : undefined
   const colourless = colour.behaviour === 'paint' ? undefined : 'What erases or smears has no colour of its own.'
   return (
-    <Group title="Variation" note="random change" inUse={isVaried(recipe)}>
-      {FACTORS.map(({ part, label, max }) => {
+    <Group title="Variation" note="random change" inUse={usesGroup(recipe, 'variation')}>
+      {FACTORS.map(({ part, max }) => {
         const { from, to } = spreadRange(variation[part])
         return (
           <RangeSlider
             key={part}
-            label={label}
+            label={labelOf(part)}
             unit="%"
             min={0}
             max={max}
@@ -57,12 +44,12 @@ export function VariationGroup({ recipe, onChange }: GroupProps) {
           />
         )
       })}
-      {TURNS.map(({ part, label }) => {
+      {TURNS.map((part) => {
         const { from, to } = turnRange(variation[part])
         return (
           <RangeSlider
             key={part}
-            label={label}
+            label={labelOf(part)}
             unit="°"
             min={-180}
             max={180}
@@ -73,10 +60,10 @@ export function VariationGroup({ recipe, onChange }: GroupProps) {
           />
         )
       })}
-      {POINTS.map(({ part, label }) => (
+      {POINTS.map((part) => (
         <RangeSlider
           key={part}
-          label={label}
+          label={labelOf(part)}
           unit="pt"
           min={-100}
           max={100}

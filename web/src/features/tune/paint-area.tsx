@@ -22,8 +22,8 @@ const PAN_KEYS: Record<string, { x: number; y: number }> = {
   ArrowDown: { x: 0, y: PAN_PX },
 }
 
-/** The ground: gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans, two fingers do both. */
-export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) {
+/** Gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans, two fingers do both. */
+export function PaintArea({ inked, view, onView, splitAt, onSplit, names }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 0, height: 0 })
   const panning = useRef<{ x: number; y: number; view: View }>(undefined)
@@ -72,7 +72,7 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
       ref={frame}
       className="well relative min-h-80 flex-1 touch-none overflow-hidden"
       {...twoFingers}
-      aria-label={view.zoom > 1 ? 'Ground: arrow keys pan' : 'Ground'}
+      aria-label={view.zoom > 1 ? 'Strokes: arrow keys pan' : 'Strokes'}
       tabIndex={view.zoom > 1 ? 0 : undefined}
       onKeyDown={(event) => {
         const step = PAN_KEYS[event.key]
@@ -91,7 +91,7 @@ export function Ground({ inked, view, onView, splitAt, onSplit, names }: Props) 
     >
       <canvas
         ref={element}
-        data-testid="ground"
+        data-testid="paint-area"
         role="img"
         aria-label="Gauge strokes and your own: draw here to try the brush"
         className="absolute left-0 top-0 touch-none cursor-crosshair"

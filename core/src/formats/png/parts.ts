@@ -1,15 +1,22 @@
-import { unzlibSync } from 'fflate'
 import { FormatError, LimitError } from '../../errors.ts'
-import { checkPictureSize, FRAMES_MAX } from '../../limits.ts'
+import { checkAnimationSize, checkPictureSize, FRAMES_MAX } from '../../limits.ts'
 import { hasBytesAt } from '../bytes.ts'
 import { type Crc32, crc32 as plainCrc32 } from '../crc32.ts'
-import { fromUtf8OrLatin1 } from '../text.ts'
-import { COLOUR_TYPE, DEPTHS, PNG, type PngFrameChunk, type PngHeader, type PngParts, SIGNATURE } from './layout.ts'
+import {
+  COLOUR_TYPE,
+  type ColourType,
+  DEPTHS,
+  PNG,
+  type PngFrameChunk,
+  type PngHeader,
+  type PngParts,
+  SIGNATURE,
+} from './layout.ts'
+import { readText, TEXT_CHUNKS } from './text.ts'
 
 const CHUNK_FRAME_BYTES = 12 // length, type, checksum
 const ANCILLARY_BIT = 0x20 // lower-case first letter: a reader may pass it over
 const GAMMA_UNIT = 100_000
-const TEXT_MAX_BYTES = 65_536
 
 type Chunk = { type: string; start: number; data: Uint8Array }
 type Walk = PngParts & {
@@ -27,7 +34,7 @@ type Walk = PngParts & {
  * @throws {FormatError} At the first chunk that breaks the specification.
  * @throws {LimitError} If the picture or its number of frames is too large.
  */
-export function parsePng(bytes: Uint8Array, { crc32 = plainCrc32 }: { crc32?: Crc32 } = {}): PngParts {
+export function readPngParts(bytes: Uint8Array, { crc32 = plainCrc32 }: { crc32?: Crc32 } = {}): PngParts {
   if (!hasBytesAt(bytes, 0, SIGNATURE)) throw new FormatError(PNG, 0, 'the PNG signature')
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   let walk: Walk | undefined
@@ -93,62 +100,108 @@ function startWalk({ type, start, data }: Chunk): Walk {
   }
 }
 
-function takeChunk(walk: Walk, { type, start, data }: Chunk): void {
-  if (type !== 'IDAT' && walk.sawData) walk.dataClosed = true
-  switch (type) {
-    case 'PLTE':
-      if (data.length === 0 || data.length % 3 !== 0 || data.length > 768 || walk.sawData || walk.palette) {
+function takeChunk(walk: Walk, chunk: Chunk): void {
+  if (chunk.type !== 'IDAT' && walk.sawData) walk.dataClosed = true
+  const take = TAKERS.get(chunk.type)
+  if (take) take(walk, chunk)
+  else if (!(chunk.type.charCodeAt(0) & ANCILLARY_BIT))
+    throw new FormatError(PNG, chunk.start, `a chunk this reader knows, found ${chunk.type}`)
+}
+
+/** What each kind of chunk does to the walk; others are passed over where the specification allows it. */
+const TAKERS = new Map<string, (walk: Walk, chunk: Chunk) => void>([
+  [
+    'IHDR',
+    (_walk, { start }) => {
+      throw new FormatError(PNG, start, 'only one header chunk')
+    },
+  ],
+  [
+    'PLTE',
+    (walk, { start, data }) => {
+      if (data.length === 0 || data.length % 3 !== 0 || data.length > 768 || walk.sawData || walk.palette)
         throw new FormatError(PNG, start, 'one palette of 1 to 256 colours before the pixels')
-      }
       walk.palette = data
-      return
-    case 'tRNS':
+    },
+  ],
+  [
+    'tRNS',
+    (walk, { start, data }) => {
       if (walk.sawData) throw new FormatError(PNG, start, 'tRNS before the pixels')
-      walk.transparency = data
-      return
-    case 'IDAT':
+      const [least, most] = TRANSPARENCY_BYTES[walk.header.colourType]
+      if (data.length < least || data.length > most)
+        throw new FormatError(PNG, start, `${least} to ${most} bytes of tRNS, found ${data.length}`)
+      if (least > 0) walk.transparency = data // with an alpha channel it says nothing
+    },
+  ],
+  [
+    'IDAT',
+    (walk, { start, data }) => {
       if (walk.dataClosed) throw new FormatError(PNG, start, 'IDAT chunks in one run')
       takeStillData(walk, data)
-      return
-    case 'IEND':
+    },
+  ],
+  [
+    'IEND',
+    (walk) => {
       walk.ended = true
-      return
-    case 'acTL':
+    },
+  ],
+  [
+    'acTL',
+    (walk, { start, data }) => {
       if (data.length !== 8 || walk.sawData) throw new FormatError(PNG, start, 'acTL of 8 bytes before the pixels')
       walk.stated = viewOf(data).getUint32(0)
       walk.animated = true
-      return
-    case 'fcTL':
-      takeFrameControl(walk, data, start)
-      return
-    case 'fdAT': {
+    },
+  ],
+  ['fcTL', (walk, { start, data }) => takeFrameControl(walk, data, start)],
+  [
+    'fdAT',
+    (walk, { start, data }) => {
       const frame = walk.frames.at(-1)
       if (!frame || data.length < 4 || !walk.sawData) throw new FormatError(PNG, start, 'fdAT after its fcTL')
       takeSequence(walk, viewOf(data).getUint32(0), start)
       frame.data.push(data.subarray(4))
-      return
-    }
-    case 'gAMA':
+    },
+  ],
+  [
+    'gAMA',
+    (walk, { data }) => {
       if (data.length === 4) walk.gamma = viewOf(data).getUint32(0) / GAMMA_UNIT
-      return
-    case 'sRGB':
-    case 'iCCP':
-    case 'cICP':
+    },
+  ],
+  // a colour space of its own counts more than gAMA
+  ...['sRGB', 'iCCP', 'cICP'].map((type): [string, (walk: Walk) => void] => [
+    type,
+    (walk) => {
       walk.srgb = true
-      return
-    case 'pHYs':
+    },
+  ]),
+  [
+    'pHYs',
+    (walk, { data }) => {
       if (data.length === 9 && data[8] === 1) walk.pixelsPerMetre = viewOf(data).getUint32(0)
-      return
-    case 'tEXt':
-    case 'iTXt':
-      takeText(walk, type, data)
-      return
-    case 'IHDR':
-      throw new FormatError(PNG, start, 'only one header chunk')
-    default:
-      if (!(type.charCodeAt(0) & ANCILLARY_BIT))
-        throw new FormatError(PNG, start, `a chunk this reader knows, found ${type}`)
-  }
+    },
+  ],
+  ...TEXT_CHUNKS.map((type): [string, (walk: Walk, chunk: Chunk) => void] => [
+    type,
+    (walk, { data }) => {
+      const found = readText(type, data)
+      if (!found) return
+      if (found.text !== undefined) walk.text[found.keyword] = found.text
+      else walk.warnings.push(`A text in it (${found.keyword}) could not be unpacked and was passed over.`)
+    },
+  ]),
+])
+
+/** Least and most bytes of tRNS by colour type: one grey, one colour, or an alpha for each entry of a palette. */
+const TRANSPARENCY_BYTES: Record<ColourType, readonly [least: number, most: number]> = {
+  0: [2, 2],
+  2: [6, 6],
+  3: [1, 256],
+  4: [0, Number.POSITIVE_INFINITY],
+  6: [0, Number.POSITIVE_INFINITY],
 }
 
 function takeStillData(walk: Walk, data: Uint8Array): void {
@@ -202,39 +255,6 @@ function takeSequence(walk: Walk, found: number, start: number): void {
   walk.sequence++
 }
 
-/** tEXt is keyword NUL Latin-1; iTXt adds compression, language and a translated keyword before UTF-8. */
-function takeText(walk: Walk, type: 'tEXt' | 'iTXt', data: Uint8Array): void {
-  const nul = data.indexOf(0)
-  if (nul < 1 || data.length > TEXT_MAX_BYTES) return
-  const keyword = fromUtf8OrLatin1(data.subarray(0, nul))
-  if (type === 'tEXt') {
-    walk.text[keyword] = fromUtf8OrLatin1(data.subarray(nul + 1))
-    return
-  }
-  const compressed = data[nul + 1] === 1
-  const language = data.indexOf(0, nul + 3)
-  const translated = language < 0 ? -1 : data.indexOf(0, language + 1)
-  if (translated < 0) return
-  const value = data.subarray(translated + 1)
-  const text = compressed ? unpackText(value) : value
-  if (text) walk.text[keyword] = fromUtf8OrLatin1(text)
-  else walk.warnings.push(`A text in it (${keyword}) could not be unpacked and was passed over.`)
-}
-
-/** Unpacks a compressed text; undefined when it is damaged or unfolds to more than any text needs. */
-function unpackText(packed: Uint8Array): Uint8Array | undefined {
-  let unpacked: Uint8Array
-  try {
-    // One byte more than is taken: output that fills it shows that there would be more.
-    unpacked = unzlibSync(packed, { out: new Uint8Array(TEXT_MAX_BYTES + 1) })
-  } catch (error) {
-    // fflate marks what it finds wrong in its input by a numeric code
-    if (error instanceof Error && 'code' in error) return undefined
-    throw error
-  }
-  return unpacked.length > TEXT_MAX_BYTES ? undefined : unpacked
-}
-
 function finishWalk(walk: Walk, at: number): PngParts {
   const { header, palette, transparency, text, animated, warnings } = walk
   if (!walk.sawData) throw new FormatError(PNG, at, 'pixels, found none')
@@ -243,6 +263,7 @@ function finishWalk(walk: Walk, at: number): PngParts {
   if (animated && frames.length > 0 && walk.stated !== frames.length) {
     warnings.push(`The file says ${walk.stated} frames but holds ${frames.length}; the frames count.`)
   }
+  if (frames.length > 1) checkAnimationSize(frames.length, header.width, header.height)
   const empty = frames.findIndex((frame) => frame.data.length === 0)
   if (empty >= 0) throw new FormatError(PNG, at, `pixels for frame ${empty + 1}, found none`)
   return {

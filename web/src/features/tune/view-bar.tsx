@@ -2,10 +2,10 @@ import type { Rgb } from '@satchel/core/raster/srgb'
 import { Columns2, Eraser, Rows3, ZoomIn, ZoomOut } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { Button } from '../../components/button.tsx'
-import type { GroundName } from '../../workers/stroke/protocol.ts'
+import type { BackdropName } from '../../workers/stroke/protocol.ts'
 import type { HandSettings } from '../../workers/stroke/stroke-canvas.ts'
 
-const GROUNDS: readonly { value: GroundName; label: string }[] = [
+const BACKDROPS: readonly { value: BackdropName; label: string }[] = [
   { value: 'paper', label: 'Paper' },
   { value: 'mid', label: 'Mid grey' },
   { value: 'black', label: 'Black' },
@@ -53,20 +53,20 @@ export function Toggle({
 }
 
 type LookProps = {
-  ground: GroundName
-  onGround: (ground: GroundName) => void
+  backdrop: BackdropName
+  onBackdrop: (backdrop: BackdropName) => void
   colour: Rgb
   onColour: (colour: Rgb) => void
 }
 
 /** What the strokes lie on and their colour. */
-export function GroundAndColour({ ground, onGround, colour, onColour }: LookProps) {
+export function BackdropAndColour({ backdrop, onBackdrop, colour, onColour }: LookProps) {
   return (
     <>
       <fieldset className="flex items-center gap-1">
-        <legend className="sr-only">Ground</legend>
-        {GROUNDS.map(({ value, label }) => (
-          <Toggle key={value} on={ground === value} onChange={() => onGround(value)}>
+        <legend className="sr-only">Backdrop</legend>
+        {BACKDROPS.map(({ value, label }) => (
+          <Toggle key={value} on={backdrop === value} onChange={() => onBackdrop(value)}>
             {label}
           </Toggle>
         ))}

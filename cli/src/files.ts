@@ -1,0 +1,154 @@
+import { createHash } from 'node:crypto'
+import { existsSync, realpathSync, statSync } from 'node:fs'
+import { type FileHandle, open, readFile, rename, rm, writeFile } from 'node:fs/promises'
+import { basename, extname } from 'node:path'
+import { crc32, inflateRawSync } from 'node:zlib'
+import { LimitError } from '@satchel/core/errors'
+import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
+import type { ZipCodecs } from '@satchel/core/formats/zip/read'
+import type { FileSha, HashBytes } from '@satchel/core/hashes'
+import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
+import { FileProblem, toFileProblem } from './problems.ts'
+
+/** Stands for what comes in, or goes out, by the pipe. */
+export const PIPE = '-'
+const CHUNK_BYTES = 4 * 1024 * 1024
+
+/** What a file is called in sentences. */
+export const shownName = (file: string) => (file === PIPE ? 'standard input' : file)
+
+/** The name a brush gets from its file where it has none of its own. */
+export const bareName = (file: string) => (file === PIPE ? 'Unnamed' : basename(file, extname(file)))
+
+/** Node's faster checksum and inflate; bytes left over behind a packed entry are damage. */
+export const codecs: ZipCodecs = {
+  crc32: (bytes, start = 0) => crc32(bytes, start),
+  inflateRaw(packed, sizeBytes) {
+    // The types do not know that `info` gives the engine too; it tells how much was read.
+    const { buffer, engine } = inflateRawSync(packed, { maxOutputLength: sizeBytes + 1, info: true }) as unknown as {
+      buffer: Buffer
+      engine: { bytesWritten: number }
+    }
+    if (engine.bytesWritten !== packed.length) throw new Error('bytes are left over')
+    return new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length)
+  },
+}
+
+export const hashBytes: HashBytes = (...parts) => {
+  const hash = createHash('sha256')
+  for (const part of parts) hash.update(part)
+  return hash.digest('hex') as FileSha
+}
+
+export async function hashSource(source: ByteSource): Promise<FileSha> {
+  const hash = createHash('sha256')
+  for (let at = 0; at < source.size; at += CHUNK_BYTES)
+    hash.update(await source.read(at, Math.min(CHUNK_BYTES, source.size - at)))
+  return hash.digest('hex') as FileSha
+}
+
+/**
+ * A file's bytes, or those of standard input.
+ * @throws {FileProblem} If it cannot be opened, or is larger than is taken into memory.
+ */
+export async function readWhole(file: string): Promise<Uint8Array> {
+  try {
+    if (file === PIPE) return await readPipe()
+    const handle = await open(file)
+    try {
+      const { size } = await statFile(handle)
+      if (size > ENTRY_MEMORY_MAX_BYTES) throw new LimitError('its size in bytes', size, ENTRY_MEMORY_MAX_BYTES)
+      return new Uint8Array(await handle.readFile())
+    } finally {
+      await handle.close()
+    }
+  } catch (error) {
+    throw toFileProblem(shownName(file), error)
+  }
+}
+
+async function readPipe(): Promise<Uint8Array> {
+  const chunks: Buffer[] = []
+  let size = 0
+  for await (const chunk of process.stdin) {
+    size += chunk.length
+    if (size > ENTRY_MEMORY_MAX_BYTES) throw new LimitError('its size in bytes', size, ENTRY_MEMORY_MAX_BYTES)
+    chunks.push(chunk)
+  }
+  return new Uint8Array(Buffer.concat(chunks))
+}
+
+async function statFile(handle: FileHandle) {
+  const stat = await handle.stat()
+  if (stat.isDirectory()) throw Object.assign(new Error('a folder'), { code: 'EISDIR' })
+  return stat
+}
+
+/**
+ * Works on a file without holding it in memory; standard input is held.
+ * @throws {FileProblem} If it cannot be opened, or `work` finds it malformed or too large.
+ */
+export async function withSource<Result>(file: string, work: (source: ByteSource) => Promise<Result>): Promise<Result> {
+  try {
+    if (file === PIPE) return await work(toByteSource(await readPipe()))
+    const handle = await open(file)
+    try {
+      const { size } = await statFile(handle)
+      return await work({
+        size,
+        async read(offset, length) {
+          const bytes = new Uint8Array(Math.max(0, Math.min(length, size - offset)))
+          const { bytesRead } = await handle.read(bytes, 0, bytes.length, offset)
+          return bytes.subarray(0, bytesRead)
+        },
+      })
+    } finally {
+      await handle.close()
+    }
+  } catch (error) {
+    throw toFileProblem(shownName(file), error)
+  }
+}
+
+/**
+ * Writes a file whole or not at all, or sends it to standard output.
+ * @param inputs What must not be written over, unless `force` says so.
+ * @throws {FileProblem} If it is one of the inputs, or cannot be written.
+ */
+export async function writeWhole(
+  file: string,
+  bytes: Uint8Array,
+  { inputs, force }: { inputs: readonly string[]; force: boolean },
+): Promise<void> {
+  if (file === PIPE) {
+    await new Promise<void>((done, fail) => process.stdout.write(bytes, (error) => (error ? fail(error) : done())))
+    return
+  }
+  checkOutput(file, inputs, force)
+  // What is no plain file, a pipe for example, is written as it is.
+  const isPlain = !existsSync(file) || statSync(file).isFile()
+  const partial = `${file}.${process.pid}.partial`
+  try {
+    await writeFile(isPlain ? partial : file, bytes)
+    if (isPlain) await rename(partial, file)
+  } catch (error) {
+    await rm(partial, { force: true }).catch(() => undefined)
+    throw toFileProblem(file, error, 'written')
+  }
+}
+
+/** @throws {FileProblem} If the output is one of the inputs, by whatever name. */
+export function checkOutput(file: string, inputs: readonly string[], force: boolean): void {
+  if (force || file === PIPE || !existsSync(file)) return
+  const same = inputs.find((input) => input !== PIPE && existsSync(input) && realpathSync(input) === realpathSync(file))
+  if (same !== undefined)
+    throw new FileProblem(file, 'it is the input itself and would be lost; choose another name, or add --force.')
+}
+
+export const readText = async (file: string): Promise<string> => {
+  try {
+    return file === PIPE ? new TextDecoder().decode(await readPipe()) : await readFile(file, 'utf8')
+  } catch (error) {
+    throw toFileProblem(shownName(file), error)
+  }
+}

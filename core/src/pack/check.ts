@@ -1,0 +1,163 @@
+import { THUMBNAIL_SIZE } from '../brush/thumbnail.ts'
+import type { BrushFile } from '../brush-file/brush-file.ts'
+import { type Decoders, FILE_KINDS, readBrushFile, sniffKind } from '../brush-file/kinds.ts'
+import { FormatError, LimitError } from '../errors.ts'
+import { fromUtf8 } from '../formats/text.ts'
+import { type ByteSource, toByteSource, type ZipEntry } from '../formats/zip/layout.ts'
+import { listZip, openStoredEntry, readZipEntry, type ZipCodecs } from '../formats/zip/read.ts'
+import { type FileSha, type HashBytes, hashPixels, type PixelSha } from '../hashes.ts'
+import { ARCHIVE_NESTING_MAX } from '../limits.ts'
+import { isBlank } from '../raster/blank.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import { type Expected, expectedInPack, OpenFileContents } from './expected.ts'
+import { MANIFEST_PATH, PACK_EXTENSION, parseManifest } from './manifest.ts'
+import { parseSums, SUMS_PATH } from './sums.ts'
+
+/** What a check works with: readers of the platform, the same that take files in. */
+export type CheckTools = {
+  codecs: ZipCodecs
+  decoders: Decoders
+  hash: HashBytes
+  /** The same of something that is too large for memory. */
+  hashSource(source: ByteSource): Promise<FileSha>
+}
+
+/** One file looked at: which of how many, its path, and what is wrong with it, in sentences. */
+export type CheckStep = { done: number; total: number; path: string; problems: string[] }
+
+/**
+ * Verifies a download, or a Satchel pack alone: the archive, every checksum, every picture and brush file, that pictures
+ * are the ones they are named after, that open files hold what the pack beside them does, and that nothing is there
+ * besides. What a reader would put right in a stranger's file counts as a problem here.
+ *
+ * @returns One step a file; whoever asks may stop between two of them.
+ * @throws {FormatError | LimitError} If the archive itself cannot be read, or is no download.
+ */
+export async function* checkDownload(source: ByteSource, tools: CheckTools): AsyncGenerator<CheckStep> {
+  yield* checkArchive({ source, tools, under: '', depth: 1 })
+}
+
+type Archive = {
+  source: ByteSource
+  tools: CheckTools
+  /** Where it lies in the outermost archive, and how deep; that one counts as 1. */
+  under: string
+  depth: number
+}
+/** What is known about the files of an archive before they are read. */
+type Known = {
+  sums: Map<string, FileSha>
+  /** All that a pack may hold; undefined for a download. */
+  pack: Map<string, Expected> | undefined
+  /** Filled with the pictures of a pack. */
+  contents: OpenFileContents | undefined
+  /** What open files must hold, by path. */
+  open: Map<string, (PixelSha | undefined)[]>
+}
+
+async function* checkArchive(archive: Archive): AsyncGenerator<CheckStep, OpenFileContents | undefined> {
+  const { source, tools, under, depth } = archive
+  if (depth > ARCHIVE_NESTING_MAX)
+    throw new LimitError('the depth of archives inside archives', depth, ARCHIVE_NESTING_MAX)
+  const entries = await listZip(source, { unpackedMaxBytes: Number.POSITIVE_INFINITY })
+  const known = await readKnown(archive, entries)
+  // The pack inside comes first: it tells what the open files beside it must hold.
+  const files = entries.filter(({ path }) => path !== SUMS_PATH)
+  files.sort((a, b) => Number(b.path.endsWith(PACK_EXTENSION)) - Number(a.path.endsWith(PACK_EXTENSION)))
+  for (const [done, entry] of files.entries()) {
+    let problems: string[]
+    if (entry.path.endsWith(PACK_EXTENSION)) {
+      const nested = await openNested(archive, entry, known.sums)
+      problems = nested.problems
+      const at = { tools, under: `${under}${entry.path}/`, depth: depth + 1 }
+      const contents = yield* checkArchive({ source: nested.source, ...at })
+      for (const [path, pictures] of contents?.byPath() ?? []) known.open.set(path, pictures)
+    } else problems = await checkFile(archive, entry, known)
+    yield {
+      done,
+      total: files.length,
+      path: under + entry.path,
+      problems: problems.map((what) => `${under}${entry.path}: ${what}`),
+    }
+  }
+  const there = new Set(entries.map(({ path }) => path))
+  const wanted = [...(known.pack?.keys() ?? []), ...known.open.keys()].filter((path) => !there.has(path))
+  const missing = [...known.sums.keys(), ...wanted]
+  const problems = [...new Set(missing)].map((path) => `${under}${path}: it is missing.`)
+  yield { done: files.length, total: files.length, path: under, problems }
+  return known.contents
+}
+
+async function readKnown({ source, tools, under }: Archive, entries: readonly ZipEntry[]): Promise<Known> {
+  const readText = async (path: string) => {
+    const entry = entries.find((each) => each.path === path)
+    return entry && fromUtf8(await readZipEntry(source, entry, tools.codecs), under + path, 0)
+  }
+  const sums = await readText(SUMS_PATH)
+  if (sums === undefined) throw new FormatError('download', undefined, `the file ${under}${SUMS_PATH} in it`)
+  const text = await readText(MANIFEST_PATH)
+  const manifest = text === undefined ? undefined : parseManifest(text)
+  return {
+    sums: new Map(parseSums(sums).map(({ path, sha256 }) => [path, sha256])),
+    pack: manifest && expectedInPack(manifest),
+    contents: manifest && new OpenFileContents(manifest, tools.hash),
+    open: new Map(),
+  }
+}
+
+/** An archive inside; one that is stored is read where it lies. */
+async function openNested({ source, tools }: Archive, entry: ZipEntry, sums: Map<string, FileSha>) {
+  const wanted = sums.get(entry.path)
+  sums.delete(entry.path)
+  const stored = await openStoredEntry(source, entry)
+  const inner = stored ?? toByteSource(await readZipEntry(source, entry, tools.codecs))
+  if (wanted === undefined) return { source: inner, problems: ['it has no checksum.'] }
+  return { source: inner, problems: wanted === (await tools.hashSource(inner)) ? [] : ['its checksum differs.'] }
+}
+
+async function checkFile({ source, tools }: Archive, entry: ZipEntry, known: Known): Promise<string[]> {
+  const problems: string[] = []
+  const sum = known.sums.get(entry.path)
+  known.sums.delete(entry.path)
+  try {
+    const bytes = await readZipEntry(source, entry, tools.codecs)
+    if (sum === undefined) problems.push('it has no checksum.')
+    else if (tools.hash(bytes) !== sum) problems.push('its checksum differs.')
+    if (sniffKind(bytes) === 'zip') problems.push('it is an archive; only the Satchel pack is one in a download.')
+    const expected = known.pack?.get(entry.path)
+    if (known.pack && !expected) problems.push('nothing in the pack uses it.')
+    const extension = /\.([a-z]+)$/.exec(entry.path)?.[1] ?? ''
+    if (!(extension in FILE_KINDS)) return problems
+    const file = await readBrushFile(bytes, tools.decoders)
+    problems.push(...file.warnings)
+    if (file.kind !== extension) problems.push(`it is ${file.kind} inside.`)
+    problems.push(...pictureProblems(file, { expected, open: known.open.get(entry.path), tools }))
+    if (expected?.what === 'picture') known.contents?.note(expected.sha256, file.frames[0].pixels)
+  } catch (error) {
+    if (!(error instanceof FormatError || error instanceof LimitError)) throw error
+    problems.push(`${error.message}.`)
+  }
+  return problems
+}
+
+type Against = { expected: Expected | undefined; open: (PixelSha | undefined)[] | undefined; tools: CheckTools }
+
+function pictureProblems({ frames }: BrushFile, { expected, open, tools }: Against): string[] {
+  if (expected?.what === 'thumbnail') return thumbnailProblems(frames[0].pixels)
+  if (expected?.what === 'picture')
+    return hashPixels(frames[0].pixels, tools.hash) === expected.sha256
+      ? []
+      : ['it holds another picture than the one it is named after.']
+  if (!open) return []
+  if (open.length !== frames.length)
+    return [`it holds ${frames.length} frames, but the brush in the pack ${open.length}.`]
+  const other = frames.findIndex(({ pixels }, i) => open[i] !== undefined && hashPixels(pixels, tools.hash) !== open[i])
+  return other < 0 ? [] : [`its frame ${other + 1} is another picture than in the pack.`]
+}
+
+function thumbnailProblems(pixels: Pixels): string[] {
+  const { width, height } = THUMBNAIL_SIZE
+  if (pixels.width !== width || pixels.height !== height)
+    return [`a thumbnail is ${width} × ${height} px, this is ${pixels.width} × ${pixels.height}.`]
+  return isBlank(pixels) ? ['the thumbnail is blank.'] : []
+}

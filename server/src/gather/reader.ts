@@ -1,0 +1,44 @@
+import type { GatherFile } from '../db/gathers.ts'
+import type { Deps } from '../deps.ts'
+import type { JobContext } from '../queue/queue.ts'
+
+/** Where a line stands in the ledger, and the set it would go to. */
+export type LineHead = { folder: string; path: string; setName: string }
+
+/** How far reading is, in pictures: a loose file counts one, an archive all that is in it. */
+export class ReadingProgress {
+  #total = 0
+  #done = 0
+  readonly #tell: (done: number, total: number) => void
+
+  constructor(tell: (done: number, total: number) => void) {
+    this.#tell = tell
+  }
+
+  /** Some that were not known of before. */
+  expect(count: number): void {
+    this.#total += count
+    this.#report()
+  }
+
+  finish(count = 1): void {
+    this.#done += count
+    this.#report()
+  }
+
+  #report(): void {
+    this.#tell(Math.min(this.#done, this.#total), this.#total)
+  }
+}
+
+/** One file being read. */
+export type Reader = {
+  deps: Deps
+  file: GatherFile
+  context: JobContext<'gather-read'>
+  progress: ReadingProgress
+  /** What all archives in the file unpack to, so far. */
+  unpackedBytes: number
+  /** The next line's number within the file. */
+  ordinal: number
+}

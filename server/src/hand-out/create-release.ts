@@ -1,0 +1,29 @@
+import { insertRelease, listReleases, type Pack, type Release } from '../db/packs.ts'
+import type { AppDeps } from '../deps.ts'
+import { Problem } from '../errors.ts'
+import { freeze } from './freeze.ts'
+import { checkVersion } from './release-version.ts'
+
+/**
+ * Freezes a pack as it is into a release, and has its download built.
+ * @throws {Problem} 409 or 422 if the version cannot be had, or the pack cannot be released.
+ */
+export async function createRelease(
+  { db, jobs }: Pick<AppDeps, 'db' | 'jobs'>,
+  pack: Pack,
+  { version, notes }: { version: string; notes: string },
+): Promise<Release> {
+  const { workspaceId, id: packId, coverBrushId } = pack
+  const earlier = await listReleases(db, workspaceId, packId)
+  checkVersion(
+    version,
+    earlier.map((release) => release.version),
+  )
+  const frozen = await freeze(db, pack, version)
+  const facts = { workspaceId, packId, version, notes, coverBrushId }
+  const release = await insertRelease(db, { ...frozen, ...facts, state: 'building' })
+  if (!release) throw new Problem(409, `Release ${version} exists already; choose a higher version.`)
+  const title = `Building ${pack.title} ${version}`
+  await jobs.add({ workspaceId, kind: 'build-release', subjectId: release.id, title, payload: {} })
+  return release
+}

@@ -1,0 +1,101 @@
+import type { PixelSha } from '@satchel/core/hashes'
+import { PACK_FORMAT, PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
+import type { Db } from '../db/database.ts'
+import { findMaterials } from '../db/materials.ts'
+import { listPackSets, loadPackBrushes, type Pack } from '../db/packs.ts'
+import { listPockets } from '../db/pockets.ts'
+import { listSetBrushes } from '../db/sets.ts'
+import { Problem } from '../errors.ts'
+import { withoutFile } from '../pictures/thumbnail-file.ts'
+import { licenceText } from './pack-texts.ts'
+
+/** Everything a release keeps, as it is now: later changes to brushes and sets do not reach it. */
+export async function freeze(db: Db, pack: Pack, version: string) {
+  const { workspaceId } = pack
+  const sets = await listPackSets(db, workspaceId, pack.id)
+  const items = await listSetBrushes(
+    db,
+    workspaceId,
+    sets.map((set) => set.id),
+  )
+  const brushes = await loadPackBrushes(db, workspaceId, pack.id)
+  if (brushes.length === 0)
+    throw new Problem(422, 'This pack holds no brush yet; choose at least one set that has some.')
+  const order = new Map<string, number>()
+  for (const item of items) if (!order.has(item.brushId)) order.set(item.brushId, order.size)
+  brushes.sort((a, b) => (order.get(a.id) ?? 0) - (order.get(b.id) ?? 0))
+  const materials = await loadMaterials(db, workspaceId, brushes)
+  const grainBlobs = new Map(materials.grains.map((grain) => [grain.pixelSha, grain.blobSha]))
+  const manifest: PackManifest = {
+    format: PACK_FORMAT,
+    version: PACK_VERSION,
+    title: pack.title,
+    maker: pack.maker,
+    licence: pack.licence,
+    help: pack.help,
+    release: version,
+    brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames, fileKeys, thumbnail }) => ({
+      id, name, maker, licence: licence || pack.licence, tags, recipe, frames: frames.map((frame) => frame.pixelSha),
+      frameNames: frames.some((frame) => frame.name) ? frames.map((frame) => frame.name) : [],
+      keys: fileKeys,
+      thumbnail: withoutFile(thumbnail),
+    })), // biome-ignore format: one brush
+    grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
+    strips: materials.strips,
+    pockets: await loadPockets(db, workspaceId, new Set(brushes.map((brush) => brush.id))),
+    sets: sets
+      .map((set) => ({
+        name: set.name,
+        brushes: items.filter((item) => item.setId === set.id).map((item) => item.brushId),
+      }))
+      .filter((set) => set.brushes.length > 0),
+  }
+  return {
+    manifest,
+    brushes: brushes.map(({ id, frames, recipe, thumbnail }) => ({
+      id,
+      thumbnailBlob: 'blobSha' in thumbnail ? thumbnail.blobSha : undefined,
+      grainBlob: recipe.ground.grain && grainBlobs.get(recipe.ground.grain.sha256),
+      blobs: frames.map((frame) => frame.blobSha),
+      pixels: frames.map((frame) => frame.pixelSha),
+      widths: frames.map((frame) => frame.width),
+      heights: frames.map((frame) => frame.height),
+    })),
+    licenceText: await licenceText(pack.licence, pack.licenceText, pack.maker),
+  }
+}
+
+/** The pockets that hold any of the brushes, with those entries only. */
+async function loadPockets(db: Db, workspaceId: string, ids: ReadonlySet<string>): Promise<PackManifest['pockets']> {
+  const pockets = await listPockets(db, workspaceId)
+  return pockets
+    .map(({ name, items }) => ({
+      name,
+      entries: items
+        .filter((item) => ids.has(item.brushId))
+        .map(({ brushId, sizePx, label }) => ({ brush: brushId, sizePx, label })),
+    }))
+    .filter((pocket) => pocket.entries.length > 0)
+}
+
+/**
+ * The grains and strips that brushes use, with their names.
+ * @throws {Problem} 422 where a grain is gone: without it the brush would paint otherwise.
+ */
+async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<ReturnType<typeof loadPackBrushes>>) {
+  const wanted = new Map<PixelSha, string>(
+    brushes.flatMap(({ name, recipe }) => (recipe.ground.grain ? [[recipe.ground.grain.sha256, name] as const] : [])),
+  )
+  const grains = await findMaterials(db, workspaceId, 'grain', [...wanted.keys()])
+  const found = new Set(grains.map((grain) => grain.pixelSha))
+  for (const [sha256, name] of wanted)
+    if (!found.has(sha256))
+      throw new Problem(422, `The grain of "${name}" is gone; choose another for it under Tune, then release.`)
+  const ribbons = brushes.filter(({ recipe }) => recipe.path.ribbon)
+  const stripOf = new Map(
+    ribbons.flatMap(({ name, frames: [strip] }): [PixelSha, string][] => (strip ? [[strip.pixelSha, name]] : [])),
+  )
+  for (const { pixelSha, name } of await findMaterials(db, workspaceId, 'strip', [...stripOf.keys()]))
+    stripOf.set(pixelSha, name)
+  return { grains, strips: [...stripOf].map(([sha256, name]) => ({ sha256, name })) }
+}

@@ -1,0 +1,20 @@
+import * as v from 'valibot'
+
+const Uuid = v.pipe(v.string(), v.uuid())
+
+/** Every kind of long task, with what it is told besides its subject. */
+export const JOB_KINDS = {
+  /** Subject: a ledger. Reads its waiting files. */
+  'gather-read': v.strictObject({}),
+  /** Subject: the first of the lines. Puts smaller copies in the place of heavy tips. */
+  'gather-shrink': v.strictObject({ gatherId: Uuid, lineIds: v.pipe(v.array(Uuid), v.minLength(1)) }),
+  /** Subject: a release. Builds its download. */
+  'build-release': v.strictObject({}),
+} as const
+
+export type JobKind = keyof typeof JOB_KINDS
+export type JobPayload<Kind extends JobKind> = v.InferOutput<(typeof JOB_KINDS)[Kind]>
+
+/** The payload of a stored job. @throws {v.ValiError} If it is not what its kind is told. */
+export const parsePayload = <Kind extends JobKind>(kind: Kind, payload: unknown): JobPayload<Kind> =>
+  v.parse(JOB_KINDS[kind], payload) as JobPayload<Kind>
