@@ -91,6 +91,15 @@ export async function openTune(page: Page, url: string, name: string): Promise<L
   }, name)
   await page.goto(`${url}/tune/${id}`)
   const strokes = page.getByTestId('paint-area')
-  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(strokes)
   return strokes
+}
+
+/** Waits until the canvas shows what it is meant to by now: pictures, size and recipe, all of them. */
+export async function settled(strokes: Locator): Promise<void> {
+  await expect
+    .poll(() =>
+      strokes.evaluate(({ dataset }: HTMLElement) => dataset.wanted !== undefined && dataset.wanted === dataset.shown),
+    )
+    .toBe(true)
 }

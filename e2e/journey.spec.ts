@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
-import { makeFirstOwner, openSatchel, type Satchel } from './harness.ts'
+import { makeFirstOwner, openSatchel, type Satchel, settled } from './harness.ts'
 import { packOfTips } from './tips.ts'
 
 let satchel: Satchel
@@ -100,7 +100,7 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await line(page, 'barbs 001').dblclick()
     await expect(page.getByRole('heading', { level: 1, name: 'barbs 001' })).toBeVisible()
     const strokes = page.getByTestId('paint-area')
-    await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+    await settled(strokes)
     const before = await strokes.screenshot()
     await page.getByLabel('Spacing, %').fill('140')
     await page.keyboard.press('Enter')

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -112,7 +112,7 @@ test('everything is reached by keys and by the list of commands', async ({ page 
   await page.getByRole('listbox', { name: 'Brushes' }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1, name: 'Twine' })).toBeVisible()
-  await expect(page.getByTestId('paint-area')).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(page.getByTestId('paint-area'))
   await page.keyboard.press(']')
   await expect(page.getByLabel('Size, px').first()).toHaveValue('24')
 })

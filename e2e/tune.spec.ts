@@ -3,11 +3,11 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { readPng } from '@satchel/core/formats/png/read'
 import { toRgba } from '@satchel/core/raster/pixels'
 import { createSurface } from '@satchel/core/raster/surface'
-import { gaugeStrokes } from '@satchel/core/render/gauge'
+import { layOutGauge } from '@satchel/core/render/gauge'
 import { GAUGE_SEED, INK, paintStroke } from '@satchel/core/render/render'
 import { layUnder } from '@satchel/core/render/underlay'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, openTune, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -33,11 +33,12 @@ const look = (strokes: Locator) =>
     return { inked: inked / (data.length / 4), r: r / inked, b: b / inked }
   })
 
-/** Waits until the strokes are painted anew after a change. */
+/** Waits until the strokes show what a change made of them. */
 async function changed(strokes: Locator, change: () => Promise<unknown>) {
-  const before = Number(await strokes.getAttribute('data-painted'))
+  const before = await strokes.getAttribute('data-wanted')
   await change()
-  await expect.poll(async () => Number(await strokes.getAttribute('data-painted'))).toBeGreaterThan(before)
+  await expect(strokes).not.toHaveAttribute('data-wanted', before ?? '')
+  await settled(strokes)
   return look(strokes)
 }
 
@@ -197,7 +198,7 @@ test('brushes are pinned, renamed and reordered in the pocket, and compared on o
   await lines.nth(1).click({ modifiers: ['Shift'] })
   await page.getByRole('link', { name: 'Compare' }).click()
   await expect(page.getByTestId('compared')).toHaveCount(2)
-  await expect(page.getByTestId('compared').first()).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(page.getByTestId('compared').first())
   await page.getByRole('button', { name: 'Same size' }).click()
   await expect(page).toHaveURL(/size=48/)
   await page
@@ -251,10 +252,9 @@ async function paintHere(page: Page): Promise<(size: { width: number; height: nu
   return ({ width, height }) => {
     const surface = createSurface(width, height, { r: 250, g: 250, b: 250 })
     layUnder(surface, recipe.colour.behaviour)
-    const margin = Math.min(recipe.mark.sizePx / 2 + 8, width / 5)
-    const { level, curve, zigzag, stamps } = gaugeStrokes(width, height, margin)
-    for (const [i, samples] of [level, curve, zigzag, ...stamps].entries())
-      paintStroke(surface, samples, { brush: prepared, recipe, seed: GAUGE_SEED + i, colour: INK })
+    const { strokes, recipe: shown } = layOutGauge(recipe, width, height)
+    for (const [i, samples] of [strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps].entries())
+      paintStroke(surface, samples, { brush: prepared, recipe: shown, seed: GAUGE_SEED + i, colour: INK })
     return surface.data
   }
 }

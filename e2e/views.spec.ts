@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Locator, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -46,7 +46,7 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     name: 'a brush being tuned',
     open: async (page) => {
       await page.goto(`${satchel.url}/tune`)
-      await expect(page.getByTestId('paint-area')).toHaveAttribute('data-painted', /[1-9]/)
+      await settled(page.getByTestId('paint-area'))
     },
   },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
@@ -114,7 +114,7 @@ test('changes of a recipe show at once, survive a reload, and can be undone', as
   await page.goto(`${satchel.url}/sort?q=limpet`)
   await page.locator('[role=listbox] [role=option]').first().dblclick()
   const strokes = page.getByTestId('paint-area')
-  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(strokes)
   const first = await pixelsOf(strokes)
   await page.getByLabel('Size, px').first().fill('30')
   await page.keyboard.press('Enter')
@@ -122,7 +122,7 @@ test('changes of a recipe show at once, survive a reload, and can be undone', as
   const second = await pixelsOf(strokes)
   expect(second).not.toBe(first)
   await page.reload()
-  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(strokes)
   await expect(page.getByLabel('Size, px').first()).toHaveValue('30')
   await expect.poll(async () => (await pixelsOf(strokes)) === second).toBe(true)
   await page.keyboard.press('Control+z')
@@ -138,7 +138,7 @@ test('a free stroke is drawn where the pointer goes', async ({ page }) => {
   await page.goto(`${satchel.url}/sort?q=broad`)
   await page.locator('[role=listbox] [role=option]').first().dblclick()
   const strokes = page.getByTestId('paint-area')
-  await expect(strokes).toHaveAttribute('data-painted', /[1-9]/)
+  await settled(strokes)
   const box = await strokes.boundingBox()
   if (!box) throw new Error('no strokes')
   const inkAt = (x: number, y: number) =>

@@ -1,4 +1,4 @@
-// SIMD twin of src/stroke/kernel-plain.ts, in AssemblyScript. Same arithmetic, eight mask pixels or two colour
+// SIMD twin of src/stroke/kernel/plain.ts, in AssemblyScript. Same arithmetic, eight mask pixels or two colour
 // pixels at a time; the plain file explains each step. What is left of a row goes through the same formulas one by one.
 
 const ROW_BYTES: usize = 20
@@ -23,7 +23,7 @@ const ROW_BYTES: usize = 20
 }
 
 /** Weights of `count` pixels along a row by a grain that repeats. */
-export function grainRow(
+function grainRow(
   to: usize, count: i32, level: usize, stride: i32, periodU: i32, periodV: i32, u: i32, v: i32, du: i32, dv: i32,
 ): void {
   const end = to + (<usize>count << 1)

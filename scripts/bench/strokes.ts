@@ -26,7 +26,7 @@ export async function strokeRows({ strokesPage, blit }: BenchOptions): Promise<R
         rate(simd),
         rate(canvas),
         canvas / simd,
-        0.4,
+        0.33,
       ),
       atMost('the same against an unrotated SIMD blit of as many pixels', rate(simd), rate(blits), blits / simd, 5),
       atMost(

@@ -89,7 +89,7 @@ describe('grain on the canvas', () => {
 
   it('takes a clear picture for white paper', () => {
     const clear = { width: 1, height: 1, channels: 4 as const, data: Uint8Array.of(0, 0, 0, 0) }
-    expect(prepareGrain(clear, TONES).levels[0].data[0]).toBe(255)
+    expect(prepareGrain(clear, TONES).levelFor(1).data[0]).toBe(255)
   })
 })
 

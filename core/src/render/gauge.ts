@@ -1,3 +1,4 @@
+import { type Recipe, spreadRange } from '../brush/recipe.ts'
 import { SAMPLE_STRIDE, type Samples } from '../stroke/path/samples.ts'
 
 /** The standard strokes on which everything is shown and measured. */
@@ -9,25 +10,66 @@ const SLOW_PX_PER_MS = 0.5
 const FAST_PX_PER_MS = 4
 const ZIGZAG_TURNS = 6
 
+/** The part of a picture's height that marks may take, four strokes above one another; the rest is room to swing. */
+const MARKS_SHARE = 0.8
+/** How many marks must fit beside one another. */
+const MARKS_ACROSS = 4
+/** What is left of the height goes to the level line, the curve, the zigzag and the stamps. */
+const REST_SHARES = [0.15, 0.35, 0.35, 0.15] as const
+
+/** Gauge strokes, and the recipe at the scale at which they fit the picture: 1 where it paints at its own size. */
+export type GaugeLayout = { strokes: GaugeStrokes; recipe: Recipe; scale: number }
+
+/**
+ * Lays the gauge strokes of a brush out by how wide it paints, thrown marks counted, so that none runs into another or off
+ * the edge; a brush too large for the picture is shown smaller.
+ * @param width, height The picture, px.
+ */
+export function layOutGauge(recipe: Recipe, width: number, height: number): GaugeLayout {
+  const reachPx = paintedReach(recipe) * recipe.mark.sizePx
+  const scale = Math.min(1, (MARKS_SHARE * height) / 4 / reachPx, width / MARKS_ACROSS / reachPx)
+  return { strokes: gaugeStrokes(width, height, (reachPx * scale) / 2), recipe: scaleRecipe(recipe, scale), scale }
+}
+
+/** How wide a stroke paints, in times the brush's size: marks drawn larger, and thrown across the path to both sides. */
+export function paintedReach({ path, variation }: Recipe): number {
+  const largest = Math.max(1, spreadRange(variation.size).to)
+  return path.ribbon ? 1 : largest + (2 * path.scatter.acrossPct) / 100
+}
+
+/** The same brush seen smaller: what is counted in canvas px shrinks along. */
+export function scaleRecipe(recipe: Recipe, scale: number): Recipe {
+  if (scale === 1) return recipe
+  const { mark, path, ground } = recipe
+  const taper = { ...path.taper, startPx: path.taper.startPx * scale, endPx: path.taper.endPx * scale }
+  const grain = ground.grain && { ...ground.grain, scalePct: ground.grain.scalePct * scale }
+  return {
+    ...recipe,
+    mark: { ...mark, sizePx: mark.sizePx * scale },
+    path: { ...path, taper },
+    ground: grain ? { ...ground, grain } : ground,
+  }
+}
+
 /**
  * Gauge strokes laid out in four bands from the top: a level line with pressure 0-1-0, an S curve at pressure 0.7,
  * a fast zigzag, and three single stamps.
- * @param width, height The picture, px. @param marginPx Kept free at every side.
+ * @param width, height The picture, px. @param marginPx Kept free around every stroke.
  */
 export function gaugeStrokes(width: number, height: number, marginPx: number): GaugeStrokes {
-  const left = marginPx
-  const right = width - marginPx
-  const band = height / 4
+  const left = Math.min(marginPx, width / 4)
+  const right = width - left
+  const margin = Math.min(marginPx, (MARKS_SHARE * height) / 8)
+  const rest = height - 8 * margin
+  const bands = REST_SHARES.map((share) => 2 * margin + rest * share)
+  const bandAt = (n: number) => bands.slice(0, n).reduce((sum, band) => sum + band, 0)
+  const box = (n: number) => ({ left, right, top: bandAt(n) + margin, bottom: bandAt(n + 1) - margin })
+  const middle = (n: number) => bandAt(n) + bands[n] / 2
   return {
-    level: levelStroke(left, right, band / 2),
-    curve: curveStroke({
-      left,
-      right,
-      top: band + Math.min(marginPx, band / 3),
-      bottom: 2 * band - Math.min(marginPx, band / 3),
-    }),
-    zigzag: zigzagStroke({ left, right, top: 2 * band + band / 4, bottom: 3 * band - band / 4 }),
-    stamps: [1, 3, 5].map((sixth) => Float64Array.of(left + ((right - left) * sixth) / 6, 3.5 * band, 1, 0, 0, 0)),
+    level: levelStroke(left, right, middle(0)),
+    curve: curveStroke(box(1)),
+    zigzag: zigzagStroke(box(2)),
+    stamps: [1, 3, 5].map((sixth) => Float64Array.of(left + ((right - left) * sixth) / 6, middle(3), 1, 0, 0, 0)),
   }
 }
 

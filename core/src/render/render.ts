@@ -5,7 +5,7 @@ import { createSurface, type Surface } from '../raster/surface.ts'
 import { createStroke } from '../stroke/create-stroke.ts'
 import type { Samples } from '../stroke/path/samples.ts'
 import type { PreparedBrush, StrokeOptions } from '../stroke/stroke.ts'
-import { gaugeStrokes, listStroke } from './gauge.ts'
+import { layOutGauge, listStroke, paintedReach, scaleRecipe } from './gauge.ts'
 import { layUnder } from './underlay.ts'
 
 export const INK: Rgb = { r: 24, g: 24, b: 24 }
@@ -63,29 +63,19 @@ export function paintStroke(
   return isCutShort
 }
 
-/** All gauge strokes of a brush at its own size, or as large as the picture's bands allow. */
+/** All gauge strokes of a brush at its own size, or as large as the picture allows. */
 export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
-  const fitted = fitRecipe(recipe, options.height / 4)
-  const strokes = gaugeStrokes(options.width, options.height, fitted.mark.sizePx / 2 + 4)
+  const { strokes, recipe: fitted } = layOutGauge(recipe, options.width, options.height)
   return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], brush, fitted, options)
 }
 
-/** One long stroke for a list line, never larger than the line. */
+/** The part of a list line's height that a stroke may take, and the least its marks may shrink to when thrown far. */
+const LINE_SHARE = 0.72
+const MARK_MIN_PX = 3
+
+/** One long stroke for a list line: never larger than the line, marks thrown far so small that they are seen. */
 export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
-  const fitted = fitRecipe(recipe, (options.height * 0.72) / (1 + scatterReach(recipe)))
+  const mostPx = Math.max(MARK_MIN_PX, (options.height * LINE_SHARE) / paintedReach(recipe))
+  const fitted = scaleRecipe(recipe, Math.min(1, mostPx / recipe.mark.sizePx))
   return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
-}
-
-/** Thrown farther than this times the size, some stamps may fall outside a list's stroke. */
-const REACH_SHOWN = 1.5
-
-/** How far stamps are thrown across the path in all, in times their width: what a small picture has to leave room for. */
-function scatterReach({ path }: Recipe): number {
-  return path.ribbon ? 0 : Math.min(REACH_SHOWN, (2 * path.scatter.acrossPct) / 100)
-}
-
-/** The same recipe with its size held to `maxPx`; spacing and scatter are relative and follow by themselves. */
-function fitRecipe(recipe: Recipe, maxPx: number): Recipe {
-  if (recipe.mark.sizePx <= maxPx) return recipe
-  return { ...recipe, mark: { ...recipe.mark, sizePx: Math.max(1, maxPx) } }
 }

@@ -1,7 +1,7 @@
-import { type GrainPose, placeGrain } from '../grain/place-grain.ts'
+import { type GrainPose, layGrain } from '../grain/lay-grain.ts'
 import { ArenaPlan } from './kernel/arena-plan.ts'
 import type { Layer } from './kernel/composite.ts'
-import { createPlainKernel } from './kernel/plain.ts'
+import { createGrainRow } from './kernel/plain.ts'
 import { createRandom } from './path/random.ts'
 import { cosSinDeg } from './path/trig.ts'
 import type { StrokeOptions } from './stroke.ts'
@@ -34,24 +34,23 @@ export function createLayerGrain({ brush, recipe, seed, width }: StrokeOptions):
   const { grain } = brush
   const settings = recipe.ground.grain
   if (!grain || !settings) return undefined
+  const turnDeg = settings.randomTurn === 'stroke' ? strokeGrainTurn(seed) : 0
+  let laid = layGrain(grain, grainPose(settings.scalePct, turnDeg, CANVAS_CORNER))
   const plan = new ArenaPlan()
   const weightsAt = plan.take(width * 2)
-  const offsets = grain.levels.map((level) => plan.take(level.data.length))
+  const levelAt = plan.take(laid.level.data.length)
   const memory = new ArrayBuffer(plan.bytes)
-  for (const [i, offset] of offsets.entries()) new Uint8Array(memory).set(grain.levels[i].data, offset)
-  const kernel = createPlainKernel(memory)
+  new Uint8Array(memory).set(laid.level.data, levelAt)
+  const grainRow = createGrainRow(memory)
   const weights = new Int16Array(memory, weightsAt, width)
-  const turnDeg = settings.randomTurn === 'stroke' ? strokeGrainTurn(seed) : 0
-  let place = placeGrain(grain, grainPose(settings.scalePct, turnDeg, CANVAS_CORNER))
   return {
     begin(origin) {
-      if (settings.anchor === 'stroke') place = placeGrain(grain, grainPose(settings.scalePct, turnDeg, origin))
+      if (settings.anchor === 'stroke') laid = layGrain(grain, grainPose(settings.scalePct, turnDeg, origin))
     },
     weigh(y, left, right) {
-      const { periodU, periodV, du, dv } = place
-      const { stride } = grain.levels[place.level]
-      const row = { level: offsets[place.level], stride, periodU, periodV, du, dv, ...place.startAt(left, y) }
-      kernel.grainRow(weightsAt, right - left, row)
+      const { level, periodU, periodV, du, dv } = laid
+      const row = { level: levelAt, stride: level.stride, periodU, periodV, du, dv, ...laid.startAt(left, y) }
+      grainRow(weightsAt, right - left, row)
       return weights
     },
   }

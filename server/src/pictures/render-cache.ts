@@ -2,9 +2,6 @@ import { createHash, randomUUID } from 'node:crypto'
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 
-/** Changes when rendering changes, so that old pictures are not shown. */
-const RENDER_VERSION = 1
-
 /** Rendered pictures on this server's disk, named by what they were rendered from. May be thrown away at any time. */
 export class RenderCache {
   readonly #folder: string
@@ -16,9 +13,7 @@ export class RenderCache {
 
   /** The name of a rendering: equal inputs have equal names. It serves as ETag. */
   key(input: unknown): string {
-    return createHash('sha256')
-      .update(JSON.stringify([RENDER_VERSION, input]))
-      .digest('hex')
+    return createHash('sha256').update(JSON.stringify(input)).digest('hex')
   }
 
   /** The picture of that name, made once. */

@@ -1,10 +1,8 @@
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileSha } from '@satchel/core/hashes'
+import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import type { StoredThumbnail } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
-
-/** Counted up when the stroke engine comes to paint anything differently: pictures kept from before are not used then. */
-const ENGINE = 5
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {
@@ -22,7 +20,7 @@ export async function strokePicture(
   workspaceId: string,
   { frames, grain, recipe, width, height, what }: StrokeWish,
 ): Promise<{ key: string; png: Uint8Array }> {
-  const key = renders.key({ engine: ENGINE, frames, grain, recipe, width, height, what })
+  const key = renders.key({ engine: ENGINE_VERSION, frames, grain, recipe, width, height, what })
   const png = await renders.get(key, async () => {
     const read = (sha: FileSha) => blobs.read(workspaceId, sha)
     const pictures = {
@@ -51,7 +49,7 @@ export async function thumbnailPicture(
   const read = (sha: FileSha) => blobs.read(workspaceId, sha)
   if ('blobSha' in thumbnail) return { key: thumbnail.blobSha, png: await read(thumbnail.blobSha) }
   const frame = thumbnail.from === 'frame' ? thumbnail.frame : undefined
-  const key = renders.key({ thumbnail: ENGINE, frames, grain, recipe, frame })
+  const key = renders.key({ thumbnail: ENGINE_VERSION, frames, grain, recipe, frame })
   const png = await renders.get(key, async () =>
     workers.run('renderThumbnail', {
       frames: await Promise.all(frames.map(read)),

@@ -178,6 +178,7 @@ function TunePage({ brush }: { brush: Brush }) {
             splitAt={seen.isSplit ? seen.look.splitAt : undefined}
             onSplit={seen.setSplitAt}
             names={{ before: compared.before?.name ?? 'before', after: compared.after?.name ?? 'now' }}
+            thumbnail={`/api/brushes/${brush.id}/thumbnail.png`}
           />
           <FindingsLine findings={inked.findings} />
           <HandBar hand={hand} onHand={setHand} />

@@ -7,8 +7,6 @@ import type { Rgb } from '../../raster/srgb.ts'
 export type Kernel = {
   /** Lays one stamp on the layer. */
   stamp(job: StampJob): void
-  /** Weights of a row of canvas pixels by a grain, Q15, written to `to`. */
-  grainRow(to: number, count: number, grain: GrainRow): void
   /** Lays a row of the layer on a row of 8-bit canvas pixels, as much of it as `covers` says (Q15 a pixel). */
   compositeRow(row: CompositeRow): void
 }

@@ -8,9 +8,17 @@ export function createPlainKernel(memory: ArrayBufferLike): Kernel {
   const ints = new Int32Array(memory)
   return {
     stamp: (job) => stamp({ bytes, shorts, ints }, job),
-    grainRow: (to, count, grain) => grainRow(bytes, shorts, to, count, grain),
     compositeRow: (row) => compositeRow(bytes, shorts, row),
   }
+}
+
+/** Writes the weights of `count` pixels along a row of a grain to `to`, Q15; both are byte offsets into the memory. */
+export type WriteGrainRow = (to: number, count: number, grain: GrainRow) => void
+
+export function createGrainRow(memory: ArrayBufferLike): WriteGrainRow {
+  const bytes = new Uint8Array(memory)
+  const shorts = new Int16Array(memory)
+  return (to, count, grain) => grainRow(bytes, shorts, to, count, grain)
 }
 
 /** Product of two Q15 numbers, rounded: what one SIMD instruction does. */

@@ -1,4 +1,4 @@
-import type { CompositeRow, GrainRow, Kernel, StampJob } from './kernel.ts'
+import type { CompositeRow, Kernel, StampJob } from './kernel.ts'
 import { STAMP_WASM } from './stamp-wasm.generated.ts'
 
 /** The few parts of the WebAssembly interface used here; it is the same in browsers and Node. */
@@ -11,11 +11,6 @@ declare const WebAssembly: {
 
 export const PAGE_BYTES = 65_536
 
-type GrainLoop = (
-  to: number, count: number, level: number, stride: number, periodU: number, periodV: number,
-  u: number, v: number, du: number, dv: number,
-) => void // biome-ignore format: the order of the fields of GrainRow
-
 let compiled: object | undefined
 
 export function createWasmMemory(bytes: number): WasmMemory {
@@ -27,14 +22,11 @@ export function createSimdKernel(memory: WasmMemory): Kernel {
   compiled ??= new WebAssembly.Module(STAMP_WASM)
   const exports = new WebAssembly.Instance(compiled, { env: { memory } }).exports as {
     stamp: (...args: number[]) => void
-    grainRow: GrainLoop
     coverRow: (...args: number[]) => void
     overRow: (...args: number[]) => void
   }
   return {
     stamp: (job) => exports.stamp(...stampArguments(job)),
-    grainRow: (to, count, { level, stride, periodU, periodV, u, v, du, dv }: GrainRow) =>
-      exports.grainRow(to, count, level, stride, periodU, periodV, u, v, du, dv),
     compositeRow: ({ canvas, layer, covers, count, colour }: CompositeRow) =>
       colour
         ? exports.coverRow(canvas, layer, covers, count, colour.r, colour.g, colour.b)

@@ -1,5 +1,6 @@
 import type { Rect } from '../../raster/surface.ts'
 import { Q15_ONE } from '../kernel/kernel.ts'
+import { nearestScale } from '../level-ladder.ts'
 import type { Level, PreparedFrame } from '../levels.ts'
 import { type RibbonPoint, visitBand, visitCorner } from './ribbon-segment.ts'
 
@@ -13,9 +14,7 @@ type Options = {
   body: { to: number; lengthPx: number } | undefined
 }
 
-/** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
-const LEVEL_SWITCH = Math.SQRT1_2
-/** A soft edge is read this far beyond the strip, strip px: sampling fades into the empty border. */
+/** A soft edge is read this far beyond the strip, in canvas or strip px, whichever is wider: sampling fades there. */
 const EDGE_PX = 0.5
 /** Along the path, in ribbon widths: what lies farther apart is the ribbon crossing itself, not the same bend. */
 const CROSSING_WIDTHS = 2
@@ -30,9 +29,9 @@ export class RibbonLayer {
   readonly #width: number
   readonly #height: number
   readonly #channels: 1 | 4
-  readonly #level: Level
-  readonly #shrink: number
-  readonly #stripHeight: number
+  readonly #strip: PreparedFrame
+  /** What the strip is read from at present. */
+  #level: Level
   readonly #scale: number
   readonly #body: Options['body']
   /** What lay here before the present pass, and whose the present pass is: distance along and from the path. */
@@ -49,11 +48,8 @@ export class RibbonLayer {
     this.#channels = strip.channels
     this.#scale = scale
     this.#body = body
-    this.#stripHeight = strip.height
-    let k = 0
-    while (scale * 2 ** k < LEVEL_SWITCH && k < strip.levels.length - 1) k++
-    this.#level = strip.levels[k]
-    this.#shrink = 2 ** k
+    this.#strip = strip
+    this.#level = strip.levelFor(scale, scale)
     this.data = new Int16Array(width * height * strip.channels)
     this.#under = new Int16Array(this.data.length)
     this.#ownerPx = new Float64Array(width * height).fill(NOBODY)
@@ -62,13 +58,15 @@ export class RibbonLayer {
 
   /** Lays the piece from b to c, and the corner at b where the path comes from a. @returns The area that may have changed. */
   lay(a: RibbonPoint | undefined, b: RibbonPoint, c: RibbonPoint): Rect | undefined {
-    const edgePx = EDGE_PX * this.#scale
+    const widthPx = b.halfWidthPx + c.halfWidthPx
+    const edgePx = EDGE_PX * Math.max(1, widthPx / this.#strip.height)
     const reach = Math.max(b.halfWidthPx, c.halfWidthPx) + edgePx
     const lengthPx = c.distancePx - b.distancePx
     // Where the body starts anew between b and c, the strip goes on by as much as the path.
     const restarts = c.stripPx < b.stripPx
     const stripStep = restarts ? lengthPx / this.#scale : c.stripPx - b.stripPx
     const wrapAt = restarts ? (this.#body?.to ?? Number.POSITIVE_INFINITY) : Number.POSITIVE_INFINITY
+    this.#level = this.#levelOf(stripStep > 0 ? lengthPx / stripStep : this.#scale, widthPx)
     visitBand(b, c, reach, { width: this.#width, height: this.#height }, (x, y, along, across) => {
       const halfWidth = b.halfWidthPx + (c.halfWidthPx - b.halfWidthPx) * along
       const stripPx = b.stripPx + stripStep * along
@@ -87,6 +85,15 @@ export class RibbonLayer {
       ) // biome-ignore format: one call
     }
     return this.#areaAround(b, c, reach)
+  }
+
+  /** The strip as it is read where the ribbon has a scale along and a width across. */
+  #levelOf(along: number, widthPx: number): Level {
+    const stripPx = this.#strip.height
+    return this.#strip.levelFor(
+      nearestScale(this.#scale, along, stripPx * along),
+      nearestScale(this.#scale, widthPx / stripPx, widthPx),
+    )
   }
 
   /** What is laid from now on can be taken back. */
@@ -139,11 +146,10 @@ export class RibbonLayer {
 
   /** Samples the strip at a length along it, px, and a share 0…1 across it, into `#sample`, Q15. */
   #read(stripPx: number, across: number): void {
-    const { data, stride, width, height } = this.#level
+    const { data, stride, width, height, perX, perY, originX, originY } = this.#level
     const channels = this.#channels
-    // +1 for the border, −½ from pixel middles to corners
-    const u = Math.min(width + 0.999, Math.max(0, stripPx / this.#shrink + 0.5))
-    const v = Math.min(height + 0.999, Math.max(0, (across * this.#stripHeight) / this.#shrink + 0.5))
+    const u = Math.min(width + 0.999, Math.max(0, stripPx * perX + originX))
+    const v = Math.min(height + 0.999, Math.max(0, across * this.#strip.height * perY + originY))
     const [i, j] = [Math.floor(u), Math.floor(v)]
     const [fx, fy] = [u - i, v - j]
     const at = (j * stride + i) * channels

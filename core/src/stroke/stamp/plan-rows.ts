@@ -1,7 +1,10 @@
 import type { Rect } from '../../raster/surface.ts'
 import { ROW_INTS } from '../kernel/kernel.ts'
 
-/** Where a level of a tip lies: its middle on the canvas, its turn, canvas px per level px, sizes in level px. */
+/**
+ * How a level of a tip lies: the tip's middle on the canvas, its turn, canvas px per level px, where the tip's middle is
+ * read in the level (level px from the middle of the border's corner), and the level's size without border.
+ */
 export type Geometry = {
   x: number
   y: number
@@ -26,9 +29,9 @@ const FIXED_ONE = 65_536
 export function planRows(g: Geometry, width: number, height: number, rows: Int32Array): PlannedRows {
   const du = Math.round((g.cos / g.scaleX) * FIXED_ONE)
   const dv = Math.round((-g.sin / g.scaleY) * FIXED_ONE)
-  // One pixel more on each side: bilinear sampling fades into the border.
-  const halfX = (g.middleX + 1) * g.scaleX
-  const halfY = (g.middleY + 1) * g.scaleY
+  // Bilinear sampling fades into the border, to the middles of its pixels.
+  const halfX = Math.max(g.middleX, g.levelWidth + 1 - g.middleX) * g.scaleX
+  const halfY = Math.max(g.middleY, g.levelHeight + 1 - g.middleY) * g.scaleY
   const reachX = Math.abs(g.cos) * halfX + Math.abs(g.sin) * halfY
   const reachY = Math.abs(g.sin) * halfX + Math.abs(g.cos) * halfY
   const none = { rowCount: 0, du, dv, area: undefined }
@@ -43,9 +46,8 @@ export function planRows(g: Geometry, width: number, height: number, rows: Int32
   for (let y = top; y < bottom; y++) {
     const dx = left + 0.5 - g.x
     const dy = y + 0.5 - g.y
-    // -0.5 from pixel middles to corners, +1 for the border
-    const u = Math.floor(((g.cos * dx + g.sin * dy) / g.scaleX + g.middleX + 0.5) * FIXED_ONE)
-    const v = Math.floor(((-g.sin * dx + g.cos * dy) / g.scaleY + g.middleY + 0.5) * FIXED_ONE)
+    const u = Math.floor(((g.cos * dx + g.sin * dy) / g.scaleX + g.middleX) * FIXED_ONE)
+    const v = Math.floor(((-g.sin * dx + g.cos * dy) / g.scaleY + g.middleY) * FIXED_ONE)
     const first = Math.max(firstInside(u, du, uEnd), firstInside(v, dv, vEnd))
     const last = Math.min(lastInside(u, du, uEnd), lastInside(v, dv, vEnd), right - left - 1)
     if (first > last) continue

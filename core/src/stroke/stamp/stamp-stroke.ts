@@ -1,5 +1,5 @@
 import type { Recipe } from '../../brush/recipe.ts'
-import { placeGrain } from '../../grain/place-grain.ts'
+import { layGrain } from '../../grain/lay-grain.ts'
 import type { PreparedGrain } from '../../grain/prepare-grain.ts'
 import { type ColourShift, shiftRgb } from '../../raster/hsv.ts'
 import { unite } from '../../raster/rect.ts'
@@ -9,10 +9,12 @@ import { compositeLayer } from '../kernel/composite.ts'
 import { type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type StampJob } from '../kernel/kernel.ts'
 import { giveKernelMemory, type KernelMemory, takeKernelMemory } from '../kernel/memory.ts'
 import { CANVAS_CORNER, createLayerGrain, grainPose, type LayerGrain, strokeGrainTurn } from '../layer-grain.ts'
-import type { Level, PreparedFrame } from '../levels.ts'
+import { nearestScale } from '../level-ladder.ts'
+import { type Level, levelBytesMax, type PreparedFrame } from '../levels.ts'
 import { SAMPLE, type Samples } from '../path/samples.ts'
 import type { Stroke, StrokeOptions } from '../stroke.ts'
 import { writeColourMatrix } from './colour-matrix.ts'
+import { LevelArena } from './level-arena.ts'
 import { planRows } from './plan-rows.ts'
 import { STAMP, STAMP_STRIDE, StampPlacer } from './stamps.ts'
 
@@ -22,10 +24,10 @@ type Sampling = Pick<
   'layer' | 'layerWidth' | 'level' | 'levelStride' | 'rows' | 'rowCount' | 'du' | 'dv' | 'alphaQ15'
 >
 
-type Placed = { level: Level; offset: number }
-
-/** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
-const LEVEL_SWITCH = Math.SQRT1_2
+/** Room for levels in the kernel's memory, if not more than one is needed: strokes that vary read many. */
+const LEVELS_BYTES = 16 << 20
+/** A stamp smaller than this lays less than half an 8-bit level on the one pixel it falls on. */
+const AREA_MIN_PX2 = 1 / 512
 const CHANNELS = 4
 /** Most pixels that one stroke may visit, so that no recipe can freeze a page: some seconds of work. */
 export const STROKE_WORK_MAX_PX = 300_000_000
@@ -41,8 +43,8 @@ export class StampStroke implements Stroke {
   readonly #placer: StampPlacer
   readonly #memory: KernelMemory
   readonly #kernel: Kernel
-  readonly #levels: Placed[][]
-  readonly #grainOffsets: number[]
+  readonly #levels: LevelArena
+  readonly #grainAt: number
   readonly #lay: (typeof LAY)[keyof typeof LAY]
   readonly #arena: ReturnType<typeof planArena>
   readonly #layer: Int16Array
@@ -81,18 +83,19 @@ export class StampStroke implements Stroke {
       channels: this.#lay === LAY.mask ? 1 : CHANNELS,
       smears: this.#lay === LAY.smear,
     })
-    this.#levels = brush.frames.map(({ levels }) =>
-      levels.map((level) => ({ level, offset: arena.plan.take(level.data.length) })),
-    )
-    this.#grainOffsets = this.#stampGrain?.levels.map((level) => arena.plan.take(level.data.length)) ?? []
+    const most = brush.frames.map(levelBytesMax)
+    const levelsBytes = Math.max(...most, Math.min(LEVELS_BYTES, 2 * sum(most)))
+    const levelsAt = arena.plan.take(levelsBytes)
+    const grainLevel = grain && this.#stampGrain?.levelFor(grain.scalePct / 100)
+    this.#grainAt = arena.plan.take(grainLevel?.data.length ?? 0)
     this.#arena = arena
     const { bytes } = arena.plan
     const memory = takeKernelMemory(bytes, kernel)
     this.#memory = memory
     this.#kernel = memory.kernel
     const all = new Uint8Array(memory.buffer)
-    for (const levels of this.#levels) for (const { level, offset } of levels) all.set(level.data, offset)
-    for (const [i, offset] of this.#grainOffsets.entries()) all.set(this.#stampGrain?.levels[i].data ?? [], offset)
+    this.#levels = new LevelArena(all.subarray(levelsAt, levelsAt + levelsBytes))
+    if (grainLevel) all.set(grainLevel.data, this.#grainAt)
     this.#rows = new Int32Array(memory.buffer, arena.rows, height * ROW_INTS)
     this.#grainStarts = new Int32Array(memory.buffer, arena.grainStarts, height * 2)
     this.#matrix = new Int16Array(memory.buffer, arena.matrix, 12)
@@ -140,20 +143,17 @@ export class StampStroke implements Stroke {
     const scaleY = scaleX * stamps[s + STAMP.squash]
     if (!(alphaQ15 > 0 && scaleX > 0 && scaleY > 0)) return undefined
     const frame = this.#frames[stamps[s + STAMP.frame]]
-    const levels = this.#levels[stamps[s + STAMP.frame]]
-    let k = 0
-    while (Math.sqrt(scaleX * scaleY) * 2 ** k < LEVEL_SWITCH && k < levels.length - 1) k++
-    const shrink = 2 ** k
-    const { level, offset } = levels[k]
+    if (frame.width * scaleX * (frame.height * scaleY) < AREA_MIN_PX2) return undefined
+    const level = this.#levelOf(frame, scaleX, scaleY)
     const geometry = {
       x: stamps[s + STAMP.x],
       y: stamps[s + STAMP.y],
       cos: stamps[s + STAMP.cos],
       sin: stamps[s + STAMP.sin],
-      scaleX: scaleX * shrink,
-      scaleY: scaleY * shrink,
-      middleX: frame.width / 2 / shrink,
-      middleY: frame.height / 2 / shrink,
+      scaleX: scaleX / level.perX,
+      scaleY: scaleY / level.perY,
+      middleX: (frame.width / 2) * level.perX + level.originX,
+      middleY: (frame.height / 2) * level.perY + level.originY,
       levelWidth: level.width,
       levelHeight: level.height,
     }
@@ -163,7 +163,7 @@ export class StampStroke implements Stroke {
     this.#run({
       layer: this.#arena.layer,
       layerWidth: width,
-      level: offset,
+      level: this.#levels.offsetOf(level),
       levelStride: level.stride,
       rows: this.#arena.rows,
       alphaQ15,
@@ -172,6 +172,14 @@ export class StampStroke implements Stroke {
       dv,
     }, { stamps, s, area }) // biome-ignore format: the job first
     return area
+  }
+
+  /** The level made for the nearest scale of the ladder that starts from a stamp of full size, on both axes. */
+  #levelOf(frame: PreparedFrame, scaleX: number, scaleY: number): Level {
+    const { sizePx, squash } = this.#recipe.mark
+    const side = Math.max(frame.width, frame.height)
+    const own = sizePx / side
+    return frame.levelFor(nearestScale(own, scaleX, scaleX * side), nearestScale(own * squash, scaleY, scaleY * side))
   }
 
   #run(job: Sampling, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
@@ -215,14 +223,14 @@ export class StampStroke implements Stroke {
       stroke: this.#origin,
       canvas: CANVAS_CORNER,
     }
-    const place = placeGrain(grain, grainPose(settings.scalePct, turnDeg, origins[settings.anchor]))
+    const laid = layGrain(grain, grainPose(settings.scalePct, turnDeg, origins[settings.anchor]))
     for (let r = 0; r < rowCount; r++) {
-      const { u, v } = place.startAt(this.#rows[r * ROW_INTS + 1], this.#rows[r * ROW_INTS])
+      const { u, v } = laid.startAt(this.#rows[r * ROW_INTS + 1], this.#rows[r * ROW_INTS])
       this.#grainStarts[r * 2] = u
       this.#grainStarts[r * 2 + 1] = v
     }
-    const { level, periodU, periodV, du, dv } = place
-    return { level: this.#grainOffsets[level], stride: grain.levels[level].stride, periodU, periodV, du, dv }
+    const { level, periodU, periodV, du, dv } = laid
+    return { level: this.#grainAt, stride: level.stride, periodU, periodV, du, dv }
   }
 
   /** Copies what lies under the last stamp, as far as this stamp will want it. @returns Where the copy counts as lying. */
@@ -332,4 +340,5 @@ function planArena({
   }
 }
 
+const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0)
 const clamp = (value: number, max: number) => Math.min(max, Math.max(0, value))

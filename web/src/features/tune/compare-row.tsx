@@ -74,7 +74,10 @@ function ComparedStroke({ brush, sizePx, colour, grey }: Shared & { brush: Brush
     [brush.recipe, sizePx],
   )
   const look: Look = { recipe, show: 'after', splitAt: 0, colour, backdrop: grey, strokes: 'line' }
-  const { element, canvas } = useStrokeCanvas({ frames: brush.pictures, grainBlob: brush.grain?.blobSha }, look)
+  const { element, canvas, isPainted } = useStrokeCanvas(
+    { frames: brush.pictures, grainBlob: brush.grain?.blobSha },
+    look,
+  )
   const frame = useRef<HTMLDivElement>(null)
   useEffect(() => {
     if (!frame.current) return
@@ -85,13 +88,13 @@ function ComparedStroke({ brush, sizePx, colour, grey }: Shared & { brush: Brush
     return () => observer.disconnect()
   }, [canvas])
   return (
-    <div ref={frame} className="well overflow-hidden" style={{ height: STROKE_HEIGHT_PX }}>
+    <div ref={frame} className="well overflow-clip" style={{ height: STROKE_HEIGHT_PX }}>
       <canvas
         ref={element}
         role="img"
         aria-label={`Stroke of ${brush.name}`}
         data-testid="compared"
-        className="block touch-none cursor-crosshair"
+        className={`block max-w-none touch-none cursor-crosshair ${isPainted ? '' : 'invisible'}`}
       />
     </div>
   )

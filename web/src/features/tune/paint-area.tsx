@@ -12,6 +12,8 @@ type Props = {
   onSplit: (at: number) => void
   /** What is called what on either side of the line. */
   names: { before: string; after: string }
+  /** Stands in until the strokes are painted. */
+  thumbnail: string
 }
 
 const PAN_PX = 60
@@ -23,7 +25,7 @@ const PAN_KEYS: Record<string, { x: number; y: number }> = {
 }
 
 /** Gauge strokes that follow every change, and room for free strokes. Wheel zooms, middle button pans, two fingers do both. */
-export function PaintArea({ inked, view, onView, splitAt, onSplit, names }: Props) {
+export function PaintArea({ inked, view, onView, splitAt, onSplit, names, thumbnail }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 0, height: 0 })
   const panning = useRef<{ x: number; y: number; view: View }>(undefined)
@@ -70,7 +72,7 @@ export function PaintArea({ inked, view, onView, splitAt, onSplit, names }: Prop
   return (
     <section
       ref={frame}
-      className="well relative min-h-80 flex-1 touch-none overflow-hidden"
+      className="well relative min-h-80 flex-1 touch-none overflow-clip"
       {...twoFingers}
       aria-label={view.zoom > 1 ? 'Strokes: arrow keys pan' : 'Strokes'}
       tabIndex={view.zoom > 1 ? 0 : undefined}
@@ -94,13 +96,24 @@ export function PaintArea({ inked, view, onView, splitAt, onSplit, names }: Prop
         data-testid="paint-area"
         role="img"
         aria-label="Gauge strokes and your own: draw here to try the brush"
-        className="absolute left-0 top-0 touch-none cursor-crosshair"
+        className={`absolute left-0 top-0 max-w-none touch-none cursor-crosshair ${inked.isPainted ? '' : 'invisible'}`}
         style={{
           transformOrigin: '0 0',
           transform: `translate(${view.x}px, ${view.y}px) scale(${view.zoom})`,
           imageRendering: view.zoom > 1 ? 'pixelated' : 'auto',
         }}
       />
+      {!inked.isPainted && (
+        <img src={thumbnail} alt="" className="absolute inset-0 m-auto max-h-full max-w-full rounded-4 opacity-80" />
+      )}
+      {inked.isPainted && (inked.findings?.gaugeScale ?? 1) < 1 && (
+        <p
+          role="status"
+          className="pointer-events-none absolute bottom-2 left-2 rounded-4 bg-raised px-1.5 text-12 text-ink"
+        >
+          Gauge strokes at {formatScale(inked.findings?.gaugeScale ?? 1)} of their size; what you draw is full size
+        </p>
+      )}
       {inked.findings?.squeezes.map(({ x, y, fromPx }) => (
         <span
           key={`${x} ${y} ${fromPx}`}
@@ -113,6 +126,9 @@ export function PaintArea({ inked, view, onView, splitAt, onSplit, names }: Prop
     </section>
   )
 }
+
+/** "40 %", or "3.5 %" below ten. */
+const formatScale = (scale: number) => `${scale < 0.1 ? (scale * 100).toFixed(1) : Math.round(scale * 100)} %`
 
 function SplitLine({
   at,

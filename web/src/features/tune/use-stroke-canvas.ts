@@ -11,6 +11,8 @@ export type InkedCanvas = {
   canvas: RefObject<StrokeCanvas | undefined>
   /** What was noticed when the strokes were last painted. */
   findings: Findings | undefined
+  /** Whether there is anything on the canvas yet. */
+  isPainted: boolean
   /** Counts up when pictures have arrived: previews are worth asking for again. */
   ready: number
   /** Looks for the bounds of a strip with the least break. */
@@ -29,11 +31,13 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   const onJoin = useRef<(bounds: { leadInPx: number; leadOutPx: number }) => void>(undefined)
   const [findings, setFindings] = useState<Findings>()
   const [ready, setReady] = useState(0)
+  const [isPainted, setPainted] = useState(false)
   useEffect(() => {
     if (!element.current) return
     const made = new StrokeCanvas(element.current, {
       onProblem: (message) => toast(message, { tone: 'bad' }),
       onFindings: setFindings,
+      onFirstPicture: () => setPainted(true),
       onJoin: ({ leadInPx, leadOutPx }) => onJoin.current?.({ leadInPx, leadOutPx }),
     })
     canvas.current = made
@@ -42,10 +46,11 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   const key = keyOf({ frames, grainBlob })
   useEffect(() => {
     let gone = false
+    canvas.current?.want('tip', key)
     Promise.all(key.split(',').map(loadPicture))
       .then((pngs) => {
         if (gone) return
-        canvas.current?.post({ type: 'tip', frames: pngs }, pngs)
+        canvas.current?.tell('tip', key, { type: 'tip', frames: pngs }, pngs)
         setReady((n) => n + 1)
       })
       .catch(toastError)
@@ -55,11 +60,12 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   }, [key])
   useEffect(() => {
     let gone = false
+    canvas.current?.want('grain', grainBlob ?? '')
     const load = grainBlob === undefined ? Promise.resolve(undefined) : loadPicture(grainBlob)
     load
       .then((png) => {
         if (gone) return
-        canvas.current?.post({ type: 'grain', png }, png ? [png] : [])
+        canvas.current?.tell('grain', grainBlob ?? '', { type: 'grain', png }, png ? [png] : [])
         setReady((n) => n + 1)
       })
       .catch(toastError)
@@ -72,15 +78,17 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   const differs = before !== undefined && (keyBefore !== key || grainBefore !== grainBlob)
   useEffect(() => {
     if (!differs || keyBefore === undefined) {
-      canvas.current?.post({ type: 'before', pictures: undefined })
+      canvas.current?.tell('before', '', { type: 'before', pictures: undefined })
       return
     }
     let gone = false
+    const text = `${keyBefore} ${grainBefore ?? ''}`
+    canvas.current?.want('before', text)
     Promise.all([Promise.all(keyBefore.split(',').map(loadPicture)), grainBefore && loadPicture(grainBefore)])
       .then(([pngs, grain]) => {
         if (gone) return
         const pictures = { frames: pngs, grain: grain || undefined }
-        canvas.current?.post({ type: 'before', pictures }, [...pngs, ...(grain ? [grain] : [])])
+        canvas.current?.tell('before', text, { type: 'before', pictures }, [...pngs, ...(grain ? [grain] : [])])
       })
       .catch(toastError)
     return () => {
@@ -89,12 +97,13 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   }, [differs, keyBefore, grainBefore])
   const { recipe, before: recipeBefore, show, splitAt, colour, backdrop, strokes } = look
   useEffect(() => {
-    canvas.current?.post({ type: 'look', recipe, before: recipeBefore, show, splitAt, colour, backdrop, strokes })
+    canvas.current?.tellLook({ recipe, before: recipeBefore, show, splitAt, colour, backdrop, strokes })
   }, [recipe, recipeBefore, show, splitAt, colour, backdrop, strokes])
   return {
     element,
     canvas,
     findings,
+    isPainted,
     ready,
     findJoin: (onFound) => {
       onJoin.current = onFound

@@ -21,8 +21,13 @@ export type Look = {
   strokes: 'gauge' | 'line'
 }
 
-/** What the page asks the stroke worker. Free strokes are known by the page's own numbers. */
-export type StrokeRequest =
+/**
+ * What the page asks the stroke worker. Free strokes are known by the page's own numbers. `shows` names what a whole
+ * picture shows that is painted from then on.
+ */
+export type StrokeRequest = StrokeWish & { shows?: string }
+
+type StrokeWish =
   | { type: 'tip'; frames: ArrayBuffer[] }
   | { type: 'grain'; png: ArrayBuffer | undefined }
   /** What the brush was made of before, where that differs from now. */
@@ -42,6 +47,8 @@ export type Findings = {
   /** A stroke asked for more than is drawn. */
   cutShort: boolean
   squeezes: Squeeze[]
+  /** The scale of the gauge strokes: below 1 where the brush paints too wide for the canvas. */
+  gaugeScale: number
   tone: ToneMeasure | undefined
   /** The break at a repeated strip's join. */
   joinBreak: number | undefined
@@ -58,7 +65,8 @@ export type StrokeAnswer =
       width: number
       height: number
       data: Uint8ClampedArray<ArrayBuffer>
-      whole: boolean
+      /** Of a whole picture, what it shows; undefined for a part. */
+      shows: string | undefined
       ms: number
     }
   | { type: 'preview'; id: string; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }

@@ -1,8 +1,11 @@
 import { Steady } from '@satchel/core/stroke/path/steady'
 import { type MousePressure, PointerSamples } from './pointer-samples.ts'
-import type { Findings, StrokeAnswer, StrokeRequest } from './protocol.ts'
+import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
+import { type PicturePart, WantedPicture } from './wanted-picture.ts'
 
 export type StrokeCanvasEvents = {
+  /** The first whole picture is there: until then the canvas has nothing to show. */
+  onFirstPicture?(): void
   onProblem(message: string): void
   onFindings?(findings: Findings): void
   onJoin?(join: Extract<StrokeAnswer, { type: 'join' }>): void
@@ -18,9 +21,13 @@ export class StrokeCanvas {
   readonly #canvas: HTMLCanvasElement
   readonly #context: CanvasRenderingContext2D
   readonly #previews = new Map<string, (pixels: ImageData) => void>()
+  readonly #picture = new WantedPicture()
+  #size = { width: 0, height: 0 }
+  #onFirstPicture: (() => void) | undefined
   #drawing: { pointer: number; samples: PointerSamples; steady: Steady } | undefined
 
-  constructor(canvas: HTMLCanvasElement, { onProblem, onFindings, onJoin }: StrokeCanvasEvents) {
+  constructor(canvas: HTMLCanvasElement, { onProblem, onFindings, onJoin, onFirstPicture }: StrokeCanvasEvents) {
+    this.#onFirstPicture = onFirstPicture
     this.#canvas = canvas
     const context = canvas.getContext('2d', { alpha: false })
     if (!context) throw new Error('this browser gives no 2D canvas')
@@ -54,6 +61,23 @@ export class StrokeCanvas {
     this.#worker.postMessage(request, transfer)
   }
 
+  /** Notes that a part of the picture is about to change, though it is not there yet. */
+  want(part: PicturePart, text: string): void {
+    this.#picture.want(part, text)
+    this.#canvas.dataset.wanted = this.#picture.wanted
+  }
+
+  /** Tells the worker what to paint with from now on. @param text Changes whenever what is told does. */
+  tell(part: PicturePart, text: string, request: StrokeRequest, transfer: Transferable[] = []): void {
+    this.#picture.post(part, text)
+    this.#canvas.dataset.wanted = this.#picture.wanted
+    this.post({ ...request, shows: this.#picture.posted }, transfer)
+  }
+
+  tellLook(look: Look): void {
+    this.tell('look', JSON.stringify(look), { type: 'look', ...look })
+  }
+
   /** Paints one long stroke of another recipe beside the canvas. */
   preview(
     request: Omit<Extract<StrokeRequest, { type: 'preview' }>, 'type'>,
@@ -63,21 +87,34 @@ export class StrokeCanvas {
     this.post({ type: 'preview', ...request })
   }
 
-  /** Sets the canvas's own size, px; the picture is painted anew when it changes. */
+  /**
+   * Sets the size to paint at, px. The canvas keeps its picture, stretched, until one of that size is there: to change a
+   * canvas's own size empties it.
+   */
   resize(width: number, height: number): void {
-    if (width < 1 || height < 1 || (this.#canvas.width === width && this.#canvas.height === height)) return
-    this.#canvas.width = width
-    this.#canvas.height = height
-    this.post({ type: 'size', width, height })
+    if (width < 1 || height < 1 || (this.#size.width === width && this.#size.height === height)) return
+    this.#size = { width, height }
+    this.#canvas.style.width = `${width}px`
+    this.#canvas.style.height = `${height}px`
+    this.tell('size', `${width} ${height}`, { type: 'size', width, height })
   }
 
-  #put({ data, width, height, x, y, whole, ms }: Extract<StrokeAnswer, { type: 'pixels' }>): void {
+  #put({ data, width, height, x, y, shows, ms }: Extract<StrokeAnswer, { type: 'pixels' }>): void {
     const canvas = this.#canvas
+    const isWhole = shows !== undefined
+    if (isWhole && (canvas.width !== width || canvas.height !== height)) {
+      canvas.width = width
+      canvas.height = height
+    }
     this.#context.putImageData(new ImageData(data, width, height), x, y)
-    // What tests and the bench look at: how often, and how fast, the picture was painted.
+    // What tests and the bench look at: how often, how fast, and of what the picture was painted.
     canvas.dataset.painted = String(Number(canvas.dataset.painted ?? 0) + 1)
-    if (whole) canvas.dataset.ms = ms.toFixed(1)
-    else canvas.dataset.partMs = ms.toFixed(1)
+    if (isWhole) {
+      canvas.dataset.ms = ms.toFixed(1)
+      canvas.dataset.shown = shows
+      this.#onFirstPicture?.()
+      this.#onFirstPicture = undefined
+    } else canvas.dataset.partMs = ms.toFixed(1)
   }
 
   #down = (event: PointerEvent) => {
@@ -117,8 +154,8 @@ export class StrokeCanvas {
     if (!this.#drawing) return
     const { left, top, width, height } = this.#canvas.getBoundingClientRect()
     const samples = this.#drawing.samples.take(events, (x, y) => ({
-      x: ((x - left) * this.#canvas.width) / width,
-      y: ((y - top) * this.#canvas.height) / height,
+      x: ((x - left) * this.#size.width) / width,
+      y: ((y - top) * this.#size.height) / height,
     }))
     this.post({ type: 'more', samples: this.#drawing.steady.add(samples) })
   }

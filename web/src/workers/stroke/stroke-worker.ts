@@ -3,7 +3,7 @@ import { measureTone } from '@satchel/core/brush/tone'
 import { findJoin, measureJoin } from '@satchel/core/grain/strip-join'
 import { unite } from '@satchel/core/raster/rect'
 import { createSurface, type Rect, type Surface, wholeOf } from '@satchel/core/raster/surface'
-import { gaugeStrokes, listStroke } from '@satchel/core/render/gauge'
+import { layOutGauge, listStroke, paintedReach } from '@satchel/core/render/gauge'
 import { GAUGE_SEED, INK, renderListStroke } from '@satchel/core/render/render'
 import { layUnder } from '@satchel/core/render/underlay'
 import { createStroke, waitsForEnd } from '@satchel/core/stroke/create-stroke'
@@ -25,6 +25,7 @@ const brush = new BrushInHand()
 let brushBefore: BrushInHand | undefined
 let look: Look | undefined
 let size = { width: 0, height: 0 }
+let shows = ''
 let free: FreeStroke[] = []
 /** Everything but the stroke that is being drawn; clear where something is erased, else on the backdrop. */
 let base: Surface | undefined
@@ -44,6 +45,7 @@ self.addEventListener('message', ({ data }: MessageEvent<StrokeRequest>) => {
 })
 
 function take(request: StrokeRequest): void {
+  if (request.shows !== undefined) shows = request.shows
   switch (request.type) {
     case 'tip':
       brush.setFrames(request.frames)
@@ -124,7 +126,7 @@ function paintSoon(): void {
 function paintAll(): void {
   if (!look || brush.pictures.length === 0 || size.width === 0) return
   const started = performance.now()
-  const findings: Noticed = { cutShort: false, squeezes: [] }
+  const findings: Noticed = { cutShort: false, squeezes: [], gaugeScale: 1 }
   const surface = paintStrokes(look, look.show, findings)
   if (look.show === 'split' && look.before) {
     const part = { ...wholeOf(surface), right: Math.round(size.width * look.splitAt) }
@@ -134,11 +136,11 @@ function paintAll(): void {
   backdrop = createBackdrop(look.backdrop, size.width, size.height)
   const { width, height } = surface
   const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
-  send(picture, { whole: true, ms: performance.now() - started })
+  send(picture, { shows, ms: performance.now() - started })
   answer({ type: 'findings', ...findings, ...measure(look.recipe) })
 }
 
-type Noticed = Pick<Findings, 'cutShort' | 'squeezes'>
+type Noticed = Pick<Findings, 'cutShort' | 'squeezes' | 'gaugeScale'>
 
 function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surface {
   const { colour, strokes } = look
@@ -148,7 +150,13 @@ function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surfac
   const surface = recipe.colour.behaviour === 'erase' ? createSurface(width, height) : paper
   layUnder(surface, recipe.colour.behaviour)
   const prepared = brush.prepare(recipe, colour)
-  for (const [samples, seed] of [...standardStrokes(recipe, strokes), ...freeStrokes()]) {
+  const standard = standardStrokes(recipe, strokes)
+  if (noticed) noticed.gaugeScale = standard.scale
+  const painted = [
+    ...standard.strokes.map((samples, i) => ({ samples, seed: GAUGE_SEED + i, recipe: standard.recipe })),
+    ...free.map(({ samples, seed }) => ({ samples: Float64Array.from(samples), seed, recipe })),
+  ]
+  for (const { samples, seed, recipe } of painted) {
     const stroke = createStroke({ width, height, brush: prepared, recipe, seed, colour, under: surface })
     const area = unite(stroke.add(samples), stroke.finish())
     if (area) stroke.compositeOnto(surface, area)
@@ -159,15 +167,19 @@ function paintStrokes(look: Look, show: Look['show'], noticed?: Noticed): Surfac
   return surface
 }
 
-function standardStrokes(recipe: Recipe, strokes: Look['strokes']): [Samples, number][] {
-  const { width, height } = size
-  const margin = Math.min(recipe.mark.sizePx / 2 + 8, width / 5)
-  if (strokes === 'line') return [[listStroke(width, height, margin), GAUGE_SEED]]
-  const { level, curve, zigzag, stamps } = gaugeStrokes(width, height, margin)
-  return [level, curve, zigzag, ...stamps].map((samples, i) => [samples, GAUGE_SEED + i])
-}
+type Standard = { strokes: Samples[]; recipe: Recipe; scale: number }
 
-const freeStrokes = (): [Samples, number][] => free.map(({ samples, seed }) => [Float64Array.from(samples), seed])
+/** The gauge strokes, or one long stroke; smaller where the brush is too large for the canvas. */
+function standardStrokes(recipe: Recipe, strokes: Look['strokes']): Standard {
+  const { width, height } = size
+  if (strokes === 'line') {
+    const reachPx = paintedReach(recipe) * recipe.mark.sizePx
+    return { strokes: [listStroke(width, height, Math.min(reachPx / 2 + 8, width / 5))], recipe, scale: 1 }
+  }
+  const { strokes: gauge, ...shown } = layOutGauge(recipe, width, height)
+  const { level, curve, zigzag, stamps } = gauge
+  return { strokes: [level, curve, zigzag, ...stamps], ...shown }
+}
 
 function measure(recipe: Recipe): Pick<Findings, 'tone' | 'joinBreak' | 'strip'> {
   const [first] = brush.pictures
@@ -216,7 +228,7 @@ function showStroke(painting: Stroke, area: Rect, started: number): void {
   if (!base) return
   const part = { data: cut(base, area), width: area.right - area.left, height: area.bottom - area.top, ...area }
   painting.compositeOnto(part)
-  send(part, { whole: false, ms: performance.now() - started })
+  send(part, { shows: undefined, ms: performance.now() - started })
 }
 
 function end(): void {
@@ -233,8 +245,8 @@ function end(): void {
 
 type Part = { left: number; top: number; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 
-function send(part: Part, { whole, ms }: { whole: boolean; ms: number }): void {
+function send(part: Part, { shows, ms }: { shows: string | undefined; ms: number }): void {
   const { left: x, top: y, width, height, data } = part
   if (backdrop) layOver(part, backdrop)
-  answer({ type: 'pixels', x, y, width, height, data, whole, ms }, [data.buffer])
+  answer({ type: 'pixels', x, y, width, height, data, shows, ms }, [data.buffer])
 }

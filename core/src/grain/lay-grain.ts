@@ -1,8 +1,8 @@
-import type { PreparedGrain } from './prepare-grain.ts'
+import type { GrainLevel, PreparedGrain } from './prepare-grain.ts'
 
-/** How a grain lies on the canvas: which level to read, its period and its steps along a row, 16.16 fixed point. */
-export type GrainPlace = {
-  level: number
+/** How a grain lies on the canvas: the level to read, its period and its steps along a row, 16.16 fixed point. */
+export type LaidGrain = {
+  level: GrainLevel
   periodU: number
   periodV: number
   du: number
@@ -23,19 +23,15 @@ export type GrainPose = {
 }
 
 const FIXED_ONE = 65_536
-/** Levels are chosen so that what is left to scale stays within a factor of √2 either way. */
-const LEVEL_SWITCH = Math.SQRT1_2
 
 /** Lays a grain on the canvas. The same pose gives the same weights, wherever a row begins. */
-export function placeGrain(grain: PreparedGrain, { scale, cos, sin, x: originX, y: originY }: GrainPose): GrainPlace {
-  let level = 0
-  while (scale * 2 ** level < LEVEL_SWITCH && level < grain.levels.length - 1) level++
-  const { width, height } = grain.levels[level]
-  // level px per canvas px; a level is not always an exact half
-  const perU = width / grain.width / scale
-  const perV = height / grain.height / scale
-  const periodU = width * FIXED_ONE
-  const periodV = height * FIXED_ONE
+export function layGrain(grain: PreparedGrain, { scale, cos, sin, x: originX, y: originY }: GrainPose): LaidGrain {
+  const level = grain.levelFor(scale)
+  // level px per canvas px; a level is not always an exact part of the tile
+  const perU = level.width / grain.width / scale
+  const perV = level.height / grain.height / scale
+  const periodU = level.width * FIXED_ONE
+  const periodV = level.height * FIXED_ONE
   return {
     level,
     periodU,
@@ -45,8 +41,8 @@ export function placeGrain(grain: PreparedGrain, { scale, cos, sin, x: originX, 
     startAt(x, y) {
       const dx = x + 0.5 - originX
       const dy = y + 0.5 - originY
-      const u = (cos * dx + sin * dy) * perU - 0.5 // from pixel middles to corners
-      const v = (-sin * dx + cos * dy) * perV - 0.5
+      const u = (cos * dx + sin * dy) * perU + level.origin
+      const v = (-sin * dx + cos * dy) * perV + level.origin
       return { u: wrap(Math.floor(u * FIXED_ONE), periodU), v: wrap(Math.floor(v * FIXED_ONE), periodV) }
     },
   }
