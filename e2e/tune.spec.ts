@@ -55,9 +55,9 @@ test('spacing, scatter, grain and tone change the pixels as told; all of it surv
   const wide = await changed(strokes, () => setNumber(page, 'Spacing, %', '300'))
   expect(wide.inked).toBeLessThan(first.inked * 0.6) // apart, the stamps leave gaps
   await changed(strokes, () => setNumber(page, 'Spacing, %', '10'))
-  const scattered = await changed(strokes, () => setNumber(page, 'Scatter, %', '60'))
+  const scattered = await changed(strokes, () => setNumber(page, 'Scatter to the sides, %', '60'))
   expect(scattered.inked).toBeGreaterThan(first.inked * 1.2) // thrown to the sides, they cover more
-  await changed(strokes, () => setNumber(page, 'Scatter, %', '0'))
+  await changed(strokes, () => setNumber(page, 'Scatter to the sides, %', '0'))
   const bare = await changed(strokes, () => page.getByRole('button', { name: 'none', exact: true }).click())
   expect(bare.inked).toBeGreaterThan(first.inked) // without grain nothing is held off
   await page.getByRole('button', { name: 'Salt dots' }).click()
@@ -156,9 +156,9 @@ test('versions are named, compared and gone back to; a copy remembers where it c
   await expect(page.getByRole('heading', { level: 1, name: 'Ripple rub, wide' })).toBeVisible()
   await expect(page.getByText('Copied from')).toBeVisible()
   await page.getByRole('button', { name: 'Starting points' }).click()
-  await page.getByRole('button', { name: /^Flurry/ }).click()
+  await page.getByRole('button', { name: /^Spindrift/ }).click()
   await expect(page.getByText('version 2 of 2, saved')).toBeVisible()
-  await expect(page.getByLabel('Scatter, %')).toHaveValue('1000')
+  await expect(page.getByLabel('Scatter to the sides, %')).toHaveValue('230')
 })
 
 test('brushes are pinned, renamed and reordered in the pocket, and compared on one stroke', async ({ page }) => {

@@ -24,7 +24,7 @@ const CORE_ROOMS = {
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */
 const STROKE_ROOMS = { path: [], kernel: [], stamp: ['path', 'kernel'], ribbon: ['path', 'kernel'] }
 /** The files of stroke that its inner rooms may use too. */
-const STROKE_SHARED = ['stroke/(stroke|layer-grain|levels)']
+const STROKE_SHARED = ['stroke/(stroke|layer-grain|levels|level-ladder)']
 const strokeShared = ['raster', 'brush', 'grain']
 
 /** The server's rooms; routes and what puts the server together may use them all. */
@@ -36,6 +36,8 @@ const SERVER_ROOMS = {
   gather: ['pictures', 'workers', 'queue', 'library'],
   'hand-out': ['pictures', 'workers', 'queue', 'library'],
   people: [],
+  drawn: ['pictures', 'workers'],
+  starter: ['drawn', 'pictures'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|deps|events|errors)/
 

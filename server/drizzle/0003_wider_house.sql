@@ -1,6 +1,5 @@
 ALTER TABLE "brush" ADD COLUMN "starter" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "gather" ADD COLUMN "added" jsonb;--> statement-breakpoint
-ALTER TABLE "material" ADD COLUMN "starter" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "brush_set" ADD COLUMN "folder" text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE "brush_set" ADD COLUMN "starter" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "tip" ADD COLUMN "file_keys" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint

@@ -23,6 +23,8 @@ export type Deps = {
 export type AppDeps = Deps & {
   jobs: JobQueue
   auth: Auth
+  /** Gives a new workspace what comes with the product. */
+  welcome: (workspaceId: string) => Promise<void>
   /** The page's own address, for the origin check and for links. */
   origin: string
   /** The folder of the built page; absent where only the API is wanted. */

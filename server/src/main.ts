@@ -2,6 +2,7 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pino from 'pino'
 import { NewerDatabase } from './db/database.ts'
+import { listWorkspaceIds } from './db/members.ts'
 import { seedDemo } from './demo/seed.ts'
 import { assembleServer, listen } from './server.ts'
 
@@ -39,6 +40,8 @@ async function main(): Promise<void> {
     workerFile: join(here, 'worker.mjs'),
   })
   if (env.demo) await seedDemo(parts.deps)
+  // workspaces made before there was a starter library, or while the server was stopped in the middle of giving it
+  for (const id of await listWorkspaceIds(parts.deps.db)) await parts.deps.welcome(id)
   const server = await listen(parts.app, env)
   log.info({ origin: env.origin }, 'listening')
   process.send?.('ready')

@@ -13,6 +13,7 @@ import { createAuth } from './people/auth.ts'
 import { BlobStore } from './pictures/blob-store.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
+import { giveStarters } from './starter/give-starters.ts'
 import { createWorkerPool } from './workers/pool.ts'
 
 export type ServerOptions = {
@@ -25,6 +26,8 @@ export type ServerOptions = {
   origin: string
   secret: string
   signInsPerMinute?: number
+  /** Whether workspaces get the starter library; the default is yes. */
+  starters?: boolean
   log: Logger
 }
 
@@ -60,10 +63,18 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   await jobs.start()
   const letBinsBe = keepBins(base)
   const auth = createAuth(db, options)
+  /** What is being given just now: the database stays open until it is there. */
+  const welcomes = new Set<Promise<void>>()
   const deps: AppDeps = {
     ...base,
     jobs,
     auth,
+    welcome: (workspaceId) => {
+      const giving = options.starters === false ? Promise.resolve() : giveStarters(base, workspaceId)
+      const settled = giving.catch(() => undefined).finally(() => welcomes.delete(settled))
+      welcomes.add(settled)
+      return giving
+    },
     origin: options.origin,
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }
@@ -72,6 +83,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     app: createApp(deps),
     close: async () => {
       letBinsBe()
+      await Promise.all(welcomes)
       await jobs.close()
       await base.workers.close()
       await events.close()

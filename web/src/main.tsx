@@ -1,29 +1,24 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
-import { createBrowserRouter, RouterProvider } from 'react-router'
-import { RequestError } from './api/client.ts'
-import { Toasts } from './components/toasts.tsx'
+import { createQueryClient } from './api/query-client.ts'
 import { startTheme } from './features/shell/theme.ts'
-import { routes } from './routes/routes.tsx'
 import './styles.css'
 
 startTheme()
 
-const client = new QueryClient({
-  defaultOptions: {
-    queries: {
-      staleTime: 10_000,
-      retry: (count, error) =>
-        count < 2 && !(error instanceof RequestError && error.status >= 400 && error.status < 500),
-    },
-  },
-})
-
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
-createRoot(root).render(
-  <QueryClientProvider client={client}>
-    <RouterProvider router={createBrowserRouter(routes)} />
-    <Toasts />
-  </QueryClientProvider>,
-)
+
+/** A person who was given a link loads this one page, and nothing of the curator's app. */
+const [, token] = /^\/h\/([^/]+)\/?$/.exec(window.location.pathname) ?? []
+if (token !== undefined) {
+  const { PersonPage } = await import('./routes/person.tsx')
+  createRoot(root).render(
+    <QueryClientProvider client={createQueryClient()}>
+      <PersonPage token={decodeURIComponent(token)} />
+    </QueryClientProvider>,
+  )
+} else {
+  const { createApp } = await import('./app.tsx')
+  createRoot(root).render(createApp())
+}

@@ -3,7 +3,7 @@ import type { Db } from './database.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion } from './schema/all.ts'
 
-/** Puts brushes into the bin, or brings them back. @returns How many changed. */
+/** Puts brushes into the bin, or brings them back; what came with the product stays. @returns How many changed. */
 export async function binBrushes(db: Db, workspaceId: string, ids: string[], deleted: boolean): Promise<number> {
   const rows = await db
     .update(brush)
@@ -12,6 +12,7 @@ export async function binBrushes(db: Db, workspaceId: string, ids: string[], del
       and(
         eq(brush.workspaceId, workspaceId),
         inArray(brush.id, ids),
+        eq(brush.starter, false),
         deleted ? isNull(brush.deletedAt) : isNotNull(brush.deletedAt),
       ),
     )

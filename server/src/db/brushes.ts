@@ -26,7 +26,7 @@ export const isCurrent = and(eq(brushVersion.brushId, brush.id), eq(brushVersion
 
 /** What the filters offer: readings, makers and tags with how many brushes have each. */
 export async function listFacets(db: Db, workspaceId: string) {
-  const here = and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt))
+  const here = and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), eq(brush.starter, false))
   const [readings, makers, tags] = await Promise.all([
     db
       .select({ value: brush.reading, n: count() })

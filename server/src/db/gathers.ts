@@ -3,7 +3,7 @@ import type { FileSha } from '@satchel/core/hashes'
 import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { filesOf } from './picture-owners.ts'
-import { brush, gather, gatherFile, gatherLine, tip } from './schema/all.ts'
+import { brush, gather, gatherFile, gatherLine, tip, tipFrame } from './schema/all.ts'
 import type { Duplicate, TakenRows } from './schema/gather.ts'
 import type { StoredFrame } from './schema/library.ts'
 
@@ -252,10 +252,18 @@ export async function setLineDuplicate(
 /** Everything new tips are compared with: the library's tips, each with the name of a brush that uses it. */
 export async function listTipHashes(db: Db, workspaceId: string) {
   return db
-    .select({ pixelKey: tip.pixelKey, nearBits: tip.nearBits, nearSignature: tip.nearSignature, name: brush.name })
+    .select({
+      pixelKey: tip.pixelKey,
+      nearBits: tip.nearBits,
+      nearSignature: tip.nearSignature,
+      name: brush.name,
+      reading: brush.reading,
+      blobSha: tipFrame.blobSha,
+    })
     .from(brush)
     .innerJoin(tip, eq(tip.id, brush.tipId))
-    .where(and(eq(brush.workspaceId, workspaceId), sql`${brush.deletedAt} is null`))
+    .innerJoin(tipFrame, and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0)))
+    .where(and(eq(brush.workspaceId, workspaceId), sql`${brush.deletedAt} is null`, eq(brush.starter, false)))
     .orderBy(asc(brush.createdAt))
 }
 

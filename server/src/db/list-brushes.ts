@@ -18,9 +18,6 @@ export type BrushFilter = {
 
 export type BrushSort = 'name' | 'newest' | 'size' | 'set'
 
-/** Where a page goes on: the sort value and id of the last line before it. */
-export type BrushCursor = { value: string; id: string }
-
 /** What a list shows of a brush. */
 export type BrushLine = {
   id: string
@@ -33,7 +30,7 @@ export type BrushLine = {
   version: number
   sizePx: number
   /** Changes with every change of the brush; names its pictures. */
-  stamp: string
+  revision: string
 }
 
 /** Between the tags of one line; no name may hold it. */
@@ -43,10 +40,10 @@ const COLUMNS = `brush.id, brush.name, brush.maker, array_to_string(brush.tags, 
   brush.frames, brush.version, brush.size_px, extract(epoch from brush.updated_at)::text`
 
 const ORDER = {
-  name: { by: 'lower(brush.name)', type: 'text', way: 'asc', past: '>' },
-  newest: { by: 'brush.created_at', type: 'timestamptz', way: 'desc', past: '<' },
-  size: { by: 'brush.size_px', type: 'real', way: 'asc', past: '>' },
-  set: { by: 'set_item.position collate "C"', type: 'text', way: 'asc', past: '>' },
+  name: 'lower(brush.name), brush.id',
+  newest: 'brush.created_at desc, brush.id desc',
+  size: 'brush.size_px, brush.id',
+  set: 'set_item.position collate "C", brush.id',
 } as const
 
 /** A statement and its values; each value is pushed where its place in the text is written. */
@@ -71,6 +68,8 @@ function whereOf(statement: Statement, workspaceId: string, filter: BrushFilter)
     filter.sizeFrom !== undefined && `brush.size_px >= ${statement.put(filter.sizeFrom)}`,
     filter.sizeTo !== undefined && `brush.size_px <= ${statement.put(filter.sizeTo)}`,
     filter.maker && `brush.maker = ${statement.put(filter.maker)}`,
+    // what came with the product shows where it is asked for: in a set
+    !filter.setId && 'not brush.starter',
     filter.setId && `set_item.set_id = ${statement.put(filter.setId)}`,
     filter.loose &&
       `not exists (select 1 from set_item join brush_set on brush_set.id = set_item.set_id
@@ -92,34 +91,34 @@ async function run(pool: pg.Pool, filter: BrushFilter, text: string, values: unk
   return rows
 }
 
+export type BrushRange = { sort: BrushSort; from: number; limit: number }
+
+const orderOf = (sort: BrushSort, filter: BrushFilter) => ORDER[sort === 'set' && !filter.setId ? 'name' : sort]
+
 /**
- * A page of brush lines by keyset: the cursor of the last line leads to the next page, however deep.
+ * Lines from a place in the list on: any place is one request away. The ids are found first, which an index alone can
+ * mostly do, and only those of the page are looked up in full.
  * Written as SQL and read as arrays, since building and mapping it otherwise took twice as long as the query itself.
- * @returns The lines and the cursor of the next page, or undefined at the end.
  */
 export async function listBrushes(
   pool: pg.Pool,
   workspaceId: string,
   filter: BrushFilter,
-  { sort, cursor, limit }: { sort: BrushSort; cursor?: BrushCursor | undefined; limit: number },
-): Promise<{ brushes: BrushLine[]; next: BrushCursor | undefined }> {
-  const order = ORDER[sort === 'set' && !filter.setId ? 'name' : sort]
+  { sort, from, limit }: BrushRange,
+): Promise<BrushLine[]> {
   const statement = new Statement()
+  const order = orderOf(sort, filter)
   const where = whereOf(statement, workspaceId, filter)
-  const after = cursor
-    ? ` and (${order.by}, brush.id) ${order.past} (${statement.put(cursor.value)}::${order.type}, ${statement.put(cursor.id)}::uuid)`
-    : ''
-  const text = `select ${COLUMNS}, (${order.by})::text from ${fromOf(filter)} where ${where}${after}
-    order by ${order.by} ${order.way}, brush.id ${order.way} limit ${statement.put(limit + 1)}`
+  const text = `select ${COLUMNS} from (
+      select brush.id, row_number() over (order by ${order}) as place from ${fromOf(filter)} where ${where}
+      order by ${order} offset ${statement.put(from)} limit ${statement.put(limit)}
+    ) page join brush on brush.id = page.id order by page.place`
   const rows = await run(pool, filter, text, statement.values)
-  const page = rows.slice(0, limit)
-  const last = page.at(-1)
-  const next = rows.length > limit && last ? { value: String(last[10]), id: String(last[0]) } : undefined
-  return { brushes: page.map(toLine), next }
+  return rows.map(toLine)
 }
 
 function toLine(row: unknown[]): BrushLine {
-  const [id, name, maker, tags, reading, behaviour, frames, version, sizePx, stamp] = row as [
+  const [id, name, maker, tags, reading, behaviour, frames, version, sizePx, revision] = row as [
     string,
     string,
     string,
@@ -141,7 +140,7 @@ function toLine(row: unknown[]): BrushLine {
     frames,
     version,
     sizePx,
-    stamp,
+    revision,
   }
 }
 
@@ -152,15 +151,17 @@ export async function countBrushes(pool: pg.Pool, workspaceId: string, filter: B
   return Number(rows[0]?.[0])
 }
 
-/** All ids of a filter, A to Z: for choosing everything that is shown. */
-export async function listBrushIds(pool: pg.Pool, workspaceId: string, filter: BrushFilter): Promise<string[]> {
+/** The ids of a part of the list, in its order: for choosing what is not on the page. */
+export async function listBrushIds(
+  pool: pg.Pool,
+  workspaceId: string,
+  filter: BrushFilter,
+  { sort, from, limit }: BrushRange,
+): Promise<string[]> {
   const statement = new Statement()
   const where = whereOf(statement, workspaceId, filter)
-  const rows = await run(
-    pool,
-    filter,
-    `select brush.id from ${fromOf(filter)} where ${where} order by lower(brush.name), brush.id`,
-    statement.values,
-  )
+  const text = `select brush.id from ${fromOf(filter)} where ${where} order by ${orderOf(sort, filter)}
+    offset ${statement.put(from)} limit ${statement.put(limit)}`
+  const rows = await run(pool, filter, text, statement.values)
   return rows.map(([id]) => String(id))
 }

@@ -35,3 +35,16 @@ export async function listWorkspaceIds(db: Db): Promise<string[]> {
   const rows = await db.select({ id: workspace.id }).from(workspace)
   return rows.map((row) => row.id)
 }
+
+/** Whether the starter library is hidden from the rack. */
+export async function isStarterHidden(db: Db, workspaceId: string): Promise<boolean> {
+  const [row] = await db
+    .select({ hidden: workspace.starterHidden })
+    .from(workspace)
+    .where(eq(workspace.id, workspaceId))
+  return row?.hidden ?? false
+}
+
+export async function hideStarters(db: Db, workspaceId: string, starterHidden: boolean): Promise<void> {
+  await db.update(workspace).set({ starterHidden }).where(eq(workspace.id, workspaceId))
+}

@@ -9,7 +9,14 @@ const byPosition = sql`${rackSet.position} collate "C"`
 /** The rack: every set in order, with the number of brushes that are not in the bin. */
 export async function listSets(db: Db, workspaceId: string) {
   return db
-    .select({ id: rackSet.id, name: rackSet.name, hidden: rackSet.hidden, count: count(brush.id) })
+    .select({
+      id: rackSet.id,
+      name: rackSet.name,
+      hidden: rackSet.hidden,
+      folder: rackSet.folder,
+      starter: rackSet.starter,
+      count: count(brush.id),
+    })
     .from(rackSet)
     .leftJoin(setItem, eq(setItem.setId, rackSet.id))
     .leftJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
@@ -68,7 +75,11 @@ export async function ensureSets(
   return { ids, made }
 }
 
-/** Changes a set's name, or whether it is hidden. @returns The set, or undefined when it is gone. */
+/** A set that the curator may change: the starter library's stay as they are. */
+const isOwn = (workspaceId: string, id: string) =>
+  and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id), eq(rackSet.starter, false))
+
+/** Changes a set's name, or whether it is hidden. @returns The set, or undefined when there is none to change. */
 export async function updateSet(
   db: Db,
   workspaceId: string,
@@ -78,7 +89,7 @@ export async function updateSet(
   const [row] = await db
     .update(rackSet)
     .set(change)
-    .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id)))
+    .where(isOwn(workspaceId, id))
     .returning({ id: rackSet.id, name: rackSet.name, hidden: rackSet.hidden })
   return row
 }
@@ -115,7 +126,7 @@ export async function addToSet(
     const [set] = await tx
       .select({ id: rackSet.id })
       .from(rackSet)
-      .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, setId), isNull(rackSet.deletedAt)))
+      .where(and(isOwn(workspaceId, setId), isNull(rackSet.deletedAt)))
       .for('update')
     if (!set) return undefined
     const owned = await tx
@@ -124,18 +135,28 @@ export async function addToSet(
       .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, [...brushIds])))
     const ours = new Set(owned.map((row) => row.id))
     const kept = brushIds.filter((id) => ours.has(id))
-    const [last] = await tx
-      .select({ position: setItem.position })
-      .from(setItem)
-      .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId)))
-      .orderBy(sql`${setItem.position} collate "C" desc`)
-      .limit(1)
-    const positions = generateNKeysBetween(last?.position ?? null, null, kept.length)
-    const rows = kept.map((brushId, i) => ({ workspaceId, setId, brushId, position: positions[i] ?? '' }))
-    if (rows.length === 0) return 0
-    const added = await tx.insert(setItem).values(rows).onConflictDoNothing().returning({ id: setItem.brushId })
-    return added.length
+    return addItems(tx, workspaceId, setId, kept)
   })
+}
+
+/** Puts brushes of this workspace at the end of a set of it. @returns How many were added. */
+export async function addItems(
+  db: Db,
+  workspaceId: string,
+  setId: string,
+  brushIds: readonly string[],
+): Promise<number> {
+  const [last] = await db
+    .select({ position: setItem.position })
+    .from(setItem)
+    .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId)))
+    .orderBy(sql`${setItem.position} collate "C" desc`)
+    .limit(1)
+  const positions = generateNKeysBetween(last?.position ?? null, null, brushIds.length)
+  const rows = brushIds.map((brushId, i) => ({ workspaceId, setId, brushId, position: positions[i] ?? '' }))
+  if (rows.length === 0) return 0
+  const added = await db.insert(setItem).values(rows).onConflictDoNothing().returning({ id: setItem.brushId })
+  return added.length
 }
 
 export async function removeFromSet(
@@ -144,7 +165,8 @@ export async function removeFromSet(
   setId: string,
   brushIds: readonly string[],
 ): Promise<number | undefined> {
-  if (!(await isSet(db, workspaceId, setId))) return undefined
+  const found = await db.select({ id: rackSet.id }).from(rackSet).where(isOwn(workspaceId, setId))
+  if (found.length === 0) return undefined
   const rows = await db
     .delete(setItem)
     .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId), inArray(setItem.brushId, [...brushIds])))

@@ -14,13 +14,13 @@ import {
   valve,
   whorl,
   wrack,
-} from './motifs.ts'
+} from '../drawn/motifs.ts'
+import { alpha, collector, type DrawnBrush, mask, paper, times, tinted } from '../drawn/tuning.ts'
 import { recipeBrushes } from './recipe-brushes.ts'
-import { alpha, collector, type DemoBrush, mask, paper, times, tinted } from './tuning.ts'
 
 /** The demo library of Tidewrack Studio: drawn by the code beside this, in the order of the sets. */
-export function demoBrushes(): DemoBrush[] {
-  const brushes: DemoBrush[] = []
+export function demoBrushes(): DrawnBrush[] {
+  const brushes: DrawnBrush[] = []
   const addTo = collector(brushes)
 
   const feathers = addTo('Feather & Down')

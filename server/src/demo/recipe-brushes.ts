@@ -1,11 +1,11 @@
-import { createNoise, type Ink } from './ink.ts'
-import { bristles, pad, scallop } from './motifs.ts'
-import { kelpRibbon, ropeRibbon } from './ribbons.ts'
-import { collector, type DemoBrush, mask, tune } from './tuning.ts'
+import { createNoise, type Ink } from '../drawn/ink.ts'
+import { bristles, pad, scallop } from '../drawn/motifs.ts'
+import { kelpRibbon, ropeRibbon } from '../drawn/ribbons.ts'
+import { collector, type DrawnBrush, mask, tune } from '../drawn/tuning.ts'
 
 /** Brushes of the demo that use what a recipe can say beyond stamps in a row: grain, ribbons, tone, taper, behaviours. */
-export function recipeBrushes(): DemoBrush[] {
-  const brushes: DemoBrush[] = []
+export function recipeBrushes(): DrawnBrush[] {
+  const brushes: DrawnBrush[] = []
   const addTo = collector(brushes)
   const beach = addTo('Wet Sand Grains')
   const block = () => pad(201, { hard: 0.75, wear: 0.2, scale: 20, side: 160 })
@@ -81,7 +81,7 @@ export function recipeBrushes(): DemoBrush[] {
     spacing: 115,
     anchor: 0.6,
     jitter: { angle: 0.5, size: 0.3 },
-    vary: { value: { from: -13, to: 0 }, hue: { from: -12, to: 12 } },
+    vary: { value: { from: -17, to: 3 }, hue: { from: -7, to: 9 } },
   })
   return brushes
 }

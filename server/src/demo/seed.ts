@@ -1,4 +1,3 @@
-import { hashNear } from '@satchel/core/compare/near-hash'
 import { measureSeam } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
@@ -10,12 +9,12 @@ import { insertBrushes, type NewBrush } from '../db/save-brush.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
+import { storeDrawn, storePicture } from '../drawn/store.ts'
+import type { DrawnBrush } from '../drawn/tuning.ts'
 import { createRelease } from '../hand-out/create-release.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
-import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
 import { demoBrushes } from './brushes.ts'
 import { demoGrains } from './grains.ts'
-import type { DemoBrush } from './tuning.ts'
 
 /** The demo's sign-in; the start command prints it. */
 export const DEMO_EMAIL = 'maren@tidewrack.example'
@@ -40,7 +39,9 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   const drawn = demoBrushes()
   const grains = await storeGrains(workspaceId, deps)
   const rows: NewBrush[] = []
-  for (const each of drawn) rows.push(await toRow(withGrain(each, grains), workspaceId, deps))
+  const where = { ...deps, workspaceId }
+  for (const each of drawn)
+    rows.push(await storeDrawn(withGrain(each, grains), { maker: MAKER, licence: LICENCE }, where))
   const ids = await insertBrushes(db, workspaceId, rows)
   await addMaterials(
     db,
@@ -99,35 +100,17 @@ const toMaterial = (
 async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, PixelSha>> {
   const shas = new Map<string, PixelSha>()
   for (const [name, pixels] of demoGrains()) {
-    const frame = await storeFrame(pixels, workspaceId, deps)
+    const frame = await storePicture(pixels, { ...deps, workspaceId })
     await addMaterials(deps.db, workspaceId, [toMaterial('grain', name, frame, pixels)])
     shas.set(name, frame.pixelSha)
   }
   return shas
 }
 
-function withGrain(brush: DemoBrush, grains: ReadonlyMap<string, PixelSha>): DemoBrush {
+function withGrain(brush: DrawnBrush, grains: ReadonlyMap<string, PixelSha>): DrawnBrush {
   const settings = brush.recipe.ground.grain
   const sha256 = grains.get(brush.grain ?? '')
   if (!settings) return brush
   if (sha256 === undefined) throw new Error(`no grain called ${brush.grain}`)
   return { ...brush, recipe: { ...brush.recipe, ground: { grain: { ...settings, sha256 } } } }
-}
-
-async function storeFrame(pixels: Pixels, workspaceId: string, { db, blobs }: AppDeps): Promise<StoredFrame> {
-  const { png, pixelSha, width, height } = toReadFrame(pixels)
-  const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
-  return { blobSha: sha256, pixelSha, width, height }
-}
-
-async function toRow({ name, tags, frames, recipe }: DemoBrush, workspaceId: string, deps: AppDeps): Promise<NewBrush> {
-  const stored: StoredFrame[] = []
-  for (const frame of frames) stored.push(await storeFrame(frame, workspaceId, deps))
-  const near = frames[0] && hashNear(frames[0], recipe.colour.reading)
-  return {
-    name, tags, recipe, maker: MAKER, licence: LICENCE, frames: stored,
-    pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-    nearBits: near?.bits ?? null,
-    nearSignature: near?.signature ?? null,
-  } // biome-ignore format: one row
 }

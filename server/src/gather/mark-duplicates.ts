@@ -12,10 +12,10 @@ export async function markDuplicates(db: Db, workspaceId: string, gatherId: stri
   const exact = new Map<string, Duplicate>()
   const near = new NearIndex<Duplicate>()
   for (const tip of await listTipHashes(db, workspaceId)) {
-    exact.set(`tip ${tip.pixelKey}`, { of: 'library', how: 'exact', name: tip.name })
-    if (tip.nearBits && tip.nearSignature) {
-      near.add({ of: 'library', how: 'near', name: tip.name }, { bits: tip.nearBits, signature: tip.nearSignature })
-    }
+    const original = { of: 'library', name: tip.name, picture: { blobSha: tip.blobSha, reading: tip.reading } } as const
+    exact.set(`tip ${tip.pixelKey}`, { ...original, how: 'exact' })
+    if (tip.nearBits && tip.nearSignature)
+      near.add({ ...original, how: 'near' }, { bits: tip.nearBits, signature: tip.nearSignature })
   }
   for (const { kind, pixelSha, name } of await listMaterials(db, workspaceId, { bin: false })) {
     exact.set(`${kind} ${pixelSha}`, { of: 'library', how: 'exact', name })
@@ -25,10 +25,13 @@ export async function markDuplicates(db: Db, workspaceId: string, gatherId: stri
     const key = `${line.use} ${line.pixelKey}`
     const found = exact.get(key) ?? (line.use === 'tip' ? findNear(near, line) : undefined) ?? null
     await note(db, line, found)
-    if (!exact.has(key)) exact.set(key, { of: 'batch', how: 'exact', name: line.name })
-    if (line.use === 'tip' && line.nearBits && line.nearSignature) {
-      near.add({ of: 'batch', how: 'near', name: line.name }, { bits: line.nearBits, signature: line.nearSignature })
-    }
+    const [frame] = line.frames
+    const picture = frame && { blobSha: frame.blobSha, reading: line.brush?.recipe.colour.reading ?? 'dark' }
+    const original = { of: 'batch', name: line.name, picture } as const
+    if (!exact.has(key)) exact.set(key, found ? { ...found, how: 'exact' } : { ...original, how: 'exact' })
+    // A copy is never the original of another one: what looks like it looks like what it was copied from.
+    if (!found && line.use === 'tip' && line.nearBits && line.nearSignature)
+      near.add({ ...original, how: 'near' }, { bits: line.nearBits, signature: line.nearSignature })
   }
 }
 

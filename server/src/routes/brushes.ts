@@ -4,15 +4,16 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import { binBrushes } from '../db/brush-bin.ts'
 import { listFacets } from '../db/brushes.ts'
-import { type BrushCursor, type BrushSort, countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
+import { countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
 import { tagBrushes } from '../db/save-brush.ts'
 import type { AppDeps } from '../deps.ts'
-import { Problem } from '../errors.ts'
 import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
 import { Ids, Tags, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
+const PLACE_MAX = 1_000_000
+const IDS_MAX = 100_000
 const SEARCH_MAX_CHARS = 200
 
 const maybeSize = v.optional(v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0)))
@@ -35,12 +36,14 @@ const Filter = v.object({
   bin: flag,
   loose: flag,
 })
-const Page = v.object({
-  ...Filter.entries,
+/** A part of the list: its order, the place of its first line counted from 0, and how many. */
+const range = (most: number, usual: number) => ({
   sort: v.optional(v.picklist(['name', 'newest', 'size', 'set']), 'name'),
-  cursor: v.optional(v.pipe(v.string(), v.maxLength(1000))),
-  limit: whole(100, PAGE_MAX),
+  from: v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(PLACE_MAX)), '0'),
+  limit: whole(usual, most),
 })
+const Page = v.object({ ...Filter.entries, ...range(PAGE_MAX, 100) })
+const IdRange = v.object({ ...Filter.entries, ...range(IDS_MAX, IDS_MAX) })
 const Tagging = v.object({ ids: Ids, add: v.optional(Tags, []), remove: v.optional(Tags, []) })
 
 /** The library's brushes: lists and what is done to many at once. One brush is in `one-brush.ts`. */
@@ -50,20 +53,16 @@ export const brushRoutes = (deps: AppDeps) => {
     events.publish({ workspaceId, topic: 'library', ...(id ? { id } : {}) })
   return new Hono<SignedIn>()
     .get('/', valid('query', Page), async (c) => {
-      const { sort, cursor, limit, ...filter } = c.req.valid('query')
-      const page = await listBrushes(pool, c.get('workspaceId'), filter, {
-        sort,
-        cursor: readCursor(cursor, sort),
-        limit,
-      })
-      return c.json({ brushes: page.brushes, next: page.next ? writeCursor(page.next) : null })
+      const { sort, from, limit, ...filter } = c.req.valid('query')
+      return c.json({ brushes: await listBrushes(pool, c.get('workspaceId'), filter, { sort, from, limit }) })
     })
     .get('/count', valid('query', Filter), async (c) =>
       c.json({ count: await countBrushes(pool, c.get('workspaceId'), c.req.valid('query')) }),
     )
-    .get('/ids', valid('query', Filter), async (c) =>
-      c.json({ ids: await listBrushIds(pool, c.get('workspaceId'), c.req.valid('query')) }),
-    )
+    .get('/ids', valid('query', IdRange), async (c) => {
+      const { sort, from, limit, ...filter } = c.req.valid('query')
+      return c.json({ ids: await listBrushIds(pool, c.get('workspaceId'), filter, { sort, from, limit }) })
+    })
     .get('/facets', async (c) => c.json(await listFacets(db, c.get('workspaceId'))))
     .post('/bin', valid('json', v.object({ ids: Ids })), async (c) => {
       const count = await binBrushes(db, c.get('workspaceId'), c.req.valid('json').ids, true)
@@ -87,25 +86,4 @@ export const brushRoutes = (deps: AppDeps) => {
       await changed(c.get('workspaceId'))
       return c.json({ changed: count })
     })
-}
-
-const writeCursor = (cursor: BrushCursor): string => JSON.stringify([cursor.value, cursor.id])
-
-const Cursor = v.pipe(v.string(), v.parseJson(), v.strictTuple([v.string(), v.pipe(v.string(), v.uuid())]))
-
-/** What a cursor's value must be like for each order; the database would fail on anything else. */
-const isCursorValue: Record<BrushSort, (value: string) => boolean> = {
-  name: () => true,
-  set: () => true,
-  newest: (value) => /^\d{4}-/.test(value) && !Number.isNaN(Date.parse(value)),
-  size: (value) => value.trim() !== '' && Number.isFinite(Number(value)),
-}
-
-function readCursor(text: string | undefined, sort: BrushSort): BrushCursor | undefined {
-  if (text === undefined) return undefined
-  const result = v.safeParse(Cursor, text)
-  if (!result.success || !isCursorValue[sort](result.output[0])) {
-    throw new Problem(422, 'The place in the list is not known; start again from the top.')
-  }
-  return { value: result.output[0], id: result.output[1] }
 }

@@ -1,3 +1,4 @@
+import { kindWord } from '@satchel/core/brush-file/kinds'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
@@ -71,7 +72,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         id,
         state: gather.state,
         files,
-        lines,
+        lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })),
         /** How far reading is, in pictures; none while nothing is read. */
         reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
         heavyPx: HEAVY_TIP_SIDE_PX,

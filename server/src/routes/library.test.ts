@@ -5,7 +5,7 @@ import { type Person, sentenceOf, startTestServer, type TestServer } from '../te
 import { blotPng, pixelName } from '../testing/tips.ts'
 
 type Brush = { id: string; name: string; version: number; sizePx: number }
-type Page = { brushes: Brush[]; next: string | null }
+type Page = { brushes: Brush[] }
 
 let server: TestServer
 let person: Person
@@ -45,13 +45,10 @@ async function addBrushes(
 }
 async function allPages(query: string): Promise<Brush[]> {
   const found: Brush[] = []
-  let cursor: string | null = ''
-  while (cursor !== null) {
-    const page: Page = await person.json(
-      `/api/brushes?limit=7&${query}${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ''}`,
-    )
+  for (;;) {
+    const page: Page = await person.json(`/api/brushes?limit=7&from=${found.length}&${query}`)
+    if (page.brushes.length === 0) break
     found.push(...page.brushes)
-    cursor = page.next
   }
   return found
 }
@@ -79,16 +76,23 @@ describe('the library', () => {
     expect(sizes).toEqual([...sizes].sort((a, b) => a - b))
   })
 
-  it.each([
-    ['size', '["large","00000000-0000-4000-8000-000000000000"]'],
-    ['newest', '["yesterday","00000000-0000-4000-8000-000000000000"]'],
-    ['name', '["a","no id"]'],
-    ['name', 'nothing'],
-  ])('answers a place in the list by %s that is none (%s) with a sentence', async (sort, cursor) => {
-    const response = await person.request(`/api/brushes?sort=${sort}&cursor=${encodeURIComponent(cursor)}`)
-    expect(response.status).toBe(422)
-    expect(await sentenceOf(response)).toBe('The place in the list is not known; start again from the top.')
+  it('gives any place of the list in one request, and nothing beyond its end', async () => {
+    await addBrushes(Array.from({ length: 30 }, (_, i) => `Reed ${String(i).padStart(2, '0')}`))
+    const names = async (query: string) =>
+      (await person.json<Page>(`/api/brushes?${query}`)).brushes.map((brush) => brush.name)
+    expect(await names('from=27&limit=10')).toEqual(['Reed 27', 'Reed 28', 'Reed 29'])
+    expect(await names('from=30')).toEqual([])
+    const ids = await person.json<{ ids: string[] }>('/api/brushes/ids?from=5&limit=3')
+    const { brushes } = await person.json<Page>('/api/brushes?from=5&limit=3')
+    expect(ids.ids).toEqual(brushes.map((brush) => brush.id))
   })
+
+  it.each(['from=-1', 'from=2.5', 'from=many', 'limit=0', 'limit=201', 'from=1e99'])(
+    'refuses a place that is none: %s',
+    async (query) => {
+      expect((await person.request(`/api/brushes?${query}`)).status).toBe(422)
+    },
+  )
 
   it('searches and filters, with counts and all ids that agree', async () => {
     await addBrushes(['Kelp edge', 'Kelp soft', 'Rope 100%', 'Rope_soft'], (i) => ({

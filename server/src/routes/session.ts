@@ -19,7 +19,7 @@ const Owner = v.object({
 })
 
 /** Who is signed in, and the first visit of an empty install. */
-export const sessionRoutes = ({ auth, db, pool }: AppDeps) =>
+export const sessionRoutes = ({ auth, db, pool, log, welcome }: AppDeps) =>
   new Hono()
     .get('/', async (c) => {
       const session = await auth.api.getSession({ headers: c.req.raw.headers })
@@ -37,7 +37,9 @@ export const sessionRoutes = ({ auth, db, pool }: AppDeps) =>
         await lock.query('select pg_advisory_lock($1)', [FIRST_OWNER_LOCK])
         if (!(await isEmptyInstall(db))) throw new Problem(409, 'This install has an owner already; sign in instead.')
         const { headers, response } = await auth.api.signUpEmail({ body: person, returnHeaders: true })
-        await createWorkspace(db, workspace, response.user.id)
+        const workspaceId = await createWorkspace(db, workspace, response.user.id)
+        // Drawing the starter library takes a second or two; nobody waits for it.
+        welcome(workspaceId).catch((error: unknown) => log.error({ error, workspaceId }, 'no starter library given'))
         for (const cookie of headers.getSetCookie()) c.header('set-cookie', cookie, { append: true })
         return c.json({ ok: true }, 201)
       } finally {

@@ -1,10 +1,13 @@
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
+import * as v from 'valibot'
 import { findOpenGather, listGatherLines } from '../db/gathers.ts'
 import { countBrushes } from '../db/list-brushes.ts'
+import { hideStarters, isStarterHidden } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import type { SignedIn } from './context.ts'
+import { valid } from './validate.ts'
 
 const PING_MS = 20_000
 
@@ -23,7 +26,13 @@ export const workspaceRoutes = ({ db, pool, events }: AppDeps) =>
         countBrushes(pool, workspaceId, {}),
         countOut(db, workspaceId),
       ])
-      return c.json({ waiting, brushes, out })
+      return c.json({ waiting, brushes, out, starterHidden: await isStarterHidden(db, workspaceId) })
+    })
+    .patch('/', valid('json', v.object({ starterHidden: v.boolean() })), async (c) => {
+      const { starterHidden } = c.req.valid('json')
+      await hideStarters(db, c.get('workspaceId'), starterHidden)
+      await events.publish({ workspaceId: c.get('workspaceId'), topic: 'library' })
+      return c.json({ starterHidden })
     })
     .get('/events', (c) =>
       streamSSE(c, async (stream) => {

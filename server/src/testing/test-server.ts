@@ -44,6 +44,7 @@ export async function startTestServer(
   await new Promise((done) => probe.close(done))
   const url = `http://127.0.0.1:${port}`
   const parts = await assembleServer({
+    starters: false,
     databaseUrl: databaseUrl.replace(/\/[^/]+$/, `/${name}`),
     cacheFolder: folder,
     migrationsFolder: here('../../drizzle'),

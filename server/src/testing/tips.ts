@@ -2,7 +2,7 @@ import { writeGbr } from '@satchel/core/formats/gbr/write'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
-import { createDraw } from '../demo/ink.ts'
+import { createDraw } from '../drawn/ink.ts'
 import { encodePng } from '../workers/codec.ts'
 
 /** The name of pixels that nobody has. */

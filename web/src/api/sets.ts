@@ -3,3 +3,9 @@ import { api, read } from './client.ts'
 
 /** The rack: used by Sort, by the ledger's set names and by packs. */
 export const setsQuery = queryOptions({ queryKey: ['sets'], queryFn: () => read(api.sets.$get()) })
+
+/** The sets that the curator made, without those of the starter library. */
+export const ownSetsQuery = queryOptions({
+  ...setsQuery,
+  select: ({ sets }) => ({ sets: sets.filter(({ starter }) => !starter) }),
+})

@@ -39,7 +39,8 @@ export function TextArea({ label, hint, error, ...rest }: Around & ComponentProp
   )
 }
 
-export type Choice = { value: string; label: string }
+/** A choice; its title is what a short label stands for. */
+export type Choice = { value: string; label: string; title?: string }
 
 export function SelectField({
   label,
@@ -52,8 +53,8 @@ export function SelectField({
   return (
     <Labelled {...{ label, hint, error, id }}>
       <select id={id} className={BOX} {...rest}>
-        {choices.map(({ value, label: text }) => (
-          <option key={value} value={value}>
+        {choices.map(({ value, label: text, title }) => (
+          <option key={value} value={value} title={title}>
             {text}
           </option>
         ))}

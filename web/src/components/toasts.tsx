@@ -1,44 +1,35 @@
 import { Toast as Radix } from 'radix-ui'
-import { useSyncExternalStore } from 'react'
+import { create } from 'zustand'
 
 type Toast = { id: number; text: string; tone: 'plain' | 'bad'; action?: { label: string; run: () => void } }
 
 const SHOWN_MS = 8000
-let toasts: readonly Toast[] = []
-let nextId = 1
-const listeners = new Set<() => void>()
-
-function change(next: readonly Toast[]): void {
-  toasts = next
-  for (const listener of listeners) listener()
-}
+/** As many are shown at once; the oldest give way. */
+const SHOWN_MAX = 4
+const useToasts = create<{ toasts: readonly Toast[]; nextId: number }>(() => ({ toasts: [], nextId: 1 }))
 
 /** Says something in the corner, for a while, perhaps with a way back. */
-export function toast(text: string, options: { tone?: Toast['tone']; action?: Toast['action'] } = {}): void {
-  change([
-    ...toasts.slice(-3),
-    { id: nextId++, text, tone: options.tone ?? 'plain', ...(options.action ? { action: options.action } : {}) },
-  ])
+export function toast(text: string, { tone = 'plain', action }: Partial<Pick<Toast, 'tone' | 'action'>> = {}): void {
+  useToasts.setState(({ toasts, nextId }) => ({
+    toasts: [...toasts.slice(1 - SHOWN_MAX), { id: nextId, text, tone, ...(action ? { action } : {}) }],
+    nextId: nextId + 1,
+  }))
 }
+
+const close = (id: number) => useToasts.setState(({ toasts }) => ({ toasts: toasts.filter((each) => each.id !== id) }))
 
 export const toastError = (error: unknown): void =>
   toast(error instanceof Error ? error.message : String(error), { tone: 'bad' })
 
 export function Toasts() {
-  const shown = useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener)
-      return () => listeners.delete(listener)
-    },
-    () => toasts,
-  )
+  const shown = useToasts(({ toasts }) => toasts)
   return (
     <Radix.Provider duration={SHOWN_MS} label="Messages">
       {shown.map(({ id, text, tone, action }) => (
         <Radix.Root
           key={id}
           onOpenChange={(open) => {
-            if (!open) change(toasts.filter((each) => each.id !== id))
+            if (!open) close(id)
           }}
           className={`flex items-center gap-3 rounded-10 border bg-raised px-4 py-2.5 shadow-lift ${tone === 'bad' ? 'border-madder' : 'border-line'}`}
         >

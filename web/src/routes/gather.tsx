@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Square } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { useNavigate } from 'react-router'
-import { setsQuery } from '../api/sets.ts'
+import { ownSetsQuery } from '../api/sets.ts'
 import { Button } from '../components/button.tsx'
 import { formatCount, formatTimeLeft, plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
@@ -67,7 +67,7 @@ function OpenLedger({
   onFiles: (files: { path: string; file: File }[]) => void
 }) {
   const ledger = useQuery(ledgerQuery(id))
-  const sets = useQuery(setsQuery)
+  const sets = useQuery(ownSetsQuery)
   if (ledger.isPending) return <Loading what="the ledger" />
   if (ledger.isError) return <LoadError error={ledger.error} onRetry={() => void ledger.refetch()} />
   return (

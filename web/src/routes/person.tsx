@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { format } from 'date-fns'
 import { Download } from 'lucide-react'
-import { useParams } from 'react-router'
 import { RequestError } from '../api/client.ts'
 import { BehaviourMark } from '../components/behaviour-mark.tsx'
 import { buttonLook } from '../components/button.tsx'
@@ -10,8 +9,7 @@ import { LoadError, Loading } from '../components/states.tsx'
 import { type HandOutPage, handOutPageQuery } from '../features/person/queries.ts'
 
 /** What somebody with a link sees: public, calm, no account. */
-export function PersonRoute() {
-  const { token = '' } = useParams()
+export function PersonPage({ token }: { token: string }) {
   const page = useQuery(handOutPageQuery(token))
   return (
     <main className="mx-auto grid w-[min(860px,100%)] gap-6 px-5 py-8">

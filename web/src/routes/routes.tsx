@@ -1,34 +1,28 @@
 import { Navigate, type RouteObject } from 'react-router'
-import { CompareRoute } from './compare.tsx'
-import { FirstOwnerRoute } from './first-owner.tsx'
-import { GatherRoute } from './gather.tsx'
-import { GrainsRoute } from './grains.tsx'
-import { HandOutRoute } from './hand-out.tsx'
-import { NotFoundRoute } from './not-found.tsx'
-import { PackRoute } from './pack.tsx'
-import { PersonRoute } from './person.tsx'
-import { FrameRoute } from './shell.tsx'
-import { SignInRoute } from './sign-in.tsx'
-import { SortRoute } from './sort.tsx'
-import { TuneRoute } from './tune.tsx'
+import { Loading } from '../components/states.tsx'
 
+const Waiting = () => <Loading what="the page" />
+
+/** Each view is a file of its own over the wire, fetched when it is first gone to. */
+const view = (load: () => Promise<{ Component: React.ComponentType }>) => ({ lazy: load, HydrateFallback: Waiting })
+
+/** The curator's views; the page of a person with a link is no part of them, see `main.tsx`. */
 export const routes: RouteObject[] = [
-  { path: '/sign-in', element: <SignInRoute /> },
-  { path: '/first-owner', element: <FirstOwnerRoute /> },
-  { path: '/h/:token', element: <PersonRoute /> },
+  { path: '/sign-in', ...view(async () => ({ Component: (await import('./sign-in.tsx')).SignInRoute })) },
+  { path: '/first-owner', ...view(async () => ({ Component: (await import('./first-owner.tsx')).FirstOwnerRoute })) },
   {
     path: '/',
-    element: <FrameRoute />,
+    ...view(async () => ({ Component: (await import('./shell.tsx')).ShellRoute })),
     children: [
       { index: true, element: <Navigate to="/sort" replace /> },
-      { path: 'gather', element: <GatherRoute /> },
-      { path: 'tune/:brushId?', element: <TuneRoute /> },
-      { path: 'sort', element: <SortRoute /> },
-      { path: 'compare', element: <CompareRoute /> },
-      { path: 'sort/grains', element: <GrainsRoute /> },
-      { path: 'hand-out', element: <HandOutRoute /> },
-      { path: 'hand-out/:packId', element: <PackRoute /> },
-      { path: '*', element: <NotFoundRoute /> },
+      { path: 'gather', ...view(async () => ({ Component: (await import('./gather.tsx')).GatherRoute })) },
+      { path: 'tune/:brushId?', ...view(async () => ({ Component: (await import('./tune.tsx')).TuneRoute })) },
+      { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
+      { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
+      { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
+      { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
+      { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
+      { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },
     ],
   },
-]
+] // biome-ignore format: one line a view

@@ -5,6 +5,7 @@ import { Navigate, Outlet, useLocation, useMatch, useNavigate } from 'react-rout
 import { useServerEvents } from '../api/events.ts'
 import { sessionQuery } from '../api/session.ts'
 import { LoadError, Loading } from '../components/states.tsx'
+import { useTypedKey } from '../components/use-typed-key.ts'
 import { PocketStrip } from '../features/pocket/pocket-strip.tsx'
 import { Band } from '../features/shell/band.tsx'
 import { BrushDrag } from '../features/shell/brush-drag.tsx'
@@ -12,8 +13,8 @@ import { CommandList } from '../features/shell/command-list.tsx'
 import { KeyHelp } from '../features/shell/key-help.tsx'
 import { STAGES } from '../features/shell/stages.ts'
 
-/** The frame around every stage; only for those who are signed in. */
-export function FrameRoute() {
+/** The shell around every stage; only for those who are signed in. */
+export function ShellRoute() {
   const session = useQuery(sessionQuery)
   const { pathname, search } = useLocation()
   if (session.isPending) return <Loading what="your workspace" />
@@ -26,10 +27,10 @@ export function FrameRoute() {
       />
     )
   }
-  return <Frame />
+  return <Shell />
 }
 
-function Frame() {
+function Shell() {
   useServerEvents()
   const navigate = useNavigate()
   const tuned = useMatch('/tune/:brushId')?.params.brushId
@@ -46,11 +47,11 @@ function Frame() {
       if (stage) void navigate(stage.path)
     },
   )
-  useHotkeys('slash', find, { preventDefault: true })
+  useTypedKey('/', find)
   useHotkeys('mod+k', () => setOpen('commands'), { preventDefault: true, enableOnFormTags: true })
-  useHotkeys('shift+slash', () => setOpen('keys'))
+  useTypedKey('?', () => setOpen('keys'))
   return (
-    <div className="flex min-h-dvh flex-col">
+    <div className="flex min-h-dvh flex-col overflow-clip">
       <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
         Skip to the stage
       </a>

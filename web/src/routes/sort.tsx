@@ -68,7 +68,7 @@ export function SortRoute() {
     if (chosen.length > 0) run()
   }
   const all = () => {
-    loadIds(filter)
+    loadIds(filter, sort)
       .then(({ ids }) => dispatch({ type: 'all', ids }))
       .catch(toastError)
   }

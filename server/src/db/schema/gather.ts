@@ -43,8 +43,16 @@ export const gatherFile = pgTable(
   (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
 )
 
-/** What a line is a copy of. */
-export type Duplicate = { of: 'library' | 'batch'; how: 'exact' | 'near'; name: string }
+/**
+ * What a line is a copy of: the original's name, and its picture with how that is read, to lay beside it. The picture is
+ * the original's own and not kept alive from here, hence no `FileSha`.
+ */
+export type Duplicate = {
+  of: 'library' | 'batch'
+  how: 'exact' | 'near'
+  name: string
+  picture?: { blobSha: string; reading: string } | undefined
+}
 
 /** A set of a pack that a brush lies in: the set's place in the pack, and the brush's place in the set. */
 export type InSet = { name: string; order: number; at: number }

@@ -1,4 +1,4 @@
-import { boolean, integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import { integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
 
 /**
@@ -20,8 +20,6 @@ export const material = pgTable(
     seamDown: real().notNull(),
     createdAt: createdAt(),
     deletedAt: maybeAt(),
-    /** Came with the product; see `brush.starter`. */
-    starter: boolean().notNull().default(false),
   },
   (t) => [uniqueIndex('material_pixels').on(t.workspaceId, t.kind, t.pixelSha)],
 )

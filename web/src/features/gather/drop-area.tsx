@@ -1,7 +1,7 @@
 import { FileArchive, FolderOpen } from 'lucide-react'
-import { type DragEvent, useRef, useState } from 'react'
+import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
-import { filesOfDrop, filesOfInput } from './upload.ts'
+import { filesOf } from './upload.ts'
 
 type Props = { onFiles: (files: { path: string; file: File }[]) => void; large: boolean }
 
@@ -13,11 +13,13 @@ export function DropArea({ onFiles, large }: Props) {
   const drop = async (event: DragEvent) => {
     event.preventDefault()
     setOver(false)
-    onFiles(await filesOfDrop(event.dataTransfer.items))
+    onFiles(await filesOf(event.nativeEvent))
   }
-  const chosen = (input: HTMLInputElement) => {
-    if (input.files?.length) onFiles(filesOfInput(input.files))
+  const chosen = async (event: ChangeEvent<HTMLInputElement>) => {
+    const input = event.currentTarget
+    const found = await filesOf(event.nativeEvent)
     input.value = ''
+    if (found.length > 0) onFiles(found)
   }
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping is for the pointer; the buttons inside do the same by keyboard
@@ -50,21 +52,14 @@ export function DropArea({ onFiles, large }: Props) {
           <FolderOpen size={18} aria-hidden /> Choose a folder
         </Button>
       </div>
-      <input
-        ref={files}
-        type="file"
-        multiple
-        hidden
-        data-testid="choose-files"
-        onChange={(event) => chosen(event.target)}
-      />
+      <input ref={files} type="file" multiple hidden data-testid="choose-files" onChange={chosen} />
       <input
         ref={folder}
         type="file"
         multiple
         hidden
         data-testid="choose-folder"
-        onChange={(event) => chosen(event.target)}
+        onChange={chosen}
         {...{ webkitdirectory: '' }}
       />
     </div>

@@ -1,16 +1,6 @@
+import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { memo } from 'react'
 import type { LedgerLine } from './queries.ts'
-
-const KIND_WORD: Record<string, string> = {
-  png: 'PNG',
-  jpeg: 'JPEG',
-  webp: 'WebP',
-  gbr: 'open brush',
-  gih: 'open animated brush',
-  pack: 'Satchel pack',
-  zip: 'zip',
-  foreign: 'something else',
-}
 
 const OUTCOME: Record<LedgerLine['outcome'], { mark: string; word: string; look: string }> = {
   take: { mark: '●', word: 'take', look: 'text-moss' },
@@ -39,8 +29,8 @@ export const Line = memo(function Line({
   const { mark, word, look } = OUTCOME[line.outcome]
   const heavy = Math.max(line.width ?? 0, line.height ?? 0) > heavyPx
   return (
-    <div className="grid h-[60px] grid-cols-[48px_minmax(0,1.4fr)_84px_118px_minmax(0,1.1fr)_minmax(0,1fr)_104px] items-center gap-3 border-b border-line px-3">
-      <span className="well grid h-11 w-11 place-content-center overflow-hidden">
+    <div className="grid min-h-[60px] grid-cols-[44px_minmax(0,1.2fr)_72px_104px_minmax(0,1.6fr)_minmax(0,0.8fr)_96px] py-2 items-center gap-3 border-b border-line px-3">
+      <span className="well grid h-11 w-11 place-content-center overflow-clip">
         {line.picture && (
           <img
             src={`/api/pictures/${line.picture}/tip.png?reading=${line.reading ?? 'dark'}&side=88`}
@@ -56,7 +46,7 @@ export const Line = memo(function Line({
           {line.name}
         </span>
         <span className="block truncate text-13 text-quiet">
-          {KIND_WORD[line.kind] ?? line.kind}
+          {line.kindWord}
           {line.frames > 1 && `, ${line.frames} frames`}
           {line.grainName && `, with grain "${line.grainName}"`}
         </span>
@@ -78,10 +68,7 @@ export const Line = memo(function Line({
           </button>
         )}
       </span>
-      <span
-        className={`line-clamp-2 min-w-0 text-13 ${line.outcome === 'refuse' ? 'text-madder' : 'text-quiet'}`}
-        title={line.reason}
-      >
+      <span className={`min-w-0 break-words text-13 ${line.outcome === 'refuse' ? 'text-madder' : 'text-quiet'}`}>
         {line.duplicate ? <DuplicateNote line={line} /> : line.reason || <SeamNote line={line} />}
       </span>
       {isBrush && line.use === 'grain' ? (
@@ -149,9 +136,6 @@ function UseChoice({ line, onUse }: { line: LedgerLine; onUse: (use: LedgerLine[
   )
 }
 
-/** Above this a seam shows; common practice, no source. */
-const SEAM_VISIBLE = 1.5
-
 function SeamNote({ line }: { line: LedgerLine }) {
   if (line.use !== 'grain' || line.seamAcross === null || line.seamDown === null) return null
   const worst = Math.max(line.seamAcross, line.seamDown)
@@ -164,11 +148,22 @@ function SeamNote({ line }: { line: LedgerLine }) {
 
 function DuplicateNote({ line }: { line: LedgerLine }) {
   if (!line.duplicate) return null
-  const { of, how, name } = line.duplicate
+  const { of, how, name, picture } = line.duplicate
   const where = of === 'library' ? 'in the library' : 'further up'
   return (
-    <>
-      <strong className="text-amber">{how === 'exact' ? 'Same pixels' : 'Looks alike'}</strong>: "{name}" {where}
-    </>
+    <span className="flex items-center gap-2">
+      {picture && (
+        <img
+          src={`/api/pictures/${picture.blobSha}/tip.png?reading=${picture.reading}&side=88`}
+          alt={`"${name}"`}
+          loading="lazy"
+          decoding="async"
+          className="well h-11 w-11 shrink-0 object-contain p-0.5"
+        />
+      )}
+      <span>
+        <strong className="text-amber">{how === 'exact' ? 'Same pixels' : 'Looks alike'}</strong>: "{name}" {where}
+      </span>
+    </span>
   )
 }

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useCallback, useMemo, useRef } from 'react'
-import { plural } from '../../components/format.ts'
+import { formatCount, plural } from '../../components/format.ts'
 import { toastError } from '../../components/toasts.tsx'
 import { Line, type LineActions } from './ledger-line.tsx'
 import { decide, type Ledger, type LedgerLine, ledgerQuery, shrink } from './queries.ts'
@@ -75,6 +75,8 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
           return (
             <div
               key={row.kind === 'line' ? row.line.id : `folder ${row.folder}`}
+              ref={virtual.measureElement}
+              data-index={item.index}
               className="absolute inset-x-0 top-0"
               style={{ transform: `translateY(${item.start}px)` }}
             >
@@ -115,7 +117,7 @@ function FolderHead({
         {row.folder || 'Loose files'}
       </h3>
       <span className="text-quiet">
-        {plural(row.lines.length, 'file')}, {taken} to take
+        {plural(row.lines.length, 'file')}, {formatCount(taken)} to take
       </span>
       <span className="ml-auto flex items-center gap-3">
         {picturesOf(row.lines).length > 1 && (

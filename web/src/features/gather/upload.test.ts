@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { addUploads, dropUploads, filesOfInput, uploadState } from './upload.ts'
+import { addUploads, dropUploads, filesOf, uploadState } from './upload.ts'
 
 type Call = { path: string; answer: (response: Response) => void; fail: (error: Error) => void }
 let calls: Call[] = []
@@ -63,10 +63,10 @@ describe('files on their way', () => {
     expect(uploadState()).toMatchObject({ total: 1, sent: 0, busy: true })
   })
 
-  it('of a chosen folder keep the folder’s path, single ones their name', () => {
+  it('of a chosen folder keep the folder’s path, single ones their name', async () => {
     const inFolder = Object.assign(new File(['x'], 'reed.png'), { webkitRelativePath: 'Marsh/reed.png' })
     const single = Object.assign(new File(['x'], 'reed.png'), { webkitRelativePath: '' })
-    const list = [inFolder, single] as unknown as FileList
-    expect(filesOfInput(list).map(({ path }) => path)).toEqual(['Marsh/reed.png', 'reed.png'])
+    const event = { type: 'change', target: { files: [inFolder, single] } } as unknown as Event
+    expect((await filesOf(event)).map(({ path }) => path)).toEqual(['Marsh/reed.png', 'reed.png'])
   })
 })

@@ -1,4 +1,5 @@
-import { useSyncExternalStore } from 'react'
+import { fromEvent } from 'file-selector'
+import { create } from 'zustand'
 import { send } from '../../api/client.ts'
 
 /** A file that is on its way, or did not arrive and why. */
@@ -8,23 +9,19 @@ export type UploadState = { total: number; sent: number; failed: readonly Upload
 const AT_ONCE = 3
 
 // The queue outlives the page that filled it: the curator may look elsewhere while files go up.
-let state: UploadState = { total: 0, sent: 0, failed: [], busy: false }
+const useUploadStore = create<UploadState>(() => ({ total: 0, sent: 0, failed: [], busy: false }))
 let queue: { gatherId: string; path: string; file: File }[] = []
 let running = 0
 let generation = 0
 let nextId = 1
-const listeners = new Set<() => void>()
 
-function change(next: Partial<UploadState>): void {
-  state = { ...state, ...next }
-  for (const listener of listeners) listener()
-}
+const change = (next: Partial<UploadState>): void => useUploadStore.setState(next)
 
 /** Sends files to a gather, a few at a time. */
 export function addUploads(gatherId: string, files: readonly { path: string; file: File }[]): void {
-  if (!state.busy) change({ total: 0, sent: 0, failed: [] })
+  if (!uploadState().busy) change({ total: 0, sent: 0, failed: [] })
   queue.push(...files.map((each) => ({ gatherId, ...each })))
-  change({ total: state.total + files.length, busy: queue.length > 0 || running > 0 })
+  change({ total: uploadState().total + files.length, busy: queue.length > 0 || running > 0 })
   while (running < AT_ONCE && queue.length > 0) void sendNext(generation)
 }
 
@@ -53,48 +50,24 @@ async function sendNext(mine: number): Promise<void> {
         state: 'failed',
         error: error instanceof Error ? error.message : String(error),
       }
-      change({ failed: [...state.failed, failed] })
+      change({ failed: [...uploadState().failed, failed] })
     }
   }
   if (mine !== generation) return
   running--
-  change({ sent: state.sent + 1, busy: queue.length > 0 || running > 0 })
+  change({ sent: uploadState().sent + 1, busy: queue.length > 0 || running > 0 })
   void sendNext(mine)
 }
 
-export const uploadState = (): UploadState => state
+export const uploadState = (): UploadState => useUploadStore.getState()
 
-export function useUploads(): UploadState {
-  return useSyncExternalStore((listener) => {
-    listeners.add(listener)
-    return () => listeners.delete(listener)
-  }, uploadState)
+export const useUploads = (): UploadState => useUploadStore()
+
+/** All files of a drop or a choice, folders opened, each with its path from the folder that was given. */
+export async function filesOf(event: Event): Promise<{ path: string; file: File }[]> {
+  const found = await fromEvent(event)
+  return found.flatMap((file) => (file instanceof File ? [{ path: pathOf(file), file }] : []))
 }
 
-/** All files of a drop, folders opened, each with its path. */
-export async function filesOfDrop(items: DataTransferItemList): Promise<{ path: string; file: File }[]> {
-  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null)
-  const found: { path: string; file: File }[] = []
-  for (const entry of entries) await visit(entry, found)
-  return found
-}
-
-async function visit(entry: FileSystemEntry, found: { path: string; file: File }[]): Promise<void> {
-  if (entry instanceof FileSystemFileEntry) {
-    const file = await new Promise<File>((done, fail) => entry.file(done, fail))
-    found.push({ path: entry.fullPath.replace(/^\//, ''), file })
-    return
-  }
-  if (!(entry instanceof FileSystemDirectoryEntry)) return
-  const reader = entry.createReader()
-  // A reader gives a folder in parts; an empty part ends it.
-  for (;;) {
-    const part = await new Promise<FileSystemEntry[]>((done, fail) => reader.readEntries(done, fail))
-    if (part.length === 0) return
-    for (const child of part) await visit(child, found)
-  }
-}
-
-/** Chosen files with their paths: the folder's own where a whole folder was chosen. */
-export const filesOfInput = (list: FileList): { path: string; file: File }[] =>
-  [...list].map((file) => ({ path: file.webkitRelativePath || file.name, file }))
+const pathOf = (file: File & { path?: string }): string =>
+  (file.webkitRelativePath || file.path || file.name).replace(/^\.?\//, '')

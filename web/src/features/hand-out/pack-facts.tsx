@@ -23,12 +23,13 @@ export function PackFactsForm({ pack }: { pack: Pack }) {
       <Kept label="Maker" value={pack.maker} onKeep={(maker) => save({ maker })} />
       <SelectField
         label="Licence"
+        hint={known.find(({ id }) => id === pack.licence)?.name}
         value={isOwn ? OWN : pack.licence}
         choices={[
           { value: '', label: 'none stated' },
           { value: OWN, label: 'in my own words' },
           ...(pack.licence && !licences.isSuccess ? [{ value: pack.licence, label: pack.licence }] : []),
-          ...known.map(({ id, name }) => ({ value: id, label: `${id}, ${name}` })),
+          ...known.map(({ id, name }) => ({ value: id, label: id, title: name })),
         ]}
         onChange={(event) => save({ licence: event.target.value })}
       />

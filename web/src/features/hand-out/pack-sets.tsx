@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { setsQuery } from '../../api/sets.ts'
+import { ownSetsQuery } from '../../api/sets.ts'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { type Pack, setPackSets } from './queries.ts'
@@ -8,7 +8,7 @@ import { usePackChange } from './use-pack-change.ts'
 
 /** Which sets are in the pack; the count says at every moment what would be handed on. */
 export function PackSets({ pack }: { pack: Pack }) {
-  const sets = useQuery(setsQuery)
+  const sets = useQuery(ownSetsQuery)
   const change = usePackChange()
   // ahead of the server, so that several ticks in a row add up
   const [wanted, setWanted] = useState<string[]>()

@@ -1,3 +1,4 @@
+import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
@@ -8,9 +9,6 @@ import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { binMaterial, bringBackMaterial, materialQuery, renameMaterial } from './queries.ts'
-
-/** Above this a seam shows; common practice, no source. */
-const SEAM_VISIBLE = 1.5
 
 /** A grain laid out several times over, or a strip: its name, size, seam, and the brushes that use it. */
 export function MaterialCard({ material }: { material: Material }) {

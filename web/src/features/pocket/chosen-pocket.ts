@@ -1,18 +1,11 @@
-import { useSyncExternalStore } from 'react'
+import { create } from 'zustand'
+import { persist } from 'zustand/middleware'
 
 /** Which pocket lies at hand; it belongs to this browser, not to the workspace. */
-const KEY = 'satchel-pocket'
-const listeners = new Set<() => void>()
+const useChosen = create(persist(() => ({ id: null as string | null }), { name: 'satchel-pocket' }))
 
 export function choosePocket(id: string): void {
-  localStorage.setItem(KEY, id)
-  for (const listener of listeners) listener()
+  useChosen.setState({ id })
 }
-
-export const chosenPocket = (): string | null => localStorage.getItem(KEY)
-
-export const useChosenPocket = (): string | null =>
-  useSyncExternalStore((listener) => {
-    listeners.add(listener)
-    return () => listeners.delete(listener)
-  }, chosenPocket)
+export const chosenPocket = (): string | null => useChosen.getState().id
+export const useChosenPocket = (): string | null => useChosen(({ id }) => id)

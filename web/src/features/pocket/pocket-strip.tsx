@@ -13,7 +13,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ChevronUp, Pin } from 'lucide-react'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { setsQuery } from '../../api/sets.ts'
+import { ownSetsQuery } from '../../api/sets.ts'
 import { Button } from '../../components/button.tsx'
 import { DRAG_WORDS } from '../../components/drag-words.ts'
 import { Menu, type MenuItem } from '../../components/menu.tsx'
@@ -58,9 +58,7 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
           <Pin size={18} aria-hidden /> Pin here
         </Button>
       ) : (
-        <span className="shrink-0 text-13 text-quiet max-sm:hidden">
-          {isTarget ? 'let go to pin' : 'drop brushes here, or press p'}
-        </span>
+        isTarget && <span className="shrink-0 text-13 text-saddle">let go to pin</span>
       )}
     </section>
   )
@@ -86,7 +84,9 @@ function Entries({ pocket }: { pocket: Pocket }) {
   }
   if (ids.length === 0)
     return (
-      <p className="flex-1 truncate text-13 text-quiet">Nothing pinned yet: the brushes you use most belong here.</p>
+      <p className="flex-1 truncate text-13 text-quiet">
+        Nothing pinned yet: the brushes you use most belong here. Drop them here, or choose some and press p.
+      </p>
     )
   return (
     <DndContext
@@ -111,7 +111,7 @@ type Asking = { what: 'new' | 'rename' } | undefined
 /** The pocket's name, and what can be done with pockets as a whole. */
 function PocketMenu({ all, pocket }: { all: readonly Pocket[]; pocket: Pocket | undefined }) {
   const client = useQueryClient()
-  const sets = useQuery(setsQuery)
+  const sets = useQuery(ownSetsQuery)
   const [asking, setAsking] = useState<Asking>()
   const run = async (change: () => Promise<{ id: string } | { ok: boolean }>) => {
     try {

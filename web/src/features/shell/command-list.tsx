@@ -1,88 +1,148 @@
-import { useState } from 'react'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Command } from 'cmdk'
+import { type ReactNode, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { api, read } from '../../api/client.ts'
+import { setsQuery } from '../../api/sets.ts'
 import { Dialog } from '../../components/dialog.tsx'
+import { formatCount } from '../../components/format.ts'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
 
-type Command = { name: string; keys: string; run: () => void }
+const BRUSHES_SHOWN = 7
 
-/** Everything that can be done from anywhere, found by typing. */
-export function CommandList({
-  open,
-  onOpenChange,
-  onKeys,
-}: {
-  open: boolean
-  onOpenChange: (open: boolean) => void
-  onKeys: () => void
-}) {
+type Props = { open: boolean; onOpenChange: (open: boolean) => void; onKeys: () => void }
+
+/** Everything that can be gone to or done from anywhere, found by typing: brushes, sets, packs, settings and acts. */
+export function CommandList({ open, onOpenChange, onKeys }: Props) {
+  return (
+    <Dialog open={open} onOpenChange={onOpenChange} title="What next?">
+      {open && <Choices onDone={() => onOpenChange(false)} onKeys={onKeys} />}
+    </Dialog>
+  )
+}
+
+function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void }) {
   const navigate = useNavigate()
   const [theme, toggleTheme] = useTheme()
   const [typed, setTyped] = useState('')
-  const [at, setAt] = useState(0)
-  const commands: Command[] = [
-    ...STAGES.map(({ path, name }, i) => ({
-      name: `Go to ${name}`,
-      keys: String(i + 1),
-      run: () => void navigate(path),
-    })),
-    {
-      name: `Find brushes named "${typed.trim()}"`,
-      keys: '/',
-      run: () => void navigate(`/sort?q=${encodeURIComponent(typed.trim())}`),
-    },
-    { name: `Use the ${theme === 'dark' ? 'light' : 'dark'} theme`, keys: '', run: toggleTheme },
-    { name: 'Look into the bin', keys: '', run: () => void navigate('/sort?bin=1') },
-    { name: 'Show all keys', keys: '?', run: onKeys },
-  ]
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
-  const shown = commands.filter(({ name }) =>
-    name.startsWith('Find brushes') ? typed.trim() !== '' : words.every((word) => name.toLowerCase().includes(word)),
-  )
-  const run = (command: Command | undefined) => {
-    if (!command) return
-    onOpenChange(false)
-    setTyped('')
-    command.run()
+  const q = typed.trim()
+  const sets = useQuery(setsQuery)
+  const packs = useQuery({ queryKey: ['packs'], queryFn: () => read(api.packs.$get()) })
+  const brushes = useQuery({
+    queryKey: ['brushes', 'commands', q],
+    queryFn: ({ signal }) =>
+      read(api.brushes.$get({ query: { q, limit: String(BRUSHES_SHOWN) } }, { init: { signal } })),
+    enabled: q !== '',
+    placeholderData: keepPreviousData,
+  })
+  const run = (act: () => void) => () => {
+    onDone()
+    act()
   }
+  const go = (path: string) => run(() => void navigate(path))
   return (
-    <Dialog open={open} onOpenChange={onOpenChange} title="What next?">
-      <input
+    <Command label="Commands" loop className="grid min-h-0 gap-2">
+      <Command.Input
+        autoFocus
         aria-label="Type a command or a brush"
-        role="combobox"
-        aria-expanded="true"
-        aria-controls="command-list"
-        aria-activedescendant={shown[at] ? `command-${at}` : undefined}
         value={typed}
-        onChange={(event) => {
-          setTyped(event.target.value)
-          setAt(0)
-        }}
-        onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') setAt(Math.min(shown.length - 1, at + 1))
-          else if (event.key === 'ArrowUp') setAt(Math.max(0, at - 1))
-          else if (event.key === 'Enter') run(shown[at])
-          else return
-          event.preventDefault()
-        }}
+        onValueChange={setTyped}
+        placeholder="A brush, a set, a pack, or what to do"
         className="rounded-4 border border-line bg-raised px-3 py-2"
       />
-      <div id="command-list" role="listbox" aria-label="Commands" className="grid gap-0.5">
-        {shown.map((command, i) => (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above takes the keys
-          <div
-            key={command.name}
-            id={`command-${i}`}
-            role="option"
-            tabIndex={-1}
-            aria-selected={i === at}
-            onClick={() => run(command)}
-            className={`flex justify-between rounded-4 px-3 py-1.5 ${i === at ? 'bg-ground' : ''}`}
-          >
-            {command.name} <kbd className="measure text-quiet">{command.keys}</kbd>
-          </div>
-        ))}
-      </div>
-    </Dialog>
+      <Command.List className="max-h-[50dvh] overflow-y-auto">
+        <Command.Empty className="px-3 py-2 text-quiet">Nothing is called that.</Command.Empty>
+        {q !== '' && (
+          <Group heading="Brushes">
+            {brushes.data?.brushes.map(({ id, name, maker }) => (
+              // the server has chosen: the list's own ranking would drop what was found by maker or tag
+              <Choice key={id} value={`${id} ${q}`} keywords={[q]} onSelect={go(`/tune/${id}`)} note={maker}>
+                {name}
+              </Choice>
+            ))}
+            <Choice value={`find ${q}`} keywords={[q]} onSelect={go(`/sort?q=${encodeURIComponent(q)}`)} note="/">
+              All brushes with "{q}"
+            </Choice>
+          </Group>
+        )}
+        <Group heading="Go to">
+          {STAGES.map(({ path, name }, i) => (
+            <Choice key={path} value={`go to ${name}`} onSelect={go(path)} note={String(i + 1)}>
+              {name}
+            </Choice>
+          ))}
+          <Choice value="go to grains and strips" onSelect={go('/sort/grains')}>
+            Grains and strips
+          </Choice>
+          <Choice value="look into the bin" onSelect={go('/sort?bin=1')}>
+            The bin
+          </Choice>
+          <Choice value="brushes in no set" onSelect={go('/sort?loose=1')}>
+            Brushes in no set
+          </Choice>
+        </Group>
+        <Group heading="Sets">
+          {sets.data?.sets.map(({ id, name, count }) => (
+            <Choice
+              key={id}
+              value={`set ${name} ${id}`}
+              onSelect={go(`/sort?setId=${id}&sort=set`)}
+              note={formatCount(count)}
+            >
+              {name}
+            </Choice>
+          ))}
+        </Group>
+        <Group heading="Packs">
+          {packs.data?.packs.map(({ id, title }) => (
+            <Choice key={id} value={`pack ${title} ${id}`} onSelect={go(`/hand-out/${id}`)}>
+              {title}
+            </Choice>
+          ))}
+        </Group>
+        <Group heading="Settings and help">
+          <Choice value="theme light dark" onSelect={run(toggleTheme)}>
+            Use the {theme === 'dark' ? 'light' : 'dark'} theme
+          </Choice>
+          <Choice value="show all keys" onSelect={run(onKeys)} note="?">
+            Show all keys
+          </Choice>
+        </Group>
+      </Command.List>
+    </Command>
+  )
+}
+
+function Group({ heading, children }: { heading: string; children: ReactNode }) {
+  return (
+    <Command.Group
+      heading={heading}
+      className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-12 [&_[cmdk-group-heading]]:text-quiet"
+    >
+      {children}
+    </Command.Group>
+  )
+}
+
+type ChoiceProps = {
+  value: string
+  keywords?: string[]
+  onSelect: () => void
+  note?: string
+  children: ReactNode
+}
+
+function Choice({ value, keywords, onSelect, note, children }: ChoiceProps) {
+  return (
+    <Command.Item
+      value={value}
+      onSelect={onSelect}
+      {...(keywords ? { keywords } : {})}
+      className="flex cursor-default justify-between gap-3 rounded-4 px-3 py-1.5 data-[selected=true]:bg-ground"
+    >
+      <span className="truncate">{children}</span>
+      {note && <span className="shrink-0 text-13 text-quiet">{note}</span>}
+    </Command.Item>
   )
 }

@@ -16,7 +16,7 @@ const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['m', 'move the chosen to a set'],
   ['t', 'tag the chosen'],
   ['Delete', 'put the chosen into the bin'],
-  ['[ and ]', 'smaller or larger (Tune)'],
+  ['Alt with ↑ ↓', 'larger or smaller (Tune)'],
   ['s', 'spread the stamps apart (Tune)'],
   ['hold b', 'see it as it was before (Tune)'],
   ['Ctrl or ⌘ Z, with Shift', 'undo, redo (Tune)'],

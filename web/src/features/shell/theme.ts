@@ -1,36 +1,34 @@
-import { useSyncExternalStore } from 'react'
+import { create } from 'zustand'
+import { persist } from 'zustand/middleware'
 
 export type Theme = 'light' | 'dark'
 
-const KEY = 'satchel-theme'
-const system = () => window.matchMedia('(prefers-color-scheme: dark)')
-const listeners = new Set<() => void>()
+const systemIsDark = () => window.matchMedia('(prefers-color-scheme: dark)')
 
-function currentTheme(): Theme {
-  const chosen = localStorage.getItem(KEY)
-  if (chosen === 'light' || chosen === 'dark') return chosen
-  return system().matches ? 'dark' : 'light'
-}
+/** What the person chose, and what the system asks for until then. */
+const useChoice = create(
+  persist(() => ({ chosen: undefined as Theme | undefined, system: 'light' as Theme }), {
+    name: 'satchel-theme',
+    partialize: ({ chosen }) => ({ chosen }),
+  }),
+)
 
-function apply(): void {
-  document.documentElement.dataset.theme = currentTheme()
-  for (const listener of listeners) listener()
-}
+const themeOf = ({ chosen, system }: { chosen: Theme | undefined; system: Theme }): Theme => chosen ?? system
 
 /** Sets the theme before the first paint, and follows the system until the person chooses. */
 export function startTheme(): void {
-  apply()
-  system().addEventListener('change', apply)
+  const query = systemIsDark()
+  const follow = () => useChoice.setState({ system: query.matches ? 'dark' : 'light' })
+  const show = () => {
+    document.documentElement.dataset.theme = themeOf(useChoice.getState())
+  }
+  useChoice.subscribe(show)
+  query.addEventListener('change', follow)
+  follow()
+  show()
 }
 
 export function useTheme(): [Theme, () => void] {
-  const theme = useSyncExternalStore((listener) => {
-    listeners.add(listener)
-    return () => listeners.delete(listener)
-  }, currentTheme)
-  const toggle = () => {
-    localStorage.setItem(KEY, theme === 'dark' ? 'light' : 'dark')
-    apply()
-  }
-  return [theme, toggle]
+  const theme = useChoice(themeOf)
+  return [theme, () => useChoice.setState({ chosen: theme === 'dark' ? 'light' : 'dark' })]
 }

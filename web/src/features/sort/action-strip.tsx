@@ -39,9 +39,9 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions 
   return (
     <section
       aria-label="With the chosen brushes"
-      className="mt-3 flex flex-wrap items-center gap-2 rounded-10 border border-line bg-raised px-3 py-2 shadow-lift"
+      className="mt-3 flex flex-wrap items-center gap-1.5 rounded-10 border border-line bg-raised px-3 py-2 text-13 shadow-lift wide:flex-nowrap [&_a]:px-2 [&_button]:px-2"
     >
-      <strong className="mr-2" role="status">
+      <strong className="mr-1 whitespace-nowrap" role="status">
         {plural(count, 'brush', 'brushes')} chosen
       </strong>
       {inBin ? (
@@ -58,7 +58,7 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions 
           </Button>
           {inSet && (
             <Button onClick={actions.takeOut}>
-              <FolderMinus size={18} aria-hidden /> Take out of this set
+              <FolderMinus size={18} aria-hidden /> Take out <span className="sr-only">of this set</span>
             </Button>
           )}
           <Button onClick={actions.tag}>
@@ -82,12 +82,12 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions 
           </Button>
         </>
       )}
-      <span className="ml-auto flex gap-2">
+      <span className="ml-auto flex shrink-0 gap-1">
         <Button kind="quiet" onClick={actions.all}>
-          <ListChecks size={18} aria-hidden /> Choose all shown
+          <ListChecks size={18} aria-hidden /> <span className="sr-only">Choose</span> All shown
         </Button>
         <Button kind="quiet" onClick={actions.none}>
-          Choose none
+          <span className="sr-only">Choose</span> None
         </Button>
       </span>
     </section>

@@ -17,9 +17,9 @@ export type LineProps = {
 const STROKE = { width: 420, height: 52 }
 
 const strokeUrl = (
-  brush: { id: string; version: number; stamp: string },
+  brush: { id: string; version: number; revision: string },
   { width, height }: { width: number; height: number },
-) => `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${brush.stamp}`
+) => `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${brush.revision}`
 
 const sizeText = (sizePx: number) => `${Math.round(sizePx)} px`
 
@@ -45,11 +45,11 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
       aria-label={`${brush.name}, ${sizeText(brush.sizePx)}, ${READING_WORD[brush.reading] ?? brush.reading}${brush.frames > 1 ? `, ${brush.frames} frames` : ''}`}
       onClick={(event) => onClick(event, index, brush.id)}
       onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
-      className={`grid h-[60px] touch-pan-y select-none grid-cols-[22px_44px_minmax(120px,1fr)_minmax(160px,420px)_128px_minmax(0,120px)] items-center gap-3 border-b border-line px-3 ${chosen ? 'bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'hover:bg-raised'} ${current ? 'shadow-[inset_3px_0_0_var(--saddle)]' : ''}`}
+      className={`grid h-[116px] touch-pan-y select-none grid-cols-[22px_44px_minmax(0,1fr)_auto] content-center items-center gap-x-3 gap-y-1.5 border-b border-line px-3 sm:h-[60px] sm:grid-cols-[22px_44px_minmax(120px,1fr)_minmax(120px,420px)_128px_minmax(0,120px)] sm:gap-3 ${chosen ? 'bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'hover:bg-raised'} ${current ? 'shadow-[inset_3px_0_0_var(--saddle)]' : ''}`}
     >
       <Box chosen={chosen} />
       <img
-        src={`/api/brushes/${brush.id}/tip.png?v=${brush.stamp}`}
+        src={`/api/brushes/${brush.id}/tip.png?v=${brush.revision}`}
         alt=""
         loading="lazy"
         decoding="async"
@@ -61,7 +61,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
         <span className="block truncate font-medium">{brush.name}</span>
         <span className="block truncate text-13 text-quiet">{brush.maker || 'no maker'}</span>
       </span>
-      <span className="well block h-[52px] overflow-hidden">
+      <span className="well order-last col-span-4 block h-[52px] overflow-clip sm:order-none sm:col-span-1">
         <img
           src={strokeUrl(brush, STROKE)}
           alt=""
@@ -81,7 +81,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
           {READING_WORD[brush.reading]}
         </span>
       </span>
-      <span className="truncate text-13 text-quiet">{brush.tags.join(', ')}</span>
+      <span className="hidden truncate text-13 text-quiet sm:block">{brush.tags.join(', ')}</span>
     </div>
   )
 })
@@ -103,9 +103,9 @@ export const BrushTile = memo(function BrushTile({ brush, index, chosen, current
       onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
       className={`grid touch-pan-y select-none gap-1.5 rounded-10 border p-2.5 ${chosen ? 'border-saddle bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'border-line bg-surface hover:bg-raised'} ${current ? 'shadow-[inset_0_3px_0_var(--saddle)]' : ''}`}
     >
-      <span className="well grid h-[112px] place-content-center overflow-hidden bg-[#f7f7f7]">
+      <span className="well grid h-[112px] place-content-center overflow-clip bg-[#f7f7f7]">
         <img
-          src={`/api/brushes/${brush.id}/thumbnail.png?v=${brush.version}-${brush.stamp}`}
+          src={`/api/brushes/${brush.id}/thumbnail.png?v=${brush.version}-${brush.revision}`}
           alt=""
           loading="lazy"
           decoding="async"

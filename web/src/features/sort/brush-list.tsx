@@ -1,24 +1,17 @@
-import { useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import {
-  type Dispatch,
-  type KeyboardEvent,
-  useCallback,
-  useEffect,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react'
+import { type Dispatch, type KeyboardEvent, useCallback, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { LoadError, Loading } from '../../components/states.tsx'
+import { toastError } from '../../components/toasts.tsx'
 import { BrushLine, BrushTile } from './brush-line.tsx'
 import type { Choice, ChoiceAction } from './choice.ts'
 import type { Filter, Sort, View } from './filter.ts'
 import { NothingFound } from './nothing-found.tsx'
-import { brushCountQuery, brushPagesQuery } from './queries.ts'
+import { loadIds } from './queries.ts'
+import { useBrushWindow } from './use-brush-window.ts'
 
 const LINE_PX = 60
+const NARROW_LINE_PX = 116
 const TILE_PX = 172
 const TILE_MIN_WIDTH_PX = 260
 
@@ -40,53 +33,63 @@ type Props = {
   keys: ListKeys
 }
 
-/** The library's lines or tiles: only what is visible is on the page, and pages are fetched as they come into view. */
+/** The library's lines or tiles: only what is in view is on the page, and only those pages are fetched. */
 export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props) {
-  const pages = useInfiniteQuery(brushPagesQuery(filter, sort))
-  const count = useQuery(brushCountQuery(filter))
-  const brushes = useMemo(() => pages.data?.pages.flatMap((page) => page.brushes) ?? [], [pages.data])
-  const total = Math.max(brushes.length, count.data?.count ?? 0)
   const scroller = useRef<HTMLDivElement>(null)
+  const [span, setSpan] = useState({ from: 0, to: 1 })
+  const list = useBrushWindow(filter, sort, span)
+  const { total } = list
   const columns = useColumns(scroller, view)
+  const isNarrow = useNarrow()
+  const rowPx = view === 'tiles' ? TILE_PX : isNarrow ? NARROW_LINE_PX : LINE_PX
   const virtual = useVirtualizer({
     count: Math.ceil(total / columns),
     getScrollElement: () => scroller.current,
-    estimateSize: () => (view === 'tiles' ? TILE_PX : LINE_PX),
+    estimateSize: () => rowPx,
     overscan: 6,
+    onChange: ({ range }) => {
+      if (!range) return
+      const [from, to] = [range.startIndex * columns, (range.endIndex + 1) * columns]
+      setSpan((before) => (before.from === from && before.to === to ? before : { from, to }))
+    },
   })
   // biome-ignore lint/correctness/useExhaustiveDependencies: another view has other heights
-  useLayoutEffect(() => virtual.measure(), [view, columns])
+  useLayoutEffect(() => virtual.measure(), [rowPx, columns])
   const items = virtual.getVirtualItems()
-  const lastShown = ((items.at(-1)?.index ?? 0) + 1) * columns
-  const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages
-  useEffect(() => {
-    if (lastShown >= brushes.length && hasNextPage && !isFetchingNextPage) void fetchNextPage()
-  }, [lastShown, brushes.length, hasNextPage, isFetchingNextPage, fetchNextPage])
 
-  const ids = useMemo(() => brushes.map((brush) => brush.id), [brushes])
-  const latestIds = useRef(ids)
-  latestIds.current = ids
+  /** Chooses from the anchor to a place; what lies between may not be on the page, and is asked for. */
+  const chooseTo = useCallback(
+    (anchor: number, to: number) => {
+      loadIds(filter, sort, { from: Math.min(anchor, to), to: Math.max(anchor, to) })
+        .then(({ ids }) => dispatch({ type: 'range', to, ids }))
+        .catch(toastError)
+    },
+    [filter, sort, dispatch],
+  )
+  const { anchor } = choice
   const onClick = useCallback(
     (event: { shiftKey: boolean }, index: number, id: string) => {
       scroller.current?.focus({ preventScroll: true })
-      if (event.shiftKey) dispatch({ type: 'range', to: index, ids: latestIds.current })
+      if (event.shiftKey) chooseTo(anchor, index)
       else dispatch({ type: 'toggle', index, id })
     },
-    [dispatch],
+    [dispatch, chooseTo, anchor],
   )
+  const current = list.at(choice.at)
   const onKeyDown = useListKeys({
-    ids,
+    total,
+    currentId: current?.id,
     choice,
     dispatch,
+    chooseTo,
     columns,
     keys,
     show: (index) => virtual.scrollToIndex(Math.floor(index / columns)),
   })
 
-  if (pages.isPending) return <Loading what="brushes" />
-  if (pages.isError) return <LoadError error={pages.error} onRetry={() => void pages.refetch()} />
-  if (brushes.length === 0) return <NothingFound filter={filter} />
-  const current = brushes[choice.at]
+  if (list.isPending && total === 0) return <Loading what="brushes" />
+  if (list.error) return <LoadError error={list.error} onRetry={list.retry} />
+  if (total === 0) return <NothingFound filter={filter} />
   const Item = view === 'tiles' ? BrushTile : BrushLine
   return (
     <div
@@ -99,11 +102,7 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
       onKeyDown={onKeyDown}
       className="min-h-48 flex-1 overflow-auto rounded-10 border border-line bg-surface"
     >
-      <div
-        role="presentation"
-        className={`relative ${view === 'lines' ? 'min-w-[720px]' : ''}`}
-        style={{ height: virtual.getTotalSize() }}
-      >
+      <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
         {items.map((row) => (
           <div
             key={row.key}
@@ -116,10 +115,15 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
           >
             {Array.from({ length: columns }, (_, c) => {
               const index = row.index * columns + c
-              const brush = brushes[index]
+              const brush = list.at(index)
               if (!brush)
                 return index < total ? (
-                  <div key={`wait-${index}`} role="presentation" className="h-[60px] border-b border-line bg-surface" />
+                  <div
+                    key={`wait-${index}`}
+                    role="presentation"
+                    style={{ height: rowPx }}
+                    className="border-b border-line bg-surface"
+                  />
                 ) : null
               return (
                 <Item
@@ -153,23 +157,39 @@ function useColumns(scroller: React.RefObject<HTMLDivElement | null>, view: View
   return columns
 }
 
+/** On a phone the stroke has no room beside the name. */
+function useNarrow(): boolean {
+  const [isNarrow, setNarrow] = useState(() => window.matchMedia(NARROW).matches)
+  useLayoutEffect(() => {
+    const query = window.matchMedia(NARROW)
+    const follow = () => setNarrow(query.matches)
+    query.addEventListener('change', follow)
+    return () => query.removeEventListener('change', follow)
+  }, [])
+  return isNarrow
+}
+
+/** As Tailwind's `max-sm`, which lays the lines out. */
+const NARROW = '(width < 40rem)'
+
 type KeyContext = {
-  ids: string[]
+  total: number
+  currentId: string | undefined
   choice: Choice
   dispatch: Dispatch<ChoiceAction>
+  chooseTo: (anchor: number, to: number) => void
   columns: number
   keys: ListKeys
   show: (index: number) => void
 }
 
-function useListKeys({ ids, choice, dispatch, columns, keys, show }: KeyContext) {
+function useListKeys({ total, currentId: id, choice, dispatch, chooseTo, columns, keys, show }: KeyContext) {
   const navigate = useNavigate()
   return (event: KeyboardEvent) => {
-    const id = ids[choice.at]
     const go = (to: number) => {
-      const target = Math.min(ids.length - 1, Math.max(0, to))
-      if (event.shiftKey) dispatch({ type: 'range', to: target, ids })
-      else dispatch({ type: 'move', to: target })
+      const target = Math.min(total - 1, Math.max(0, to))
+      dispatch({ type: 'move', to: target })
+      if (event.shiftKey) chooseTo(choice.anchor, target)
       show(target)
     }
     const mod = event.ctrlKey || event.metaKey
@@ -191,7 +211,7 @@ function useListKeys({ ids, choice, dispatch, columns, keys, show }: KeyContext)
         go(0)
         break
       case 'End':
-        go(ids.length - 1)
+        go(total - 1)
         break
       case 'a':
         if (!mod) return

@@ -12,7 +12,7 @@ export type ChoiceAction =
 
 export const NO_CHOICE: Choice = { chosen: new Set(), at: 0, anchor: 0 }
 
-/** `range` takes the ids of all loaded lines in order, and chooses from the anchor to `to`, both included. */
+/** `range` takes the ids from the anchor to `to`, both included, and chooses them too. */
 export function choose(choice: Choice, action: ChoiceAction): Choice {
   switch (action.type) {
     case 'move':
@@ -24,10 +24,8 @@ export function choose(choice: Choice, action: ChoiceAction): Choice {
     }
     case 'only':
       return { chosen: new Set([action.id]), at: action.index, anchor: action.index }
-    case 'range': {
-      const [from, to] = [Math.min(choice.anchor, action.to), Math.max(choice.anchor, action.to)]
-      return { ...choice, chosen: new Set([...choice.chosen, ...action.ids.slice(from, to + 1)]), at: action.to }
-    }
+    case 'range':
+      return { ...choice, chosen: new Set([...choice.chosen, ...action.ids]), at: action.to }
     case 'all':
       return { ...choice, chosen: new Set(action.ids) }
     case 'none':

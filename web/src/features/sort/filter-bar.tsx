@@ -2,12 +2,14 @@ import { useQuery } from '@tanstack/react-query'
 import { LayoutGrid, Rows3, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
+import { formatCount } from '../../components/format.ts'
 import { type Filter, SORTS, type Sort, type View } from './filter.ts'
 import { facetsQuery } from './queries.ts'
 import { READING_WORD } from './words.ts'
 
-const TYPING_MS = 180
-const BOX = 'rounded-4 border border-line bg-raised px-2 py-1.5 text-13'
+/** Keys that follow one another this closely are searched for together. */
+const TYPING_MS = 30
+const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 
 type Props = {
   filter: Filter
@@ -26,9 +28,9 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
       aria-label={label}
       value={filter[key] ?? ''}
       onChange={(event) => change({ [key]: event.target.value })}
-      className={`${BOX} ${filter[key] ? 'border-saddle' : ''}`}
+      className={`${BOX} w-24 ${filter[key] ? 'border-saddle font-semibold' : ''}`}
     >
-      <option value="">{label}: any</option>
+      <option value="">{label}</option>
       {choices.map((choice) => (
         <option key={choice.value} value={choice.value}>
           {choice.label}
@@ -37,9 +39,9 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
     </select>
   )
   const counted = (values: readonly { value: string; n: number }[] | undefined, word = (value: string) => value) =>
-    (values ?? []).map(({ value, n }) => ({ value, label: `${word(value)} (${n})` }))
+    (values ?? []).map(({ value, n }) => ({ value, label: `${word(value)} (${formatCount(n)})` }))
   return (
-    <search className="mb-3 flex flex-wrap items-center gap-2">
+    <search className="mb-3 flex flex-wrap items-center gap-2 wide:flex-nowrap">
       <SearchBox q={filter.q ?? ''} focus={focus} onSearch={(q) => change({ q, find: undefined })} />
       {select(
         'reading',
@@ -52,7 +54,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
       ])}
       {select('tag', 'Tag', counted(facets.data?.tags))}
       {select('maker', 'Maker', counted(facets.data?.makers))}
-      <span className="flex items-center gap-1 text-13 text-quiet">
+      <span className="flex shrink-0 items-center gap-1 text-13 text-quiet">
         <SizeBox label="Smallest size" value={filter.sizeFrom} onChange={(sizeFrom) => change({ sizeFrom })} /> to
         <SizeBox label="Largest size" value={filter.sizeTo} onChange={(sizeTo) => change({ sizeTo })} /> px
       </span>
@@ -70,12 +72,14 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
               maker: undefined,
             })
           }
-          className="text-13"
+          className="shrink-0 px-1.5"
+          aria-label="Show all"
+          title="Show all"
         >
-          <X size={18} aria-hidden /> Show all
+          <X size={18} aria-hidden />
         </Button>
       )}
-      <span className="ml-auto flex items-center gap-2">
+      <span className="ml-auto flex shrink-0 items-center gap-2">
         <select
           aria-label="Order"
           value={sort}
@@ -88,13 +92,13 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
             </option>
           ))}
         </select>
-        <fieldset className="flex overflow-hidden rounded-4 border border-line">
+        <fieldset className="flex overflow-clip rounded-4 border border-line">
           <legend className="sr-only">View</legend>
-          <ViewButton active={view === 'lines'} onClick={() => change({ view: undefined })}>
-            <Rows3 size={18} aria-hidden /> Lines
+          <ViewButton title="Lines" active={view === 'lines'} onClick={() => change({ view: undefined })}>
+            <Rows3 size={18} aria-hidden /> <span className="sr-only">Lines</span>
           </ViewButton>
-          <ViewButton active={view === 'tiles'} onClick={() => change({ view: 'tiles' })}>
-            <LayoutGrid size={18} aria-hidden /> Tiles
+          <ViewButton title="Tiles" active={view === 'tiles'} onClick={() => change({ view: 'tiles' })}>
+            <LayoutGrid size={18} aria-hidden /> <span className="sr-only">Tiles</span>
           </ViewButton>
         </fieldset>
       </span>
@@ -103,10 +107,12 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
 }
 
 function ViewButton({
+  title,
   active,
   onClick,
   children,
 }: {
+  title: string
   active: boolean
   onClick: () => void
   children: React.ReactNode
@@ -115,6 +121,7 @@ function ViewButton({
     <button
       type="button"
       aria-pressed={active}
+      title={title}
       onClick={onClick}
       className={`inline-flex items-center gap-1.5 px-2.5 py-1.5 text-13 ${active ? 'bg-saddle text-on-saddle' : 'bg-raised hover:bg-ground'}`}
     >
@@ -153,7 +160,7 @@ function SearchBox({ q, focus, onSearch }: { q: string; focus: boolean; onSearch
       placeholder="Find by name, maker, tag"
       value={typed}
       onChange={(event) => setTyped(event.target.value)}
-      className="w-60 rounded-4 border border-line bg-raised px-3 py-1.5"
+      className="w-full min-w-40 flex-1 rounded-4 border border-line bg-raised px-3 py-1.5"
     />
   )
 }
@@ -177,7 +184,7 @@ function SizeBox({
       placeholder="any"
       onBlur={(event) => event.target.value !== (value ?? '') && onChange(event.target.value)}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      className={`${BOX} measure w-16`}
+      className={`${BOX} measure w-14`}
     />
   )
 }

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { setsQuery } from '../../api/sets.ts'
+import { formatCount } from '../../components/format.ts'
 import type { RackProps } from './rack.tsx'
 
 const PLACES = [
@@ -35,7 +36,7 @@ export function NarrowRack({ current, place, onGo }: RackProps) {
       ))}
       {data?.sets.map((set) => (
         <option key={set.id} value={set.id}>
-          {set.name} ({set.count})
+          {set.name} ({formatCount(set.count)})
         </option>
       ))}
     </select>

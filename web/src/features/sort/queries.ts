@@ -1,22 +1,23 @@
-import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
+import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../../api/client.ts'
 import type { Filter, Sort } from './filter.ts'
 
-const PAGE = '100'
+/** Lines that are fetched together. */
+export const PAGE_LINES = 100
 
 type BrushQuery = Parameters<typeof api.brushes.$get>[0]['query']
 
-export const brushPagesQuery = (filter: Filter, sort: Sort) =>
-  infiniteQueryOptions({
-    queryKey: ['brushes', 'pages', filter, sort],
-    queryFn: ({ pageParam }) =>
+/** One page of the list, counted from 0: any of them can be asked for at once. */
+export const brushPageQuery = (filter: Filter, sort: Sort, page: number) =>
+  queryOptions({
+    queryKey: ['brushes', 'page', filter, sort, page],
+    queryFn: ({ signal }) =>
       read(
-        api.brushes.$get({
-          query: { ...(filter as BrushQuery), sort, limit: PAGE, ...(pageParam ? { cursor: pageParam } : {}) },
-        }),
+        api.brushes.$get(
+          { query: { ...(filter as BrushQuery), sort, from: String(page * PAGE_LINES), limit: String(PAGE_LINES) } },
+          { init: { signal } },
+        ),
       ),
-    initialPageParam: '',
-    getNextPageParam: (last) => last.next ?? undefined,
   })
 
 export const brushCountQuery = (filter: Filter) =>
@@ -27,10 +28,21 @@ export const brushCountQuery = (filter: Filter) =>
 
 export const facetsQuery = queryOptions({ queryKey: ['facets'], queryFn: () => read(api.brushes.facets.$get()) })
 
-export const loadIds = (filter: Filter) => read(api.brushes.ids.$get({ query: filter as BrushQuery }))
+/** Ids in the list's order: all of them, or those from one place to another, both included. */
+export const loadIds = (filter: Filter, sort: Sort = 'name', { from, to }: { from?: number; to?: number } = {}) =>
+  read(
+    api.brushes.ids.$get({
+      query: {
+        ...(filter as BrushQuery),
+        sort,
+        ...(from !== undefined && to !== undefined ? { from: String(from), limit: String(to - from + 1) } : {}),
+      },
+    }),
+  )
 
-type Page = Awaited<ReturnType<NonNullable<ReturnType<typeof brushPagesQuery>['queryFn'] & object>>>
-export type BrushLineData = Page extends { brushes: (infer Line)[] } ? Line : never
+export type BrushLineData = Awaited<
+  ReturnType<NonNullable<ReturnType<typeof brushPageQuery>['queryFn'] & object>>
+>['brushes'][number]
 
 export const createSet = (name: string) => read(api.sets.$post({ json: { name } }))
 export const updateSet = (id: string, json: { name?: string; hidden?: boolean }) =>
@@ -49,3 +61,4 @@ export const bringBackBrushes = (ids: string[]) => read(api.brushes['bring-back'
 export const tagBrushes = (ids: string[], add: string[], remove: string[]) =>
   read(api.brushes.tags.$post({ json: { ids, add, remove } }))
 export const emptyBin = () => read(api.brushes['empty-bin'].$post())
+export const hideStarters = (starterHidden: boolean) => read(api.workspace.$patch({ json: { starterHidden } }))

@@ -8,12 +8,16 @@ import { Link } from 'react-router'
 import { setsQuery } from '../../api/sets.ts'
 import { tallyQuery } from '../../api/tally.ts'
 import { Button } from '../../components/button.tsx'
+import { formatCount, plural } from '../../components/format.ts'
 import { Menu } from '../../components/menu.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
+import { FolderGroup } from './folder-group.tsx'
+import { byFolder } from './folders.ts'
 import { bringBackSet, copySet, createSet, deleteSet, moveSet, updateSet } from './queries.ts'
+import { StarterSets } from './starter-sets.tsx'
 import { useLibraryChange } from './use-library-change.ts'
 
-type RackSet = { id: string; name: string; hidden: boolean; count: number }
+type RackSet = { id: string; name: string; hidden: boolean; folder: string; starter: boolean; count: number }
 export type RackProps = {
   current: string | undefined
   place: 'all' | 'loose' | 'bin' | 'set'
@@ -28,7 +32,8 @@ export function Rack({ current, place, onGo }: RackProps) {
   const change = useLibraryChange()
   if (sets.isPending) return <Loading what="sets" />
   if (sets.isError) return <LoadError error={sets.error} onRetry={() => void sets.refetch()} />
-  const all = sets.data.sets
+  const all = sets.data.sets.filter((set) => !set.starter)
+  const starters = sets.data.sets.filter((set) => set.starter)
   const shown = all.filter((set) => showHidden || !set.hidden)
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
@@ -38,15 +43,19 @@ export function Rack({ current, place, onGo }: RackProps) {
       <div className="my-1 h-px bg-line" />
       <SortableContext items={shown.map((set) => `set ${set.id}`)} strategy={verticalListSortingStrategy}>
         <ul aria-label="Your sets" className="grid gap-1">
-          {shown.map((set) => (
-            <SetLabel
-              key={set.id}
-              set={set}
-              order={all}
-              active={set.id === current}
-              onGo={() => onGo({ setId: set.id, sort: 'set' })}
-              onLeave={() => onGo({})}
-            />
+          {byFolder(shown).map(({ folder, sets }) => (
+            <FolderGroup key={folder || sets[0]?.id} folder={folder} sets={sets} current={current}>
+              {(set) => (
+                <SetLabel
+                  key={set.id}
+                  set={set}
+                  order={all}
+                  active={set.id === current}
+                  onGo={() => onGo({ setId: set.id, sort: 'set' })}
+                  onLeave={() => onGo({})}
+                />
+              )}
+            </FolderGroup>
           ))}
         </ul>
       </SortableContext>
@@ -58,6 +67,9 @@ export function Rack({ current, place, onGo }: RackProps) {
         </Button>
       )}
       <div className="my-1 h-px bg-line" />
+      {starters.length > 0 && (
+        <StarterSets sets={starters} current={current} onGo={(setId) => onGo({ setId, sort: 'set' })} />
+      )}
       <Link to="/sort/grains" className="rounded-4 px-2.5 py-1.5 hover:bg-surface">
         Grains and strips
       </Link>
@@ -84,7 +96,7 @@ function Place({
       onClick={onClick}
       className={`flex items-center justify-between rounded-4 px-2.5 py-1.5 text-left ${active ? 'bg-raised font-semibold text-saddle' : 'hover:bg-surface'}`}
     >
-      {label} {count !== undefined && <span className="measure text-quiet">{count}</span>}
+      {label} {count !== undefined && <span className="measure text-quiet">{formatCount(count)}</span>}
     </button>
   )
 }
@@ -149,7 +161,7 @@ function SetLabel({
               {set.name}
               {set.hidden && <span className="font-sans text-12 text-quiet"> hidden</span>}
             </span>
-            <span className="measure text-quiet">{set.count}</span>
+            <span className="measure text-quiet">{formatCount(set.count)}</span>
           </button>
         )}
         <button
@@ -196,7 +208,7 @@ function SetLabel({
               onSelect: () => {
                 if (active) onLeave()
                 void change(() => deleteSet(set.id), {
-                  said: `"${set.name}" is deleted; its ${set.count} brushes stay in the library.`,
+                  said: `"${set.name}" is deleted; its ${plural(set.count, 'brush', 'brushes')} stay in the library.`,
                   undo: () => bringBackSet(set.id),
                 })
               },

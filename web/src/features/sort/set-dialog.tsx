@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { setsQuery } from '../../api/sets.ts'
+import { ownSetsQuery } from '../../api/sets.ts'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
@@ -15,7 +15,7 @@ type Props = {
 
 /** Where the chosen brushes should go: type to find a set, or to make a new one. */
 export function SetDialog({ open, how, count, onClose, onChoose }: Props) {
-  const { data } = useQuery(setsQuery)
+  const { data } = useQuery(ownSetsQuery)
   const [typed, setTyped] = useState('')
   const [at, setAt] = useState(0)
   const name = typed.trim()

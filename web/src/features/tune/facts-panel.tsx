@@ -26,7 +26,7 @@ export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbna
     ...(facts.licence && !known.some(({ id }) => id === facts.licence)
       ? [{ value: facts.licence, label: facts.licence }]
       : []),
-    ...known.map(({ id, name }) => ({ value: id, label: `${id}, ${name}` })),
+    ...known.map(({ id, name }) => ({ value: id, label: id, title: name })),
   ]
   return (
     <div className="grid content-start gap-4">
@@ -34,6 +34,7 @@ export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbna
       <Settled label="Maker" value={facts.maker} onSettle={(maker) => onChange({ maker })} />
       <SelectField
         label="Licence"
+        hint={known.find(({ id }) => id === facts.licence)?.name}
         choices={choices}
         value={facts.licence}
         onChange={(event) => onChange({ licence: event.target.value })}

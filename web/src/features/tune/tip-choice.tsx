@@ -29,7 +29,7 @@ export function TipChoice({ chosen, onChoose, without }: Props) {
         onChange={(event) => setFind(event.target.value)}
       />
       <ul className="grid max-h-56 gap-1 overflow-y-auto">
-        {[{ id: '', name: 'its own tip', stamp: '', behaviour: 'paint' }, ...others].map((each) => (
+        {[{ id: '', name: 'its own tip', revision: '', behaviour: 'paint' }, ...others].map((each) => (
           <li key={each.id}>
             <label className="flex items-center gap-2">
               <input
@@ -40,7 +40,7 @@ export function TipChoice({ chosen, onChoose, without }: Props) {
               />
               {each.id && (
                 <img
-                  src={`/api/brushes/${each.id}/tip.png?v=${each.stamp}`}
+                  src={`/api/brushes/${each.id}/tip.png?v=${each.revision}`}
                   alt=""
                   className="well h-8 w-8 object-contain"
                 />

@@ -3,7 +3,7 @@ import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { createNoise, type Ink } from './ink.ts'
 
-export type DemoBrush = {
+export type DrawnBrush = {
   set: string
   name: string
   tags: string[]
@@ -126,7 +126,7 @@ export const times = (count: number, make: (k: number) => Ink): Ink[] =>
 
 /** Gives, for a set, the function that adds brushes to it. */
 export const collector =
-  (brushes: DemoBrush[]) =>
+  (brushes: DrawnBrush[]) =>
   (set: string) =>
   (name: string, tags: string, reading: PaintReading, inks: Ink | Ink[], toPixels: (ink: Ink) => Pixels, t: Tuning) => {
     const frames = (Array.isArray(inks) ? inks : [inks]).map(toPixels)

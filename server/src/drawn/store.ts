@@ -1,0 +1,34 @@
+import { hashNear } from '@satchel/core/compare/near-hash'
+import type { Pixels } from '@satchel/core/raster/pixels'
+import type { Db } from '../db/database.ts'
+import type { NewBrush } from '../db/save-brush.ts'
+import type { StoredFrame } from '../db/schema/library.ts'
+import type { Deps } from '../deps.ts'
+import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
+import type { DrawnBrush } from './tuning.ts'
+
+type Where = { db: Db; blobs: Deps['blobs']; workspaceId: string }
+
+/** Stores a drawn picture as a file of a workspace. */
+export async function storePicture(pixels: Pixels, { db, blobs, workspaceId }: Where): Promise<StoredFrame> {
+  const { png, pixelSha, width, height } = toReadFrame(pixels)
+  const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
+  return { blobSha: sha256, pixelSha, width, height }
+}
+
+/** Stores a drawn brush's frames. @returns The row that is to be added. */
+export async function storeDrawn(
+  { name, tags, frames, recipe }: DrawnBrush,
+  { maker, licence }: { maker: string; licence: string },
+  where: Where,
+): Promise<NewBrush> {
+  const stored: StoredFrame[] = []
+  for (const frame of frames) stored.push(await storePicture(frame, where))
+  const near = frames[0] && hashNear(frames[0], recipe.colour.reading)
+  return {
+    ...{ name, tags, recipe, maker, licence, frames: stored },
+    pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
+    nearBits: near?.bits ?? null,
+    nearSignature: near?.signature ?? null,
+  }
+}
