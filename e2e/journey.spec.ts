@@ -38,7 +38,7 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await page.getByRole('button', { name: 'Take in 150 brushes' }).click()
     await page.waitForURL('**/sort')
     await expect(page.getByText('150 brushes', { exact: true })).toBeVisible()
-    await expect(page.getByRole('list', { name: 'Your sets' }).getByRole('listitem')).toHaveCount(9)
+    await expect(page.getByRole('list', { name: 'Your sets' }).locator('button.font-title')).toHaveCount(9)
   })
 
   await test.step('20 brushes are dropped on a new set', async () => {
@@ -85,11 +85,23 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await page.keyboard.press('ArrowUp')
     await page.waitForTimeout(150)
     await page.keyboard.press('Space')
-    const names = () =>
-      page.getByRole('list', { name: 'Your sets' }).getByRole('listitem').locator('button.font-title').allInnerTexts()
+    const names = () => page.getByRole('list', { name: 'Your sets' }).locator('button.font-title').allInnerTexts()
     await expect
       .poll(async () => (await names()).map((text) => text.split('\n')[0]))
       .toEqual(['Barbs', 'Bark', 'Foam', 'Moss', 'Pebbles', 'Rain', 'Reeds', 'Smoke', 'Thorns', 'By hand', 'Class'])
+  })
+
+  await test.step('the end of the list is one request away', async () => {
+    await page.goto(`${satchel.url}/sort`)
+    await expect(page.locator('[role=option][aria-label^="barbs"]').first()).toBeVisible()
+    const asked: string[] = []
+    page.on('request', (request) => {
+      if (new URL(request.url()).pathname === '/api/brushes') asked.push(request.url())
+    })
+    await page.getByRole('listbox', { name: 'Brushes' }).press('End')
+    await expect(page.locator('[role=option][aria-label^="thorns"]').last()).toBeVisible()
+    expect(asked.length).toBe(1)
+    page.removeAllListeners('request')
   })
 
   await test.step('one brush is tuned, and the strokes follow', async () => {

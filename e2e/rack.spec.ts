@@ -105,15 +105,22 @@ test('everything is reached by keys and by the list of commands', async ({ page 
   await expect(page.getByRole('dialog', { name: 'All keys' })).toBeVisible()
   await page.keyboard.press('Escape')
   await page.keyboard.press('Control+k')
+  await page.getByLabel('Type a command or a brush').fill('rope')
+  await page.getByRole('option', { name: 'All brushes with "rope"' }).click()
+  await expect(page).toHaveURL(/q=rope/)
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('Type a command or a brush').fill('kelp')
+  await expect(page.getByRole('option', { name: /^Kelp & Wrack/ })).toBeVisible() // a set
+  await page.getByLabel('Type a command or a brush').fill('saltmarsh')
+  await expect(page.getByRole('option', { name: 'Saltmarsh Sketching' })).toBeVisible() // a pack
+  await page.getByLabel('Type a command or a brush').fill('theme')
+  await expect(page.getByRole('option', { name: 'Use the dark theme' })).toBeVisible() // a setting
   await page.getByLabel('Type a command or a brush').fill('twine')
-  await page.keyboard.press('Enter')
-  await expect(page).toHaveURL(/q=twine/)
-  await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
-  await page.getByRole('listbox', { name: 'Brushes' }).focus()
+  await expect(page.getByRole('option', { name: /^Twine/ })).toHaveAttribute('aria-selected', 'true')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1, name: 'Twine' })).toBeVisible()
   await settled(page.getByTestId('paint-area'))
-  await page.keyboard.press(']')
+  await page.keyboard.press('Alt+ArrowUp')
   await expect(page.getByLabel('Size, px').first()).toHaveValue('24')
 })
 

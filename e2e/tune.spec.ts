@@ -21,7 +21,7 @@ const tune = (page: Page, name: string) => openTune(page, satchel.url, name)
 /** Shares of the level stroke's band that are inked, and the mean colour of what is inked. */
 const look = (strokes: Locator) =>
   strokes.evaluate((canvas: HTMLCanvasElement) => {
-    const band = canvas.getContext('2d')?.getImageData(60, 0, canvas.width - 120, Math.floor(canvas.height / 4))
+    const band = canvas.getContext('2d')?.getImageData(60, 0, canvas.width - 120, Math.floor(canvas.height * 0.17))
     let [inked, r, b] = [0, 0, 0]
     const data = band?.data ?? []
     for (let i = 0; i < data.length; i += 4) {
@@ -51,7 +51,8 @@ test('spacing, scatter, grain and tone change the pixels as told; all of it surv
   page,
 }) => {
   const strokes = await tune(page, 'Strand chalk')
-  const first = await look(strokes)
+  const original = await look(strokes)
+  const first = await changed(strokes, () => setNumber(page, 'Size, px', '30')) // small enough to be shown at full size
   const wide = await changed(strokes, () => setNumber(page, 'Spacing, %', '300'))
   expect(wide.inked).toBeLessThan(first.inked * 0.6) // apart, the stamps leave gaps
   await changed(strokes, () => setNumber(page, 'Spacing, %', '10'))
@@ -73,12 +74,12 @@ test('spacing, scatter, grain and tone change the pixels as told; all of it surv
   await page.reload()
   await expect(page.getByText(versions ?? '')).toBeVisible()
   await expect(page.getByLabel('tone', { exact: true })).toBeChecked()
-  for (let n = 0; n < 9 && (await page.getByRole('button', { name: 'Undo' }).isEnabled()); n++) {
+  for (let n = 0; n < 12 && (await page.getByRole('button', { name: 'Undo' }).isEnabled()); n++) {
     await page.keyboard.press('Control+z')
     await page.waitForLoadState('networkidle')
   }
   await expect(page.getByText(/^version 1 of/)).toBeVisible()
-  await expect.poll(async () => (await look(strokes)).inked).toBeCloseTo(first.inked, 2)
+  await expect.poll(async () => (await look(strokes)).inked).toBeCloseTo(original.inked, 2)
 })
 
 test('numbers that make no sense are held to what a recipe may say, and the page goes on', async ({ page }) => {
@@ -86,15 +87,22 @@ test('numbers that make no sense are held to what a recipe may say, and the page
   for (const [value, kept] of [
     ['0', '1'],
     ['-5', '1'],
-    ['99999', '1000'],
-    ['much', '1000'],
+    ['99999', '1200'],
+    ['much', '1200'],
   ] as const) {
     await setNumber(page, 'Spacing, %', value)
     await expect(page.getByLabel('Spacing, %').first()).toHaveValue(kept)
   }
   await setNumber(page, 'Spacing, %', '1')
   await changed(strokes, () => setNumber(page, 'Size, px', '700'))
-  await setNumber(page, 'Stamps a step, ', '32')
+  await changed(strokes, () => setNumber(page, 'Stamps a step, ', '32'))
+  await expect(page.getByText(/Gauge strokes at \d+ % of their size/)).toBeVisible()
+  const box = await strokes.boundingBox()
+  if (!box) throw new Error('no strokes')
+  await page.mouse.move(box.x + 60, box.y + 60)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width - 60, box.y + 200, { steps: 8 })
+  await page.mouse.up()
   await expect(page.getByText(/A stroke is cut short/)).toBeVisible({ timeout: 120_000 })
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByText(/A stroke is cut short/)).toHaveCount(0, { timeout: 120_000 })
@@ -214,7 +222,7 @@ test('a grain that is gone is said in a sentence, and another can be chosen', as
   await page.evaluate(async (brushId) => {
     const brush = await (await fetch(`/api/brushes/${brushId}`)).json()
     const { name, maker, licence, tags, version, recipe } = brush
-    recipe.strokes.grain.sha256 = 'f'.repeat(64)
+    recipe.ground.grain.sha256 = 'f'.repeat(64)
     await fetch(`/api/brushes/${brushId}`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },

@@ -189,3 +189,36 @@ test('a brush put into the bin can be brought back from the toast and from the b
   await page.getByRole('button', { name: 'Bring back' }).click()
   await expect(page.getByRole('heading', { name: 'The bin is empty' })).toBeVisible()
 })
+
+/** What a view loads over the wire besides pictures and letters, in KiB. */
+async function codeOf(page: Page, path: string): Promise<number> {
+  const sizes: Promise<number>[] = []
+  page.on('response', (response) => {
+    const { pathname } = new URL(response.url())
+    if (pathname.startsWith('/api/') || /\.(woff2|png|svg)$/.test(pathname)) return
+    sizes.push(
+      response
+        .request()
+        .sizes()
+        .then(({ responseBodySize }) => responseBodySize),
+    )
+  })
+  await page.goto(`${satchel.url}${path}`)
+  await page.waitForLoadState('networkidle')
+  return (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0) / 1024
+}
+
+test('a person’s page loads at most 120 KiB of code, the first curator’s view 250', async ({ browser, page }) => {
+  const stranger = await (await browser.newContext()).newPage()
+  const person = await codeOf(stranger, '/h/no-such-link')
+  await expect(stranger.getByRole('heading', { name: 'Nothing to fetch here' })).toBeVisible()
+  expect(person).toBeGreaterThan(20)
+  expect(person).toBeLessThanOrEqual(120)
+  await stranger.context().close()
+  await signInToDemo(page, satchel.url)
+  const state = await page.context().storageState()
+  const fresh = await (await browser.newContext({ storageState: state })).newPage()
+  expect(await codeOf(fresh, '/sort')).toBeLessThanOrEqual(250)
+  await expect(fresh.getByRole('listbox', { name: 'Brushes' })).toBeVisible()
+  await fresh.context().close()
+})

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, read } from '../../api/client.ts'
 import { setsQuery } from '../../api/sets.ts'
@@ -36,16 +36,27 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
     enabled: q !== '',
     placeholderData: keepPreviousData,
   })
+  // What is found arrives after what is typed: the first brush becomes the choice, unless arrows have moved it since.
+  const [chosen, setChosen] = useState('')
+  const firstFound = brushes.isPlaceholderData ? undefined : brushes.data?.brushes[0]?.id
+  useEffect(() => {
+    if (firstFound) setChosen(`${firstFound} ${q}`)
+  }, [firstFound, q])
   const run = (act: () => void) => () => {
     onDone()
     act()
   }
   const go = (path: string) => run(() => void navigate(path))
   return (
-    <Command label="Commands" loop className="grid min-h-0 gap-2">
+    <Command
+      label="Type a command or a brush"
+      loop
+      value={chosen}
+      onValueChange={setChosen}
+      className="grid min-h-0 gap-2"
+    >
       <Command.Input
         autoFocus
-        aria-label="Type a command or a brush"
         value={typed}
         onValueChange={setTyped}
         placeholder="A brush, a set, a pack, or what to do"

@@ -61,7 +61,7 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
   const chooseTo = useCallback(
     (anchor: number, to: number) => {
       loadIds(filter, sort, { from: Math.min(anchor, to), to: Math.max(anchor, to) })
-        .then(({ ids }) => dispatch({ type: 'range', to, ids }))
+        .then(({ ids }) => dispatch({ type: 'range', ids }))
         .catch(toastError)
     },
     [filter, sort, dispatch],
@@ -70,8 +70,10 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
   const onClick = useCallback(
     (event: { shiftKey: boolean }, index: number, id: string) => {
       scroller.current?.focus({ preventScroll: true })
-      if (event.shiftKey) chooseTo(anchor, index)
-      else dispatch({ type: 'toggle', index, id })
+      if (event.shiftKey) {
+        dispatch({ type: 'move', to: index })
+        chooseTo(anchor, index)
+      } else dispatch({ type: 'toggle', index, id })
     },
     [dispatch, chooseTo, anchor],
   )

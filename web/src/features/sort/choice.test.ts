@@ -7,15 +7,15 @@ describe('choosing lines', () => {
   it('toggles one, and starts the next range there', () => {
     const one = choose(NO_CHOICE, { type: 'toggle', index: 1, id: 'b' })
     expect([...one.chosen]).toEqual(['b'])
-    const range = choose(one, { type: 'range', to: 3, ids: ids.slice(1, 4) })
+    const range = choose(one, { type: 'range', ids: ids.slice(1, 4) })
     expect([...range.chosen]).toEqual(['b', 'c', 'd'])
-    expect(range.at).toBe(3)
+    expect(range.at).toBe(one.at)
     expect([...choose(range, { type: 'toggle', index: 2, id: 'c' }).chosen]).toEqual(['b', 'd'])
   })
 
   it('ranges upwards from the anchor too, and keeps what was chosen before', () => {
     const start = choose(choose(NO_CHOICE, { type: 'only', index: 4, id: 'e' }), { type: 'move', to: 2 })
-    expect([...choose(start, { type: 'range', to: 2, ids: ids.slice(2, 5) }).chosen].sort()).toEqual(['c', 'd', 'e'])
+    expect([...choose(start, { type: 'range', ids: ids.slice(2, 5) }).chosen].sort()).toEqual(['c', 'd', 'e'])
   })
 
   it('chooses all and none without moving', () => {

@@ -5,14 +5,14 @@ export type ChoiceAction =
   | { type: 'move'; to: number }
   | { type: 'toggle'; index: number; id: string }
   | { type: 'only'; index: number; id: string }
-  | { type: 'range'; to: number; ids: readonly string[] }
+  | { type: 'range'; ids: readonly string[] }
   | { type: 'all'; ids: readonly string[] }
   | { type: 'none' }
   | { type: 'reset' }
 
 export const NO_CHOICE: Choice = { chosen: new Set(), at: 0, anchor: 0 }
 
-/** `range` takes the ids from the anchor to `to`, both included, and chooses them too. */
+/** `range` takes the ids from the anchor to where one moved, both included, and chooses them too. */
 export function choose(choice: Choice, action: ChoiceAction): Choice {
   switch (action.type) {
     case 'move':
@@ -25,7 +25,8 @@ export function choose(choice: Choice, action: ChoiceAction): Choice {
     case 'only':
       return { chosen: new Set([action.id]), at: action.index, anchor: action.index }
     case 'range':
-      return { ...choice, chosen: new Set([...choice.chosen, ...action.ids]), at: action.to }
+      // where the cursor stands is not touched: these ids may come after it has moved on
+      return { ...choice, chosen: new Set([...choice.chosen, ...action.ids]) }
     case 'all':
       return { ...choice, chosen: new Set(action.ids) }
     case 'none':

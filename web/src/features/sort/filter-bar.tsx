@@ -1,14 +1,14 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { LayoutGrid, Rows3, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { formatCount } from '../../components/format.ts'
 import { type Filter, SORTS, type Sort, type View } from './filter.ts'
-import { facetsQuery } from './queries.ts'
+import { brushPageQuery, facetsQuery } from './queries.ts'
 import { READING_WORD } from './words.ts'
 
 /** Keys that follow one another this closely are searched for together. */
-const TYPING_MS = 30
+const TYPING_MS = 10
 const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 
 type Props = {
@@ -22,6 +22,13 @@ type Props = {
 /** Search, filters, order and view; all of it in the address. */
 export function FilterBar({ filter, sort, view, focus, change }: Props) {
   const facets = useQuery(facetsQuery)
+  const client = useQueryClient()
+  const search = (q: string) => {
+    // The answer is asked for before the page has turned to the new address: both take their time.
+    const { q: _before, ...others } = filter
+    void client.prefetchQuery(brushPageQuery(q ? { ...others, q } : others, sort, 0))
+    change({ q, find: undefined })
+  }
   const narrowed = ['q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'].some((key) => key in filter)
   const select = (key: keyof Filter, label: string, choices: readonly { value: string; label: string }[]) => (
     <select
@@ -42,7 +49,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
     (values ?? []).map(({ value, n }) => ({ value, label: `${word(value)} (${formatCount(n)})` }))
   return (
     <search className="mb-3 flex flex-wrap items-center gap-2 wide:flex-nowrap">
-      <SearchBox q={filter.q ?? ''} focus={focus} onSearch={(q) => change({ q, find: undefined })} />
+      <SearchBox q={filter.q ?? ''} focus={focus} onSearch={search} />
       {select(
         'reading',
         'Reading',

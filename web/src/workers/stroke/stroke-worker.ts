@@ -137,7 +137,15 @@ function paintAll(): void {
   const { width, height } = surface
   const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
   send(picture, { shows, ms: performance.now() - started })
-  answer({ type: 'findings', ...findings, ...measure(look.recipe) })
+  tell({ ...findings, ...measure(look.recipe) })
+}
+
+/** What was told last: a free stroke adds to it. */
+let told: Findings | undefined
+
+function tell(findings: Findings): void {
+  told = findings
+  answer({ type: 'findings', ...findings })
 }
 
 type Noticed = Pick<Findings, 'cutShort' | 'squeezes' | 'gaugeScale'>
@@ -237,6 +245,7 @@ function end(): void {
   const area = unite(current.painting.finish(), current.ending?.stop())
   if (area) showStroke(current.painting, area, started)
   current.painting.compositeOnto(base)
+  if (told && current.painting.isCutShort) tell({ ...told, cutShort: true })
   current.painting.close()
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
   current = undefined
