@@ -222,3 +222,22 @@ test('a person’s page loads at most 120 KiB of code, the first curator’s vie
   await expect(fresh.getByRole('listbox', { name: 'Brushes' })).toBeVisible()
   await fresh.context().close()
 })
+
+test('no view can be scrolled out of the window: nothing hidden is left to scroll to', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  for (const path of ['/sort', '/sort?view=tiles', '/tune', '/gather', '/hand-out']) {
+    await page.goto(`${satchel.url}${path}`)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    const found = await page.evaluate(() => {
+      const hides = [...document.querySelectorAll('*')].filter((element) => {
+        const { overflowX, overflowY } = getComputedStyle(element)
+        if (overflowX !== 'hidden' && overflowY !== 'hidden') return false
+        const { clientHeight, scrollHeight, clientWidth, scrollWidth } = element
+        return clientHeight > 60 && (scrollHeight > clientHeight + 1 || scrollWidth > clientWidth + 1)
+      })
+      return { beyond: (document.scrollingElement?.scrollHeight ?? 0) - window.innerHeight, hides: hides.length }
+    })
+    expect(found, path).toEqual({ beyond: 0, hides: 0 })
+  }
+})

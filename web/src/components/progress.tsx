@@ -5,7 +5,7 @@ export function Progress({ done, total, label }: { done: number; total: number; 
       aria-label={label}
       value={total > 0 ? done : undefined}
       max={total > 0 ? total : undefined}
-      className="h-2 w-full overflow-hidden rounded-4 [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-saddle"
+      className="h-2 w-full overflow-clip rounded-4 [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-saddle"
     />
   )
 }

@@ -52,7 +52,7 @@ function Pack({ page, token }: { page: HandOutPage; token: string }) {
           <div className="stitched" />
         </div>
         {page.coverBrushId && (
-          <div className="well grid h-24 place-content-center overflow-hidden">
+          <div className="well grid h-24 place-content-center overflow-clip">
             <img src={stroke(page.coverBrushId)} alt="" className="h-20" />
           </div>
         )}
@@ -98,7 +98,7 @@ function Pack({ page, token }: { page: HandOutPage; token: string }) {
             <span className="eyelet" aria-hidden /> {set.name}{' '}
             <span className="measure text-quiet">{set.brushes.length}</span>
           </h2>
-          <ul className="overflow-hidden rounded-10 border border-line bg-surface">
+          <ul className="overflow-clip rounded-10 border border-line bg-surface">
             {set.brushes.map((id) => {
               const brush = brushes.get(id)
               if (!brush) return null
@@ -113,7 +113,7 @@ function Pack({ page, token }: { page: HandOutPage; token: string }) {
                       <BehaviourMark behaviour={brush.behaviour} />
                     </span>
                   </span>
-                  <span className="well grid h-[58px] place-content-center overflow-hidden">
+                  <span className="well grid h-[58px] place-content-center overflow-clip">
                     <img
                       src={stroke(id)}
                       alt={`Stroke of ${brush.name}`}

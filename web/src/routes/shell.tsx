@@ -51,7 +51,7 @@ function Shell() {
   useHotkeys('mod+k', () => setOpen('commands'), { preventDefault: true, enableOnFormTags: true })
   useTypedKey('?', () => setOpen('keys'))
   return (
-    <div className="flex min-h-dvh flex-col overflow-clip">
+    <div className="flex min-h-dvh flex-col">
       <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
         Skip to the stage
       </a>

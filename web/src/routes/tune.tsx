@@ -131,7 +131,7 @@ function TunePage({ brush }: { brush: Brush }) {
         {facts.name}
       </PageTitle>
       <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
-        <div className="order-2 grid min-h-0 content-start gap-5 wide:order-none wide:overflow-y-auto wide:pr-1">
+        <div className="order-2 grid min-h-0 content-start gap-5 relative wide:order-none wide:overflow-y-auto wide:pr-1">
           <FactsPanel
             brush={brush}
             facts={facts}
@@ -188,7 +188,7 @@ function TunePage({ brush }: { brush: Brush }) {
             them to try the brush; Ctrl or ⌘ with the wheel, or two fingers, zoom.
           </p>
         </div>
-        <div className="order-1 min-h-0 wide:order-none wide:overflow-y-auto wide:pr-2">
+        <div className="order-1 min-h-0 relative wide:order-none wide:overflow-y-auto wide:pr-2">
           <RecipePanel
             recipe={recipe}
             pictures={brush.pictures}

@@ -61,7 +61,7 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
     <section
       ref={scroller}
       aria-label="Ledger"
-      className="min-h-64 flex-1 overflow-auto rounded-10 border border-line bg-surface"
+      className="relative min-h-64 flex-1 overflow-auto rounded-10 border border-line bg-surface"
     >
       <datalist id="set-names">
         {setNames.map((name) => (

@@ -59,7 +59,7 @@ function CoverChoice({ pack, onChoose }: { pack: Pack; onChoose: (id: string | n
         onChange={(event) => onChoose(event.target.value || null)}
       />
       {pack.coverBrushId && (
-        <div className="well grid h-20 place-content-center overflow-hidden">
+        <div className="well grid h-20 place-content-center overflow-clip">
           <img
             src={`/api/brushes/${pack.coverBrushId}/stroke.png?w=480&h=72`}
             alt={`Stroke of ${brushes.get(pack.coverBrushId) ?? 'the cover'}`}

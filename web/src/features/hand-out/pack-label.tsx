@@ -17,14 +17,14 @@ export function PackLabel({ pack }: { pack: PackLine }) {
   return (
     <Link
       to={`/hand-out/${pack.id}`}
-      className="flex overflow-hidden rounded-r-10 rounded-l-[28px] border border-line bg-surface shadow-lift hover:border-saddle"
+      className="flex overflow-clip rounded-r-10 rounded-l-[28px] border border-line bg-surface shadow-lift hover:border-saddle"
     >
       <span className="grid w-14 place-content-center border-r border-dashed border-line">
         <span className="eyelet !h-5 !w-5 !border-4" aria-hidden />
       </span>
       <span className="grid min-w-0 flex-1 gap-2 p-4">
         <span className="truncate font-title text-24 leading-tight">{pack.title}</span>
-        <span className="well grid h-16 place-content-center overflow-hidden">
+        <span className="well grid h-16 place-content-center overflow-clip">
           {pack.coverBrushId ? (
             <img src={`/api/brushes/${pack.coverBrushId}/stroke.png?w=420&h=60`} alt="" className="h-15" />
           ) : (

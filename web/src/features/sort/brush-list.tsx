@@ -102,7 +102,7 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
       aria-activedescendant={current ? `line-${current.id}` : undefined}
       tabIndex={0}
       onKeyDown={onKeyDown}
-      className="min-h-48 flex-1 overflow-auto rounded-10 border border-line bg-surface"
+      className="relative min-h-48 flex-1 overflow-auto rounded-10 border border-line bg-surface"
     >
       <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
         {items.map((row) => (

@@ -37,7 +37,7 @@ export function Rack({ current, place, onGo }: RackProps) {
   const shown = all.filter((set) => showHidden || !set.hidden)
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
-    <nav aria-label="Sets" data-drag-places className="flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
+    <nav aria-label="Sets" data-drag-places className="relative flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
       <Place label="All brushes" count={tally.data?.brushes} active={place === 'all'} onClick={() => onGo({})} />
       <Place label="In no set" active={place === 'loose'} onClick={() => onGo({ loose: '1' })} />
       <div className="my-1 h-px bg-line" />
