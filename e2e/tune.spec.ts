@@ -96,7 +96,7 @@ test('numbers that make no sense are held to what a recipe may say, and the page
   await setNumber(page, 'Spacing, %', '1')
   await changed(strokes, () => setNumber(page, 'Size, px', '700'))
   await changed(strokes, () => setNumber(page, 'Stamps a step, ', '32'))
-  await expect(page.getByText(/Gauge strokes at \d+ % of their size/)).toBeVisible()
+  await expect(page.getByText(/Gauge strokes at \d+ % of their size, to fit/)).toBeVisible()
   const box = await strokes.boundingBox()
   if (!box) throw new Error('no strokes')
   await page.mouse.move(box.x + 60, box.y + 60)

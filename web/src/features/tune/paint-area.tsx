@@ -106,14 +106,6 @@ export function PaintArea({ inked, view, onView, splitAt, onSplit, names, thumbn
       {!inked.isPainted && (
         <img src={thumbnail} alt="" className="absolute inset-0 m-auto max-h-full max-w-full rounded-4 opacity-80" />
       )}
-      {inked.isPainted && (inked.findings?.gaugeScale ?? 1) < 1 && (
-        <p
-          role="status"
-          className="pointer-events-none absolute bottom-2 left-2 rounded-4 bg-raised px-1.5 text-12 text-ink"
-        >
-          Gauge strokes at {formatScale(inked.findings?.gaugeScale ?? 1)} of their size; what you draw is full size
-        </p>
-      )}
       {inked.findings?.squeezes.map(({ x, y, fromPx }) => (
         <span
           key={`${x} ${y} ${fromPx}`}
@@ -126,9 +118,6 @@ export function PaintArea({ inked, view, onView, splitAt, onSplit, names, thumbn
     </section>
   )
 }
-
-/** "40 %", or "3.5 %" below ten. */
-const formatScale = (scale: number) => `${scale < 0.1 ? (scale * 100).toFixed(1) : Math.round(scale * 100)} %`
 
 function SplitLine({
   at,
