@@ -22,7 +22,8 @@ const band = (width: number, height: number, from: number, to: number) =>
 describe('the use one would have for a picture', () => {
   it('is a grain for a full tile without a seam, a tip where the seam shows', () => {
     expect(guessUse([waves(128, 4)])).toBe('grain')
-    expect(guessUse([waves(128, 4.37)])).toBe('tip')
+    expect(guessUse([waves(128, 4.1)])).toBe('grain') // measures 0.97
+    expect(guessUse([waves(128, 4.15)])).toBe('tip') // measures 2.03
   })
 
   it('is a tip for a mark on an even backdrop, and for tiles that are too small', () => {

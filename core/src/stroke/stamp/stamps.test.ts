@@ -123,6 +123,23 @@ describe('stamps', () => {
     expect(frames(grid, line(0, 0, 30, 0, 0.1))).toEqual([0, 1, 0, 1])
   })
 
+  it('take the frame of the nearest direction: each has the sector around its own, half of it to either side', () => {
+    const recipe = defaultRecipe({ sizePx: 10 })
+    recipe.path.nextFrame = [{ rule: 'direction', frames: 4 }]
+    const frameAt = (deg: number) => {
+      const [x, y] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)]
+      const path = Float64Array.of(0, 0, 1, 0, 0, 0, 40 * x, 40 * y, 1, 0, 0, 9)
+      return placeStamps(
+        recipe,
+        Array.from({ length: 4 }, () => ({ width: 10, height: 10 })),
+        path,
+        1,
+      )[STAMP.frame]
+    }
+    const degrees = [0, 44, 46, 134, 136, 224, 226, 314, 316, 359]
+    expect(degrees.map(frameAt)).toEqual([0, 0, 1, 1, 2, 2, 3, 3, 0, 0])
+  })
+
   it('follow the curves of the hand to the frame: speed, and tilt on either axis', () => {
     const four = Array.from({ length: 4 }, () => ({ width: 10, height: 10 }))
     const framesOf = (rule: 'speed' | 'tiltX' | 'tiltY', path: Float64Array, curve?: [number, number][]) => {
