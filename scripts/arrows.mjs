@@ -37,7 +37,7 @@ const SERVER_ROOMS = {
   'hand-out': ['pictures', 'workers', 'queue', 'library'],
   people: [],
   drawn: ['pictures', 'workers'],
-  starter: ['drawn', 'pictures'],
+  starter: ['drawn', 'pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|deps|events|errors)/
 

@@ -21,6 +21,7 @@ import { notFound, Problem } from '../errors.ts'
 import { markDuplicates } from '../gather/mark-duplicates.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
+import { drawParcel } from '../starter/parcel.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Name, valid } from './validate.ts'
 
@@ -49,6 +50,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
     if (!(await findGather(db, workspaceId, id))) throw notFound('ledger')
   }
   return new Hono<SignedIn>()
+    .get('/parcel', (c) => c.body(new Uint8Array(drawParcel()), 200, { 'content-type': 'application/zip' }))
     .get('/current', async (c) => {
       const gather = await findOpenGather(db, c.get('workspaceId'))
       return c.json({ id: gather?.id ?? null })

@@ -3,7 +3,7 @@ import { isBlank } from '@satchel/core/raster/blank'
 import { renderThumbnail } from '@satchel/core/render/thumbnail'
 import * as v from 'valibot'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { giveStarters } from './give-starters.ts'
 import { starterBrushes } from './starter-brushes.ts'
 
@@ -70,5 +70,40 @@ describe('the starter library', () => {
     const { id } = await person.post<{ id: string }>('/api/sets', { name: 'Mine' })
     await person.post(`/api/sets/${id}/brushes`, { ids: [first?.id] })
     expect((await brushesOf(id)).map(({ name }) => name)).toEqual([first?.name])
+  })
+})
+
+describe('the parcel to try Gather with', () => {
+  it('has something of everything: tips, a brush, a grain, a copy, a damaged file and one that is no picture', async () => {
+    const other = await server.owner()
+    const parcel = new Uint8Array(await (await other.request('/api/gathers/parcel')).arrayBuffer())
+    const { id } = await other.post<{ id: string }>('/api/gathers')
+    await other.upload(id, 'parcel.zip', parcel)
+    type Line = {
+      name: string
+      outcome: string
+      use: string
+      kindWord: string
+      duplicate: { how: string; name: string } | null
+    }
+    const read = () => other.json<{ lines: Line[]; reading: unknown }>(`/api/gathers/${id}`)
+    await until(async () => (await read()).lines.some(({ duplicate }) => duplicate !== null))
+    await until(async () => (await read()).reading === null)
+    const { lines } = await read()
+    const told = Object.fromEntries(lines.map((line) => [line.name, `${line.outcome} ${line.use}`]))
+    expect(told).toMatchObject({
+      'driftwood twig': 'take tip',
+      'willow leaf': 'take tip',
+      'yellowed leaf': 'skip tip',
+      'half a leaf': 'refuse tip',
+      'Washed stone': 'take tip',
+      'packed sand': 'take grain',
+    })
+    expect(lines.find(({ name }) => name === 'yellowed leaf')?.duplicate).toMatchObject({
+      how: 'exact',
+      name: 'willow leaf',
+    })
+    expect(lines.find(({ name }) => name.startsWith('where I found'))?.outcome).toBe('skip')
+    expect(lines.find(({ name }) => name === 'Washed stone')?.kindWord).not.toBe('')
   })
 })

@@ -1,6 +1,9 @@
-import { FileArchive, FolderOpen } from 'lucide-react'
+import { useMutation } from '@tanstack/react-query'
+import { FileArchive, FolderOpen, Package } from 'lucide-react'
 import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
+import { toastError } from '../../components/toasts.tsx'
+import { loadParcel } from './queries.ts'
 import { filesOf } from './upload.ts'
 
 type Props = { onFiles: (files: { path: string; file: File }[]) => void; large: boolean }
@@ -8,6 +11,7 @@ type Props = { onFiles: (files: { path: string; file: File }[]) => void; large: 
 /** Takes files, folders and zips, by drop or by choosing. */
 export function DropArea({ onFiles, large }: Props) {
   const [over, setOver] = useState(false)
+  const parcel = useMutation({ mutationFn: loadParcel, onSuccess: (file) => onFiles([file]), onError: toastError })
   const files = useRef<HTMLInputElement>(null)
   const folder = useRef<HTMLInputElement>(null)
   const drop = async (event: DragEvent) => {
@@ -51,6 +55,11 @@ export function DropArea({ onFiles, large }: Props) {
         <Button onClick={() => folder.current?.click()}>
           <FolderOpen size={18} aria-hidden /> Choose a folder
         </Button>
+        {large && (
+          <Button kind="quiet" disabled={parcel.isPending} onClick={() => parcel.mutate()}>
+            <Package size={18} aria-hidden /> Try it with a parcel
+          </Button>
+        )}
       </div>
       <input ref={files} type="file" multiple hidden data-testid="choose-files" onChange={chosen} />
       <input

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../../api/client.ts'
+import { api, read, send } from '../../api/client.ts'
 
 export const currentGatherQuery = queryOptions({
   queryKey: ['gather', 'current'],
@@ -37,3 +37,9 @@ export const takeIn = (id: string) => read(api.gathers[':id'].take.$post({ param
 export const cancelGather = (id: string) => read(api.gathers[':id'].cancel.$post({ param: { id } }))
 
 export const goOnReading = (id: string) => read(api.gathers[':id'].read.$post({ param: { id } }))
+
+/** Mixed files to try the ledger with: they go the way of any other upload, and can be cancelled like it. */
+export async function loadParcel(): Promise<{ path: string; file: File }> {
+  const response = await send('/api/gathers/parcel', {})
+  return { path: 'parcel.zip', file: new File([await response.blob()], 'parcel.zip', { type: 'application/zip' }) }
+}
