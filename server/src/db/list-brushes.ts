@@ -109,10 +109,13 @@ export async function listBrushes(
   const statement = new Statement()
   const order = orderOf(sort, filter)
   const where = whereOf(statement, workspaceId, filter)
+  const inSet = filter.setId
+    ? ` join set_item on set_item.brush_id = brush.id and set_item.set_id = ${statement.put(filter.setId)}`
+    : ''
   const text = `select ${COLUMNS} from (
-      select brush.id, row_number() over (order by ${order}) as place from ${fromOf(filter)} where ${where}
+      select brush.id from ${fromOf(filter)} where ${where}
       order by ${order} offset ${statement.put(from)} limit ${statement.put(limit)}
-    ) page join brush on brush.id = page.id order by page.place`
+    ) page join brush on brush.id = page.id${inSet} order by ${order}`
   const rows = await run(pool, filter, text, statement.values)
   return rows.map(toLine)
 }
