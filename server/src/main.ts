@@ -41,7 +41,10 @@ async function main(): Promise<void> {
   })
   if (env.demo) await seedDemo(parts.deps)
   // workspaces made before there was a starter library, or while the server was stopped in the middle of giving it
-  for (const id of await listWorkspaceIds(parts.deps.db)) await parts.deps.welcome(id)
+  for (const id of await listWorkspaceIds(parts.deps.db)) {
+    // Without its starter library a workspace works as well: the server comes up, and tries again the next time.
+    await parts.deps.welcome(id).catch((error: unknown) => log.error({ error, id }, 'no starter library given'))
+  }
   const server = await listen(parts.app, env)
   log.info({ origin: env.origin }, 'listening')
   process.send?.('ready')

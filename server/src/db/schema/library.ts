@@ -102,7 +102,10 @@ export const brush = pgTable(
     starter: boolean().notNull().default(false),
   },
   (t) => [
-    index('brush_by_name').on(t.workspaceId, sql`lower(${t.name})`, t.id).where(sql`${t.deletedAt} is null`),
+    // The name itself stands at the end so that the index alone can walk to any place of the list.
+    index('brush_by_name')
+      .on(t.workspaceId, sql`lower(${t.name})`, t.id, t.name)
+      .where(sql`${t.deletedAt} is null and not ${t.starter}`),
     // without a list of pending entries, which every search after a large take-in would walk
     index('brush_search').using('gin', sql`${t.searchText} gin_trgm_ops`).with({ fastupdate: false }),
     index('brush_tags').using('gin', t.tags),

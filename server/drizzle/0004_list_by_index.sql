@@ -1,0 +1,2 @@
+DROP INDEX "brush_by_name";--> statement-breakpoint
+CREATE INDEX "brush_by_name" ON "brush" USING btree ("workspace_id",lower("name"),"id","name") WHERE "brush"."deleted_at" is null and not "brush"."starter";
