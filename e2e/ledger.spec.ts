@@ -91,6 +91,29 @@ test('the ledger shows what came, takes decisions, and leaves nothing when cance
     await expect(page.getByRole('heading', { name: 'An empty library' })).toBeVisible()
   })
 
+  await test.step('every empty place shows a brush of the starter library as its example', async () => {
+    for (const [path, heading, example] of [
+      ['sort', 'An empty library', 'Slant nib'],
+      ['sort?bin=1', 'The bin is empty', 'Dashes'],
+      ['sort/grains', 'No grains and strips yet', 'Cord, laid on'],
+      ['hand-out', 'No pack yet', 'Bristle flat'],
+      ['tune', 'Nothing to tune yet', 'Berries'],
+    ]) {
+      await page.goto(`${satchel.url}/${path}`)
+      await expect(page.getByRole('heading', { name: heading ?? '' })).toBeVisible()
+      await expect(page.getByRole('link', { name: `"${example}"` })).toHaveAttribute('href', /^\/tune\//)
+    }
+    await page.getByRole('button', { name: 'Pin "Plain pen"' }).click()
+    await expect(page.getByRole('button', { name: /^Plain pen, 11 px/ })).toBeVisible()
+    await page.goto(`${satchel.url}/sort`)
+    await page.getByRole('button', { name: 'New set' }).click()
+    await page.getByLabel('Name of the new set').fill('Leaves')
+    await page.keyboard.press('Enter')
+    await page.getByTestId('set Leaves').click()
+    await expect(page.getByRole('heading', { name: 'An empty set' })).toBeVisible()
+    await expect(page.getByRole('link', { name: '"Long leaf"' })).toBeVisible()
+  })
+
   await test.step('and the same files can be taken in afterwards', async () => {
     await page.goto(`${satchel.url}/gather`)
     await page.getByTestId('choose-files').setInputFiles([png('first bar.png', bar(1)), gbr('second.gbr', bar(2))])

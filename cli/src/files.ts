@@ -2,10 +2,10 @@ import { createHash } from 'node:crypto'
 import { existsSync, realpathSync, statSync } from 'node:fs'
 import { type FileHandle, open, readFile, rename, rm, writeFile } from 'node:fs/promises'
 import { basename, extname } from 'node:path'
-import { crc32, inflateRawSync } from 'node:zlib'
+import zlib from 'node:zlib'
 import { LimitError } from '@satchel/core/errors'
 import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
-import type { ZipCodecs } from '@satchel/core/formats/zip/read'
+import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
 import type { FileSha, HashBytes } from '@satchel/core/hashes'
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { FileProblem, toFileProblem } from './problems.ts'
@@ -20,19 +20,7 @@ export const shownName = (file: string) => (file === PIPE ? 'standard input' : f
 /** The name a brush gets from its file where it has none of its own. */
 export const bareName = (file: string) => (file === PIPE ? 'Unnamed' : basename(file, extname(file)))
 
-/** Node's faster checksum and inflate; bytes left over behind a packed entry are damage. */
-export const codecs: ZipCodecs = {
-  crc32: (bytes, start = 0) => crc32(bytes, start),
-  inflateRaw(packed, sizeBytes) {
-    // The types do not know that `info` gives the engine too; it tells how much was read.
-    const { buffer, engine } = inflateRawSync(packed, { maxOutputLength: sizeBytes + 1, info: true }) as unknown as {
-      buffer: Buffer
-      engine: { bytesWritten: number }
-    }
-    if (engine.bytesWritten !== packed.length) throw new Error('bytes are left over')
-    return new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length)
-  },
-}
+export const codecs = zlibCodecs(zlib)
 
 export const hashBytes: HashBytes = (...parts) => {
   const hash = createHash('sha256')

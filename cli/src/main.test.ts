@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { defaultRecipe } from '@satchel/core/brush/recipe'
+import { defaultRecipe, RECIPE_VERSION } from '@satchel/core/brush/recipe'
 import { readGbr } from '@satchel/core/formats/gbr/read'
 import { readGih } from '@satchel/core/formats/gih/read'
 import { readPng } from '@satchel/core/formats/png/read'
@@ -246,7 +246,7 @@ frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[4
     writeFileSync(at('recipe.json'), JSON.stringify(recipe))
     expect(paint('--recipe', at('recipe.json')).status).toBe(0)
     expect(pixels()).toBe(set)
-    writeFileSync(at('bad.json'), '{"version": 3}')
+    writeFileSync(at('bad.json'), JSON.stringify({ version: RECIPE_VERSION }))
     expect(paint('--recipe', at('bad.json')).stderr).toContain(
       `${at('bad.json')}: not a readable recipe: expected mark to be`,
     )

@@ -78,6 +78,8 @@ function anyOf(schema: Schema, path: string): fc.Arbitrary<unknown> {
       return fc.constantFrom(...(schema.options ?? []))
     case 'literal':
       return fc.constant(schema.literal)
+    case 'boolean':
+      return fc.boolean()
     case 'number': {
       const bound = (type: string) => schema.pipe?.find((action) => action.type === type)?.requirement as number
       const [min, max] = [bound('min_value'), bound('max_value')]

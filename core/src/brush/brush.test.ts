@@ -5,7 +5,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { anyPixels, roundTip } from '../testing.ts'
 import { guessReading, toCoverage } from './coverage.ts'
 import { parseRecipe } from './migrate-recipe.ts'
-import { defaultRecipe, PAINT_READINGS, pointsRange, Recipe, spreadRange, turnRange } from './recipe.ts'
+import { defaultRecipe, PAINT_READINGS, pointsRange, RECIPE_VERSION, Recipe, spreadRange, turnRange } from './recipe.ts'
 
 const rgba = (...pixels: [number, number, number, number][]): Pixels => ({
   width: pixels.length,
@@ -122,7 +122,7 @@ describe('recipes', () => {
       path: { ...kept, scatterPct: 0, scatterAxis: 'across' },
       variation: { ...variation, angle: 0.25, saturation: { from: -5, to: 5 }, value: { from: 0, to: 0 } },
     }
-    expect(parseRecipe(first)).toEqual({ ...first, path: { ...kept, scatter }, version: 3 })
+    expect(parseRecipe(first)).toEqual({ ...first, path: { ...kept, scatter }, version: RECIPE_VERSION })
     expect(turnRange(0.25)).toEqual({ from: -45, to: 45 })
     expect(pointsRange({ from: -13, to: 0 })).toEqual({ from: -13, to: 0 })
     expect(pointsRange(0.2)).toEqual({ from: -20, to: 20 })

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { parseRecipe } from '../brush/migrate-recipe.ts'
-import { defaultRecipe } from '../brush/recipe.ts'
+import { defaultRecipe, RECIPE_VERSION } from '../brush/recipe.ts'
 import type { Thumbnail } from '../brush/thumbnail.ts'
 import { joinBytes } from '../formats/bytes.ts'
 import { readPng } from '../formats/png/read.ts'
@@ -183,7 +183,7 @@ describe('a Satchel pack', () => {
     expect(() => parseRecipe({ ...recipe, mark: { ...recipe.mark, sizePx: 0 } })).toThrow(
       'mark.sizePx to be >=1, found 0',
     )
-    expect(() => parseRecipe({ ...recipe, version: 99 })).toThrow('version 3 or older, found 99')
+    expect(() => parseRecipe({ ...recipe, version: 99 })).toThrow(`version ${RECIPE_VERSION} or older, found 99`)
     expect(() => parseRecipe(null)).toThrow('a version number')
   })
 })

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { constants, crc32, deflateSync, inflateRawSync } from 'node:zlib'
+import zlib, { constants, crc32, deflateSync } from 'node:zlib'
 import type { Decoders } from '@satchel/core/brush-file/kinds'
 import { FormatError } from '@satchel/core/errors'
 import { toStillPng } from '@satchel/core/formats/png/chunk'
@@ -8,7 +8,7 @@ import { COLOUR_TYPE, PNG, type PngParts } from '@satchel/core/formats/png/layou
 import { readPngParts } from '@satchel/core/formats/png/parts'
 import { assemblePng, type PngReading } from '@satchel/core/formats/png/read'
 import { type PngWriteOptions, writePng } from '@satchel/core/formats/png/write'
-import type { ZipCodecs } from '@satchel/core/formats/zip/read'
+import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
 import type { FileSha, HashBytes } from '@satchel/core/hashes'
 import { checkPictureSize, PICTURE_PIXELS_MAX } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
@@ -27,19 +27,7 @@ export const nodeHashBytes: HashBytes = (...parts) => {
   return hash.digest('hex') as FileSha
 }
 
-/** Node's faster checksum and inflate for core's ZIP reader; bytes left over behind a packed entry are damage. */
-export const nodeZipCodecs: ZipCodecs = {
-  crc32: nodeCrc32,
-  inflateRaw(packed, sizeBytes) {
-    // The types do not know that `info` gives the engine too; it tells how much was read.
-    const { buffer, engine } = inflateRawSync(packed, { maxOutputLength: sizeBytes + 1, info: true }) as unknown as {
-      buffer: Buffer
-      engine: { bytesWritten: number }
-    }
-    if (engine.bytesWritten !== packed.length) throw new Error('bytes are left over')
-    return new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length)
-  },
-}
+export const nodeZipCodecs = zlibCodecs(zlib)
 
 /** Node's faster checksum and compression for core's PNG writer. */
 export const nodePngOptions: PngWriteOptions = {

@@ -2,13 +2,15 @@ import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
 import { Link, useSearchParams } from 'react-router'
 import { type Material, materialsQuery } from '../api/materials.ts'
+import { exampleQuery } from '../api/starters.ts'
+import { BrushExample } from '../components/brush-example.tsx'
 import { buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { MaterialCard } from '../features/materials/material-card.tsx'
 
-/** The place of grains and strips in Sort. */
+/** The shelf of grains and strips in Sort. */
 export function GrainsRoute() {
   const [search, setSearch] = useSearchParams()
   const materials = useQuery(materialsQuery)
@@ -54,6 +56,7 @@ function Counts({ materials }: { materials: readonly Material[] }) {
 }
 
 function Shelves({ materials, find }: { materials: readonly Material[]; find: string }) {
+  const example = useQuery({ ...exampleQuery('strip'), enabled: materials.length === 0 })
   const found = materials.filter(({ name }) => name.toLowerCase().includes(find))
   if (materials.length === 0)
     return (
@@ -67,6 +70,7 @@ function Shelves({ materials, find }: { materials: readonly Material[]; find: st
       >
         A grain is a picture that repeats, and that marks pick up; a strip is the long picture that a ribbon lays along
         a stroke. Drop such pictures under Gather: what looks like one is offered as one.
+        <BrushExample brush={example.data}>For example "{example.data?.name}", which lays one strip</BrushExample>
       </Empty>
     )
   if (found.length === 0) return <p className="py-10 text-center text-quiet">Nothing is called like that.</p>

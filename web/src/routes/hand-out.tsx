@@ -2,6 +2,8 @@ import { useQuery } from '@tanstack/react-query'
 import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { exampleQuery } from '../api/starters.ts'
+import { BrushExample } from '../components/brush-example.tsx'
 import { Button } from '../components/button.tsx'
 import { Dialog } from '../components/dialog.tsx'
 import { TextField } from '../components/field.tsx'
@@ -16,6 +18,8 @@ export function HandOutRoute() {
   const navigate = useNavigate()
   const change = usePackChange()
   const [naming, setNaming] = useState(false)
+  const isEmpty = packs.data?.packs.length === 0
+  const example = useQuery({ ...exampleQuery('pack'), enabled: isEmpty })
   const make = async (title: string) => {
     const made = await change(() => createPack(title))
     if (made) await navigate(`/hand-out/${made.id}`)
@@ -33,10 +37,13 @@ export function HandOutRoute() {
       </PageTitle>
       {packs.isPending && <Loading what="packs" />}
       {packs.isError && <LoadError error={packs.error} onRetry={() => void packs.refetch()} />}
-      {packs.data?.packs.length === 0 && (
+      {isEmpty && (
         <Empty title="No pack yet" action={newPack}>
           A pack is some of your sets with a title, a licence and a page of help. Release it, and give each person a
           link of their own.
+          <BrushExample brush={example.data}>
+            For example eight like "{example.data?.name}", as release 1.0.0 for an evening class
+          </BrushExample>
         </Empty>
       )}
       <ul className="grid gap-5 sm:grid-cols-[repeat(auto-fill,minmax(360px,1fr))]">

@@ -118,9 +118,9 @@ export function SortRoute() {
     onDragCancel: () => setDragging(undefined),
     onDragEnd: dropped,
   })
-  const place = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : 'all'
+  const shelf = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : 'all'
   const title =
-    place === 'bin' ? 'Bin' : place === 'loose' ? 'In no set' : filter.setId ? setName(filter.setId) : 'All brushes'
+    shelf === 'bin' ? 'Bin' : shelf === 'loose' ? 'In no set' : filter.setId ? setName(filter.setId) : 'All brushes'
 
   return (
     <>
@@ -129,20 +129,20 @@ export function SortRoute() {
         <div className="hidden min-h-0 wide:grid">
           <Rack
             current={filter.setId}
-            place={place}
+            shelf={shelf}
             onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
           />
         </div>
         <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
           <PageTitle
             note={count.data ? plural(count.data.count, 'brush', 'brushes') : ''}
-            aside={place === 'bin' && <EmptyBin count={count.data?.count ?? 0} />}
+            aside={shelf === 'bin' && <EmptyBin count={count.data?.count ?? 0} />}
           >
             {title}
           </PageTitle>
           <NarrowRack
             current={filter.setId}
-            place={place}
+            shelf={shelf}
             onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
           />
           <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />

@@ -4,6 +4,8 @@ import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, Navigate, useParams } from 'react-router'
 import { materialsQuery } from '../api/materials.ts'
+import { exampleQuery } from '../api/starters.ts'
+import { BrushExample } from '../components/brush-example.tsx'
 import { Button, buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
@@ -36,6 +38,7 @@ export function TuneRoute() {
 function AnyBrush() {
   const last = sessionStorage.getItem('satchel-last-tuned')
   const first = useQuery({ ...firstBrushQuery, enabled: !last })
+  const example = useQuery({ ...exampleQuery('tune'), enabled: first.data?.brushes.length === 0 })
   if (last) return <Navigate to={`/tune/${last}`} replace />
   if (first.isPending) return <Loading what="a brush" />
   if (first.isError) return <LoadError error={first.error} onRetry={() => void first.refetch()} />
@@ -50,7 +53,9 @@ function AnyBrush() {
         </Link>
       }
     >
-      Here a brush's strokes follow every change of its recipe. Take some brushes in first.
+      Here a brush's strokes follow every change of its recipe. Take some brushes in first, or tune one of the starter
+      library.
+      <BrushExample brush={example.data}>For example "{example.data?.name}"</BrushExample>
     </Empty>
   )
 }

@@ -24,7 +24,7 @@ const FILE_MODE = (MODE.file | 0o644) * 2 ** MODE_SHIFT
 /** 1 January 1980, midnight, in DOS form: the same content always gives the same archive. */
 const FIXED_DATE = 0x0021
 
-type Placed = { name: Uint8Array; method: number; crc: number; packed: number; size: number; offset: number }
+type Begun = { name: Uint8Array; method: number; crc: number; packed: number; size: number; offset: number }
 type Packing = 'store' | 'deflate'
 
 /** Compresses into raw deflate; Node's own is faster than the portable default. */
@@ -33,7 +33,7 @@ export type ZipWriterOptions = { crc32?: Crc32; deflateRaw?: DeflateRaw }
 
 /** Builds an archive piece by piece; the caller sends each returned piece on, so memory holds one entry at most. */
 export class ZipWriter {
-  #placed: Placed[] = []
+  #begun: Begun[] = []
   #names = new Set<string>()
   #offset = 0
   readonly #crc32: Crc32
@@ -54,7 +54,7 @@ export class ZipWriter {
     const deflated = packing === 'deflate' ? this.#deflateRaw(bytes) : undefined
     const content = deflated && deflated.length < bytes.length ? deflated : bytes
     const method = content === bytes ? METHOD.stored : METHOD.deflated
-    return [this.#place(path, { method, crc: this.#crc32(bytes), packed: content.length, size: bytes.length }), content]
+    return [this.#begin(path, { method, crc: this.#crc32(bytes), packed: content.length, size: bytes.length }), content]
   }
 
   /**
@@ -62,29 +62,29 @@ export class ZipWriter {
    * @returns The entry header to append.
    */
   addStored(path: string, { crc, sizeBytes }: { crc: number; sizeBytes: number }): Uint8Array {
-    return this.#place(path, { method: METHOD.stored, crc, packed: sizeBytes, size: sizeBytes })
+    return this.#begin(path, { method: METHOD.stored, crc, packed: sizeBytes, size: sizeBytes })
   }
 
-  #place(path: string, content: Pick<Placed, 'method' | 'crc' | 'packed' | 'size'>): Uint8Array {
+  #begin(path: string, content: Pick<Begun, 'method' | 'crc' | 'packed' | 'size'>): Uint8Array {
     checkEntryPath(path)
     const key = toNameKey(path)
     if (this.#names.has(key)) throw new FormatError(ZIP, this.#offset, `each name once, got "${path}" twice`)
     this.#names.add(key)
-    const entry: Placed = { name: toUtf8(path), offset: this.#offset, ...content }
+    const entry: Begun = { name: toUtf8(path), offset: this.#offset, ...content }
     const header = localHeader(entry)
     this.#offset += header.length + entry.packed
-    this.#placed.push(entry)
-    if (this.#placed.length > ARCHIVE_ENTRIES_MAX) {
-      throw new LimitError('the number of entries', this.#placed.length, ARCHIVE_ENTRIES_MAX)
+    this.#begun.push(entry)
+    if (this.#begun.length > ARCHIVE_ENTRIES_MAX) {
+      throw new LimitError('the number of entries', this.#begun.length, ARCHIVE_ENTRIES_MAX)
     }
     return header
   }
 
   /** Ends the archive; beyond 4 GiB with the records of ZIP64. @returns The directory to append. */
   finish(): Uint8Array[] {
-    const directory = this.#placed.map(centralHeader)
+    const directory = this.#begun.map(centralHeader)
     const size = directory.reduce((sum, part) => sum + part.length, 0)
-    const known = { count: this.#placed.length, size, offset: this.#offset }
+    const known = { count: this.#begun.length, size, offset: this.#offset }
     const isWide = size >= ZIP32_FULL || this.#offset >= ZIP32_FULL || known.count >= ZIP16_FULL
     return [...directory, ...(isWide ? [endRecord64(known)] : []), endRecord(known)]
   }
@@ -132,7 +132,7 @@ function wideExtra(values: readonly number[]): Uint8Array {
   return out
 }
 
-function localHeader(entry: Placed): Uint8Array {
+function localHeader(entry: Begun): Uint8Array {
   // A local header holds both sizes in its wide part, or neither.
   const extra = wideExtra(isWide(entry) ? [entry.size, entry.packed] : [])
   const out = new Uint8Array(FIXED_BYTES.local + entry.name.length + extra.length)
@@ -146,7 +146,7 @@ function localHeader(entry: Placed): Uint8Array {
   return out
 }
 
-function centralHeader(entry: Placed): Uint8Array {
+function centralHeader(entry: Begun): Uint8Array {
   const wide = [
     ...(isWide(entry) ? [entry.size, entry.packed] : []),
     ...(entry.offset >= ZIP32_FULL ? [entry.offset] : []),
@@ -166,10 +166,10 @@ function centralHeader(entry: Placed): Uint8Array {
   return out
 }
 
-const isWide = ({ size, packed }: Placed) => size >= ZIP32_FULL || packed >= ZIP32_FULL
+const isWide = ({ size, packed }: Begun) => size >= ZIP32_FULL || packed >= ZIP32_FULL
 
 /** The fields both headers share, in the same order: flags, method, time, date, checksum, sizes, name length. */
-function setShared(view: DataView, at: number, entry: Placed): void {
+function setShared(view: DataView, at: number, entry: Begun): void {
   view.setUint16(at, FLAG.utf8, true)
   view.setUint16(at + 2, entry.method, true)
   view.setUint16(at + 6, FIXED_DATE, true)

@@ -14,6 +14,7 @@ import { ChevronUp, Pin } from 'lucide-react'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { ownSetsQuery } from '../../api/sets.ts'
+import { exampleQuery } from '../../api/starters.ts'
 import { Button } from '../../components/button.tsx'
 import { DRAG_WORDS } from '../../components/drag-words.ts'
 import { Menu, type MenuItem } from '../../components/menu.tsx'
@@ -52,7 +53,11 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
       className={`sticky bottom-0 z-20 flex h-[60px] items-center gap-2 border-t bg-surface px-4 ${isTarget ? 'border-saddle shadow-[inset_0_0_0_2px_var(--saddle)]' : 'border-line'}`}
     >
       <PocketMenu all={all} pocket={pocket} />
-      {pocket ? <Entries key={pocket.id} pocket={pocket} /> : <span className="flex-1" />}
+      {pocket && pocket.items.length > 0 ? (
+        <Entries key={pocket.id} pocket={pocket} />
+      ) : (
+        pockets.isSuccess && <NothingPinned onPin={(id) => pin([id])} />
+      )}
       {tunedId ? (
         <Button className="shrink-0 text-13" onClick={() => pin([tunedId])}>
           <Pin size={18} aria-hidden /> Pin here
@@ -82,12 +87,6 @@ function Entries({ pocket }: { pocket: Pocket }) {
       .catch(toastError)
       .finally(() => client.invalidateQueries({ queryKey: pocketsQuery.queryKey }))
   }
-  if (ids.length === 0)
-    return (
-      <p className="flex-1 truncate text-13 text-quiet">
-        Nothing pinned yet: the brushes you use most belong here. Drop them here, or choose some and press p.
-      </p>
-    )
   return (
     <DndContext
       sensors={sensors}
@@ -103,6 +102,28 @@ function Entries({ pocket }: { pocket: Pocket }) {
         </ul>
       </SortableContext>
     </DndContext>
+  )
+}
+
+/** Teaches what the pocket is for, with one brush of the starter library to try it. */
+function NothingPinned({ onPin }: { onPin: (id: string) => void }) {
+  const { data: brush } = useQuery(exampleQuery('pocket'))
+  return (
+    <>
+      <p className="min-w-0 flex-1 truncate text-13 text-quiet">
+        Nothing pinned yet: the brushes you use most belong here. Drop them here, or choose some and press p.
+      </p>
+      {brush && (
+        <Button className="hidden shrink-0 gap-2 py-0.5 text-13 sm:inline-flex" onClick={() => onPin(brush.id)}>
+          <img
+            src={`/api/brushes/${brush.id}/stroke.png?w=150&h=72&v=${brush.version}-${brush.revision}`}
+            alt=""
+            className="well h-8 w-[66px] object-contain"
+          />
+          Pin "{brush.name}"
+        </Button>
+      )}
+    </>
   )
 }
 

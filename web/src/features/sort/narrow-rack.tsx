@@ -4,15 +4,15 @@ import { setsQuery } from '../../api/sets.ts'
 import { formatCount } from '../../components/format.ts'
 import type { RackProps } from './rack.tsx'
 
-const PLACES = [
+const SHELVES = [
   { value: 'all', label: 'All brushes' },
   { value: 'loose', label: 'In no set' },
   { value: 'grains', label: 'Grains and strips' },
   { value: 'bin', label: 'Bin' },
 ]
 
-/** Where there is no room for the rack: the same places in one list. */
-export function NarrowRack({ current, place, onGo }: RackProps) {
+/** Where there is no room for the rack: the same shelves in one list. */
+export function NarrowRack({ current, shelf, onGo }: RackProps) {
   const { data } = useQuery(setsQuery)
   const navigate = useNavigate()
   const go = (value: string) => {
@@ -25,11 +25,11 @@ export function NarrowRack({ current, place, onGo }: RackProps) {
   return (
     <select
       aria-label="Set"
-      value={place === 'set' ? (current ?? '') : place}
+      value={shelf === 'set' ? (current ?? '') : shelf}
       onChange={(event) => go(event.target.value)}
       className="mb-2 rounded-4 border border-line bg-raised px-2 py-1.5 font-title wide:hidden"
     >
-      {PLACES.map(({ value, label }) => (
+      {SHELVES.map(({ value, label }) => (
         <option key={value} value={value}>
           {label}
         </option>

@@ -1,18 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { setsQuery } from '../../api/sets.ts'
+import { exampleQuery } from '../../api/starters.ts'
+import { BrushExample } from '../../components/brush-example.tsx'
 import { buttonLook } from '../../components/button.tsx'
 import { Empty } from '../../components/states.tsx'
 import type { Filter } from './filter.ts'
-import { brushPageQuery } from './queries.ts'
 
 export function NothingFound({ filter }: { filter: Filter }) {
-  if (filter.bin)
-    return (
-      <Empty title="The bin is empty">
-        Brushes you put into the bin wait here for 30 days and can be brought back.
-      </Empty>
-    )
+  if (filter.bin) return <EmptyBin />
   const { setId, ...others } = filter
   if (Object.keys(others).length > 0) {
     return (
@@ -28,10 +23,48 @@ export function NothingFound({ filter }: { filter: Filter }) {
       </Empty>
     )
   }
-  if (setId)
-    return (
-      <Empty title="An empty set">Choose brushes in the library and press c, or drag them onto this set's label.</Empty>
-    )
+  return setId ? <EmptySet /> : <EmptyLibrary />
+}
+
+function EmptyBin() {
+  const example = useQuery(exampleQuery('bin'))
+  return (
+    <Empty
+      title="The bin is empty"
+      action={
+        <Link to="/sort" className={buttonLook()}>
+          Back to the library
+        </Link>
+      }
+    >
+      What you put away with the key Delete waits here for 30 days with all its versions, and can be brought back.
+      <BrushExample brush={example.data}>
+        For example "{example.data?.name}": after its 30 days only the starter library would have it.
+      </BrushExample>
+    </Empty>
+  )
+}
+
+function EmptySet() {
+  const example = useQuery(exampleQuery('set'))
+  return (
+    <Empty
+      title="An empty set"
+      action={
+        <Link to="/sort" className={buttonLook('primary')}>
+          Choose brushes
+        </Link>
+      }
+    >
+      A set holds what is used together, and one brush may be in many. Choose some in the library and press c, or drag
+      them onto this set's label.
+      <BrushExample brush={example.data}>For example "{example.data?.name}", to begin a set of leaves</BrushExample>
+    </Empty>
+  )
+}
+
+function EmptyLibrary() {
+  const example = useQuery(exampleQuery('library'))
   return (
     <Empty
       title="An empty library"
@@ -43,33 +76,9 @@ export function NothingFound({ filter }: { filter: Filter }) {
     >
       Every brush you take in lies here with its stroke, to be sorted into sets. The starter library on the rack has
       forty to paint with until then.
-      <StarterExample />
+      <BrushExample brush={example.data}>
+        For example "{example.data?.name}", by {example.data?.maker}
+      </BrushExample>
     </Empty>
-  )
-}
-
-/** One brush of the starter library, to show what belongs here. */
-function StarterExample() {
-  const sets = useQuery(setsQuery)
-  const set = sets.data?.sets.find(({ starter }) => starter)
-  const page = useQuery({ ...brushPageQuery({ setId: set?.id ?? '' }, 'set', 0), enabled: set !== undefined })
-  const brush = page.data?.brushes[2]
-  if (!brush) return null
-  return (
-    <Link
-      to={`/tune/${brush.id}`}
-      className="mx-auto mt-4 grid w-fit gap-1 rounded-10 border border-line bg-surface p-3 hover:border-saddle"
-    >
-      <img
-        src={`/api/brushes/${brush.id}/stroke.png?w=420&h=52&v=${brush.version}-${brush.revision}`}
-        alt=""
-        width={420}
-        height={52}
-        className="well max-w-full"
-      />
-      <span className="text-13">
-        For example "{brush.name}", by {brush.maker}
-      </span>
-    </Link>
   )
 }

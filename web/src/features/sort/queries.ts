@@ -28,7 +28,7 @@ export const brushCountQuery = (filter: Filter) =>
 
 export const facetsQuery = queryOptions({ queryKey: ['facets'], queryFn: () => read(api.brushes.facets.$get()) })
 
-/** Ids in the list's order: all of them, or those from one place to another, both included. */
+/** Ids in the list's order: all of them, or those from one line to another, both included. */
 export const loadIds = (filter: Filter, sort: Sort = 'name', { from, to }: { from?: number; to?: number } = {}) =>
   read(
     api.brushes.ids.$get({

@@ -20,12 +20,12 @@ import { useLibraryChange } from './use-library-change.ts'
 type RackSet = { id: string; name: string; hidden: boolean; folder: string; starter: boolean; count: number }
 export type RackProps = {
   current: string | undefined
-  place: 'all' | 'loose' | 'bin' | 'set'
+  shelf: 'all' | 'loose' | 'bin' | 'set'
   onGo: (to: { setId?: string; loose?: string; bin?: string; sort?: string }) => void
 }
 
 /** The rack of sets: punched labels with name and count, in the curator's order. */
-export function Rack({ current, place, onGo }: RackProps) {
+export function Rack({ current, shelf, onGo }: RackProps) {
   const sets = useQuery(setsQuery)
   const tally = useQuery(tallyQuery)
   const [showHidden, setShowHidden] = useState(false)
@@ -38,8 +38,8 @@ export function Rack({ current, place, onGo }: RackProps) {
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
     <nav aria-label="Sets" data-drag-places className="relative flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
-      <Place label="All brushes" count={tally.data?.brushes} active={place === 'all'} onClick={() => onGo({})} />
-      <Place label="In no set" active={place === 'loose'} onClick={() => onGo({ loose: '1' })} />
+      <Shelf label="All brushes" count={tally.data?.brushes} active={shelf === 'all'} onClick={() => onGo({})} />
+      <Shelf label="In no set" active={shelf === 'loose'} onClick={() => onGo({ loose: '1' })} />
       <div className="my-1 h-px bg-line" />
       <SortableContext items={shown.map((set) => `set ${set.id}`)} strategy={verticalListSortingStrategy}>
         <ul aria-label="Your sets" className="grid gap-1">
@@ -73,12 +73,12 @@ export function Rack({ current, place, onGo }: RackProps) {
       <Link to="/sort/grains" className="rounded-4 px-2.5 py-1.5 hover:bg-surface">
         Grains and strips
       </Link>
-      <Place label="Bin" active={place === 'bin'} onClick={() => onGo({ bin: '1' })} />
+      <Shelf label="Bin" active={shelf === 'bin'} onClick={() => onGo({ bin: '1' })} />
     </nav>
   )
 }
 
-function Place({
+function Shelf({
   label,
   count,
   active,
