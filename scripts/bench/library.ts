@@ -1,15 +1,22 @@
 import { join } from 'node:path'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import pg from 'pg'
 import pino from 'pino'
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
-import { listBrushes } from '../../server/src/db/list-brushes.ts'
+import { countBrushes, listBrushes } from '../../server/src/db/list-brushes.ts'
 import { createWorkspace } from '../../server/src/db/members.ts'
 import { insertBrushes } from '../../server/src/db/save-brush.ts'
 import { assembleServer } from '../../server/src/server.ts'
 import type { BenchOptions } from './options.ts'
 import { median, percentile } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
+
+const PAGE = 100
+const BATCH = 5000
+const WORDS = ['kelp', 'down', 'rope', 'sand', 'ink', 'foam', 'reed', 'shell', 'moss', 'rain']
+const [SMALL, LARGE] = [10_000, 100_000]
+
+type Bench = Awaited<ReturnType<typeof assembleServer>>
+type Times = Record<'one' | 'search' | 'count' | 'page' | 'first', number[]>
 
 export async function libraryRows({ databaseUrl, folder, root }: BenchOptions): Promise<Row[]> {
   const parts = await assembleServer({
@@ -19,68 +26,103 @@ export async function libraryRows({ databaseUrl, folder, root }: BenchOptions): 
     workerFile: join(root, 'server/dist/worker.mjs'),
     origin: 'http://127.0.0.1:1',
     secret: 'bench-secret-0123456789abcdef0123456789',
+    starters: false,
     log: pino({ level: 'silent' }),
   })
-  const { db, auth, pool } = parts.deps
   try {
-    const { user } = await auth.api.signUpEmail({
+    const { user } = await parts.deps.auth.api.signUpEmail({
       body: { name: 'Bench', email: 'bench@test.example', password: 'bench-bench-bench' },
     })
-    const workspaceId = await createWorkspace(db, 'Bench', user.id)
-    const words = ['kelp', 'down', 'rope', 'sand', 'ink', 'foam', 'reed', 'shell', 'moss', 'rain']
-    const frames = [
-      { blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 256, height: 256 },
-    ]
-    await insertBrushes(
-      db,
-      workspaceId,
-      Array.from({ length: 10_000 }, (_, n) => ({
-        name: `${words[n % 10]} ${words[(n * 7) % 9]} ${n}`,
-        maker: `Maker ${n % 40}`,
-        licence: '',
-        tags: [words[(n * 3) % 10] ?? ''],
-        recipe: defaultRecipe({ sizePx: 8 + (n % 200) }),
-        frames,
-        pixelKey: String(n),
-        nearBits: null,
-        nearSignature: null,
-      })),
-    )
-    await pool.query('vacuum analyze') // what the database does by itself within a minute
-    const client = new pg.Client({ connectionString: databaseUrl })
-    await client.connect()
-    // as one types: a word that a tenth of the library has, two words, a whole name, a maker
-    const queries = words.flatMap((word, n) => [
-      `${word} ${words[(n * 7) % 9]}`,
-      `${word} ${words[(n * 7) % 9]} ${n + 4230}`,
-      `maker ${n + 10} ${word}`,
-      word,
-    ])
-    const times = { one: [] as number[], search: [] as number[], page: [] as number[] }
-    const timed = async (into: number[], work: () => Promise<unknown>) => {
-      const start = performance.now()
-      await work()
-      into.push(performance.now() - start)
-    }
-    for (let n = 0; n < 330; n++) {
-      const warm = n < 30
-      await timed(warm ? [] : times.one, () => pool.query('select 1'))
-      await timed(warm ? [] : times.search, () =>
-        listBrushes(pool, workspaceId, { q: queries[n % queries.length] ?? '' }, { sort: 'name', from: 0, limit: 100 }),
-      )
-      await timed(warm ? [] : times.page, () =>
-        listBrushes(pool, workspaceId, {}, { sort: 'name', from: (n * 3701) % 9900, limit: 100 }),
-      )
-    }
-    await client.end()
-    const base = median(times.one)
-    const row = (what: string, values: number[]) =>
-      atMost(what, ms(percentile(values, 0.95)), ms(base), percentile(values, 0.95) / base, 6)
-    return [
-      row('search in 10,000 brushes, p95 against the median of `select 1`', times.search),
-      row('a page of 100 of 10,000 brushes, anywhere, likewise', times.page),
-    ]
+    const workspaceId = await createWorkspace(parts.deps.db, 'Bench', user.id)
+    await fill(parts, workspaceId, 0, SMALL)
+    const small = await measure(parts, workspaceId, SMALL)
+    await fill(parts, workspaceId, SMALL, LARGE)
+    const large = await measure(parts, workspaceId, LARGE)
+    return [...rowsOf('10,000', small, 6), ...rowsOf('100,000', large, 8), ...growth(small, large)]
   } finally {
     await parts.close()
   }
+}
+
+async function fill({ deps }: Bench, workspaceId: string, from: number, to: number): Promise<void> {
+  const frames = [{ blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 256, height: 256 }]
+  for (let start = from; start < to; start += BATCH)
+    await insertBrushes(
+      deps.db,
+      workspaceId,
+      Array.from({ length: BATCH }, (_, i) => {
+        const n = start + i
+        return {
+          name: `${WORDS[n % 10]} ${WORDS[(n * 7) % 9]} ${n}`,
+          maker: `Maker ${n % 40}`,
+          licence: '',
+          tags: [WORDS[(n * 3) % 10] ?? ''],
+          recipe: defaultRecipe({ sizePx: 8 + (n % 200) }),
+          frames,
+          pixelKey: String(n),
+          nearBits: null,
+          nearSignature: null,
+        }
+      }),
+    )
+  await deps.pool.query('vacuum analyze') // what the database does by itself within a minute
+}
+
+async function measure({ deps }: Bench, workspaceId: string, size: number): Promise<Times> {
+  const { pool } = deps
+  // as one types: a word that a tenth of the library has, two words, a whole name, a maker, two letters
+  const queries = WORDS.flatMap((word, n) => [
+    `${word} ${WORDS[(n * 7) % 9]}`,
+    `${word} ${WORDS[(n * 7) % 9]} ${n + 4230}`,
+    `maker ${n + 10} ${word}`,
+    word,
+    word.slice(0, 2),
+  ])
+  const times: Times = { one: [], search: [], count: [], page: [], first: [] }
+  const timed = async (into: number[], work: () => Promise<unknown>) => {
+    const start = performance.now()
+    await work()
+    into.push(performance.now() - start)
+  }
+  const range = (from: number) => ({ sort: 'name' as const, from, limit: PAGE })
+  for (let n = 0; n < 330; n++) {
+    const keep = (into: number[]) => (n < 30 ? [] : into)
+    const filter = { q: queries[n % queries.length] ?? '' }
+    await timed(keep(times.one), () => pool.query('select 1'))
+    await timed(keep(times.search), () => listBrushes(deps, workspaceId, filter, range(0)))
+    await timed(keep(times.count), () => countBrushes(pool, workspaceId, filter))
+    await timed(keep(times.page), () => listBrushes(deps, workspaceId, {}, range((n * 37_013) % (size - PAGE))))
+    if (n % 30 === 0) {
+      // what is kept of the list goes with every change
+      deps.landmarks.drop(workspaceId)
+      await timed(keep(times.first), () => listBrushes(deps, workspaceId, {}, range(size - PAGE)))
+    }
+  }
+  return times
+}
+
+const p95 = (values: number[]) => percentile(values, 0.95)
+
+function rowsOf(size: string, { one, ...times }: Times, limit: number): Row[] {
+  const base = median(one)
+  const row = (what: string, time: number, most?: number) =>
+    most === undefined ? told(what, time, base) : atMost(what, ms(time), ms(base), time / base, most)
+  return [
+    row(`search in ${size} brushes, p95 against the median of \`select 1\``, p95(times.search), limit),
+    row(`a page of ${PAGE} of ${size} brushes, anywhere, likewise`, p95(times.page), limit),
+    row('the first such page after a change of the library (told), median', median(times.first)),
+    row('how many a search finds (told; asked for beside it), p95', p95(times.count)),
+  ]
+}
+
+const told = (what: string, time: number, base: number): Row => ({
+  ...{ what, ours: ms(time), reference: ms(base), ratio: time / base, wanted: 'none', met: true },
+})
+
+function growth(small: Times, large: Times): Row[] {
+  const row = (what: string, of: (times: Times) => number[]) => {
+    const [a, b] = [p95(of(large)), p95(of(small))]
+    return atMost(`${what}: p95 at 100,000 brushes against 10,000`, ms(a), ms(b), a / b, 1.5)
+  }
+  return [row('search', ({ search }) => search), row('page', ({ page }) => page)]
 }

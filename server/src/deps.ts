@@ -1,6 +1,7 @@
 import type pg from 'pg'
 import type { Logger } from 'pino'
 import type { Db } from './db/database.ts'
+import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
 import type { Auth } from './people/auth.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
@@ -12,6 +13,7 @@ import type { WorkerPool } from './workers/pool.ts'
 export type Deps = {
   db: Db
   pool: pg.Pool
+  landmarks: ListLandmarks
   blobs: BlobStore
   renders: RenderCache
   workers: WorkerPool

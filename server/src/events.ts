@@ -32,16 +32,31 @@ export class EventBus {
     client.on('error', (error) => this.#reconnect(error))
     client.on('end', () => this.#reconnect())
     client.on('notification', ({ payload }) => {
-      if (payload) this.#emitter.emit('event', JSON.parse(payload) as SatchelEvent)
+      if (payload) this.#emit(JSON.parse(payload) as SatchelEvent)
     })
     await client.connect()
     await client.query(`listen ${CHANNEL}`)
     this.#client = client
   }
 
+  get isListening(): boolean {
+    return this.#client !== undefined
+  }
+
+  #emit(event: SatchelEvent): void {
+    this.#emitter.emit('event', event)
+    if (event.topic === 'library') this.#emitter.emit('change', event.workspaceId)
+  }
+
+  /** @param listener Called with the workspace whose library changed; without one when changes may have been missed. */
+  onChange(listener: (workspaceId: string | undefined) => void): void {
+    this.#emitter.on('change', listener)
+  }
+
   #reconnect(error?: Error): void {
     if (this.#closed || !this.#client) return
     this.#client = undefined
+    this.#emitter.emit('change', undefined)
     this.#log.warn({ err: error }, 'lost the event connection, trying again')
     setTimeout(
       () => this.listen().catch((cause: Error) => this.#log.error({ err: cause }, 'event connection')),
@@ -50,6 +65,8 @@ export class EventBus {
   }
 
   async publish(event: SatchelEvent): Promise<void> {
+    // This server's own next answer is right already, before the database passes the event on.
+    if (event.topic === 'library') this.#emitter.emit('change', event.workspaceId)
     await this.#pool.query('select pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
   }
 

@@ -3,6 +3,7 @@ import { createAdaptorServer, type ServerType } from '@hono/node-server'
 import type { Logger } from 'pino'
 import { createApp } from './app.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
+import { ListLandmarks } from './db/list-landmarks.ts'
 import type { AppDeps, Deps } from './deps.ts'
 import { EventBus } from './events.ts'
 import { gatherRead } from './gather/read-job.ts'
@@ -44,6 +45,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const base: Deps = {
     db,
     pool,
+    landmarks: new ListLandmarks(events),
     events,
     log,
     blobs: new BlobStore(pool, join(cacheFolder, 'blobs')),

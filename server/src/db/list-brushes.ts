@@ -1,5 +1,5 @@
-import { createHash } from 'node:crypto'
 import type pg from 'pg'
+import { LANDMARK_LINES, type Landmark, type ListLandmarks } from './list-landmarks.ts'
 
 /** What a list of brushes can be narrowed by. */
 export type BrushFilter = {
@@ -37,14 +37,20 @@ export type BrushLine = {
 const TAG_END = '\u001f'
 
 const COLUMNS = `brush.id, brush.name, brush.maker, array_to_string(brush.tags, '${TAG_END}'), brush.reading, brush.behaviour,
-  brush.frames, brush.version, brush.size_px, extract(epoch from brush.updated_at)::text`
+  brush.frames, brush.version, brush.size_px, date_part('epoch', brush.updated_at)::text`
 
-const ORDER = {
-  name: 'lower(brush.name), brush.id',
-  newest: 'brush.created_at desc, brush.id desc',
-  size: 'brush.size_px, brush.id',
-  set: 'set_item.position collate "C", brush.id',
-} as const
+/** What a list is ordered by: expressions with their types, the last of them unlike for any two lines. */
+type Order = { keys: readonly (readonly [expression: string, type: string])[]; down?: boolean | undefined }
+
+const ORDERS = {
+  name: { keys: [['lower(brush.name)', 'text'], ['brush.id', 'uuid']] },
+  newest: { keys: [['brush.created_at', 'timestamptz'], ['brush.id', 'uuid']], down: true },
+  size: { keys: [['brush.size_px', 'real'], ['brush.id', 'uuid']] },
+  set: { keys: [['set_item.position collate "C"', 'text'], ['brush.id', 'uuid']] },
+} as const satisfies Record<BrushSort, Order> // biome-ignore format: one line a sort
+
+const orderOf = (sort: BrushSort, filter: BrushFilter): Order => ORDERS[sort === 'set' && !filter.setId ? 'name' : sort]
+const orderBy = ({ keys, down }: Order) => keys.map(([key]) => (down ? `${key} desc` : key)).join(', ')
 
 /** A statement and its values; each value is pushed where its place in the text is written. */
 class Statement {
@@ -82,43 +88,74 @@ function whereOf(statement: Statement, workspaceId: string, filter: BrushFilter)
 const fromOf = (filter: BrushFilter) => (filter.setId ? 'brush join set_item on set_item.brush_id = brush.id' : 'brush')
 
 /**
- * Runs a statement, prepared under a name of its own text. A search is planned anew each time: whether the index of
- * words or that of names is quicker depends on how common the words are.
+ * Runs a statement, planned anew each time: whether the index of words or that of the order is quicker depends on how
+ * common the words are and on how far down the page lies, and a plan for any values takes neither.
  */
-async function run(pool: pg.Pool, filter: BrushFilter, text: string, values: unknown[]): Promise<unknown[][]> {
-  const name = filter.q ? {} : { name: createHash('sha1').update(text).digest('hex') }
-  const { rows } = await pool.query<unknown[]>({ ...name, text, values, rowMode: 'array' })
-  return rows
-}
+const run = async (pool: pg.Pool, { values }: Statement, text: string): Promise<unknown[][]> =>
+  (await pool.query<unknown[]>({ text, values, rowMode: 'array' })).rows
 
 export type BrushRange = { sort: BrushSort; from: number; limit: number }
 
-const orderOf = (sort: BrushSort, filter: BrushFilter) => ORDER[sort === 'set' && !filter.setId ? 'name' : sort]
+/** What lists are read from. */
+type Source = { pool: pg.Pool; landmarks: ListLandmarks }
 
-/**
- * Lines from a place in the list on: any place is one request away. The ids are found first, which an index alone can
- * mostly do, and only those of the page are looked up in full.
- * Written as SQL and read as arrays, since building and mapping it otherwise took twice as long as the query itself.
- */
-export async function listBrushes(
-  pool: pg.Pool,
+/** Rows of a part of the list, in its order. */
+async function select(
+  columns: string,
+  source: Source,
   workspaceId: string,
   filter: BrushFilter,
-  { sort, from, limit }: BrushRange,
-): Promise<BrushLine[]> {
+  range: BrushRange,
+): Promise<unknown[][]> {
   const statement = new Statement()
-  const order = orderOf(sort, filter)
+  const order = orderOf(range.sort, filter)
   const where = whereOf(statement, workspaceId, filter)
-  const inSet = filter.setId
-    ? ` join set_item on set_item.brush_id = brush.id and set_item.set_id = ${statement.put(filter.setId)}`
+  const { beyond, skip } = await nearest(source, workspaceId, filter, range)
+  const start = beyond
+    ? ` and (${order.keys.map(([key]) => key).join(', ')}) ${order.down ? '<=' : '>='}
+        (${order.keys.map(([, type], i) => `${statement.put(beyond[i])}::text::${type}`).join(', ')})`
     : ''
-  const text = `select ${COLUMNS} from (
-      select brush.id from ${fromOf(filter)} where ${where}
-      order by ${order} offset ${statement.put(from)} limit ${statement.put(limit)}
-    ) page join brush on brush.id = page.id${inSet} order by ${order}`
-  const rows = await run(pool, filter, text, statement.values)
-  return rows.map(toLine)
+  const text = `select ${columns} from ${fromOf(filter)} where ${where}${start} order by ${orderBy(order)}
+    offset ${statement.put(skip)} limit ${statement.put(range.limit)}`
+  return run(source.pool, statement, text)
 }
+
+/** The landmark to count from, and how many lines lie between it and the place; near the top, or alone, there is none. */
+async function nearest(
+  { pool, landmarks }: Source,
+  workspaceId: string,
+  filter: BrushFilter,
+  { sort, from }: BrushRange,
+): Promise<{ beyond?: Landmark; skip: number }> {
+  if (from < LANDMARK_LINES) return { skip: from }
+  const found = await landmarks.of(workspaceId, JSON.stringify([sort, filter]), () =>
+    findLandmarks(pool, workspaceId, filter, sort),
+  )
+  const at = Math.min(Math.floor(from / LANDMARK_LINES), (found?.length ?? 0) - 1)
+  const beyond = found?.[at]
+  return beyond ? { beyond, skip: from - at * LANDMARK_LINES } : { skip: from }
+}
+
+async function findLandmarks(pool: pg.Pool, workspaceId: string, filter: BrushFilter, sort: BrushSort) {
+  const statement = new Statement()
+  const { keys, down } = orderOf(sort, filter)
+  const text = `select ${keys.map((_, i) => `key${i}::text`).join(', ')} from (
+      select ${keys.map(([key], i) => `${key} as key${i}`).join(', ')}, row_number() over (order by ${orderBy({ keys, down })}) as line
+      from ${fromOf(filter)} where ${whereOf(statement, workspaceId, filter)}
+    ) numbered where line % ${LANDMARK_LINES} = 1 order by line`
+  return (await run(pool, statement, text)) as string[][]
+}
+
+/**
+ * Lines from a place in the list on: any place is one request away.
+ * Written as SQL and read as arrays, since building and mapping it otherwise took twice as long as the query itself.
+ */
+export const listBrushes = async (
+  source: Source,
+  workspaceId: string,
+  filter: BrushFilter,
+  range: BrushRange,
+): Promise<BrushLine[]> => (await select(COLUMNS, source, workspaceId, filter, range)).map(toLine)
 
 function toLine(row: unknown[]): BrushLine {
   const [id, name, maker, tags, reading, behaviour, frames, version, sizePx, revision] = row as [
@@ -150,21 +187,14 @@ function toLine(row: unknown[]): BrushLine {
 export async function countBrushes(pool: pg.Pool, workspaceId: string, filter: BrushFilter): Promise<number> {
   const statement = new Statement()
   const where = whereOf(statement, workspaceId, filter)
-  const rows = await run(pool, filter, `select count(*)::int from ${fromOf(filter)} where ${where}`, statement.values)
+  const rows = await run(pool, statement, `select count(*)::int from ${fromOf(filter)} where ${where}`)
   return Number(rows[0]?.[0])
 }
 
 /** The ids of a part of the list, in its order: for choosing what is not on the page. */
-export async function listBrushIds(
-  pool: pg.Pool,
+export const listBrushIds = async (
+  source: Source,
   workspaceId: string,
   filter: BrushFilter,
-  { sort, from, limit }: BrushRange,
-): Promise<string[]> {
-  const statement = new Statement()
-  const where = whereOf(statement, workspaceId, filter)
-  const text = `select brush.id from ${fromOf(filter)} where ${where} order by ${orderOf(sort, filter)}
-    offset ${statement.put(from)} limit ${statement.put(limit)}`
-  const rows = await run(pool, filter, text, statement.values)
-  return rows.map(([id]) => String(id))
-}
+  range: BrushRange,
+): Promise<string[]> => (await select('brush.id', source, workspaceId, filter, range)).map(([id]) => String(id))

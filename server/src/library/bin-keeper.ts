@@ -9,10 +9,12 @@ const KEPT_DAYS = 30
 const EVERY_MS = 6 * 60 * 60 * 1000
 
 /** Deletes for good what has lain in a bin for 30 days. @returns How to stop looking. */
-export function keepBins({ db, log }: Pick<Deps, 'db' | 'log'>): () => void {
+export function keepBins({ db, events, log }: Pick<Deps, 'db' | 'events' | 'log'>): () => void {
   const look = async () => {
-    for (const workspaceId of await listWorkspaceIds(db))
+    for (const workspaceId of await listWorkspaceIds(db)) {
       await emptyOldBin(db, workspaceId, new Date(Date.now() - KEPT_DAYS * DAY_MS))
+      await events.publish({ workspaceId, topic: 'library' })
+    }
   }
   const run = () => void look().catch((error: Error) => log.error({ err: error }, 'emptying bins'))
   run()

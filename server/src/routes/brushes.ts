@@ -54,14 +54,14 @@ export const brushRoutes = (deps: AppDeps) => {
   return new Hono<SignedIn>()
     .get('/', valid('query', Page), async (c) => {
       const { sort, from, limit, ...filter } = c.req.valid('query')
-      return c.json({ brushes: await listBrushes(pool, c.get('workspaceId'), filter, { sort, from, limit }) })
+      return c.json({ brushes: await listBrushes(deps, c.get('workspaceId'), filter, { sort, from, limit }) })
     })
     .get('/count', valid('query', Filter), async (c) =>
       c.json({ count: await countBrushes(pool, c.get('workspaceId'), c.req.valid('query')) }),
     )
     .get('/ids', valid('query', IdRange), async (c) => {
       const { sort, from, limit, ...filter } = c.req.valid('query')
-      return c.json({ ids: await listBrushIds(pool, c.get('workspaceId'), filter, { sort, from, limit }) })
+      return c.json({ ids: await listBrushIds(deps, c.get('workspaceId'), filter, { sort, from, limit }) })
     })
     .get('/facets', async (c) => c.json(await listFacets(db, c.get('workspaceId'))))
     .post('/bin', valid('json', v.object({ ids: Ids })), async (c) => {

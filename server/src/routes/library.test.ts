@@ -87,6 +87,35 @@ describe('the library', () => {
     expect(ids.ids).toEqual(brushes.map((brush) => brush.id))
   })
 
+  it('gives the right lines far down too, in every order, also right after a change', async () => {
+    const count = 430
+    const ids = await addBrushes(
+      Array.from({ length: count }, (_, i) => `Reed ${(i * 7) % 31}`), // many of one name
+      (i) => ({ sizePx: 10 + (i % 9), tags: [i % 2 ? 'wet' : 'dry'] }),
+    )
+    const set = await person.post<{ id: string }>('/api/sets', { name: 'All' })
+    await person.post(`/api/sets/${set.id}/brushes`, { ids })
+    const lists = ['sort=name', 'sort=newest', 'sort=size', `sort=set&setId=${set.id}`, 'sort=size&tag=wet', 'q=reed']
+    const agree = async () => {
+      for (const list of lists) {
+        const whole = (await person.json<{ ids: string[] }>(`/api/brushes/ids?${list}`)).ids
+        for (const from of [99, 100, 101, 199, 205, 399, 420, whole.length - 1, whole.length, count + 5]) {
+          const { brushes } = await person.json<Page>(`/api/brushes?${list}&from=${from}&limit=20`)
+          expect(
+            brushes.map(({ id }) => id),
+            `${list} from ${from}`,
+          ).toEqual(whole.slice(from, from + 20))
+        }
+      }
+    }
+    await agree()
+    const first = await person.json<{ ids: string[] }>('/api/brushes/ids?limit=3')
+    await person.post('/api/brushes/bin', { ids: first.ids })
+    await agree()
+    await person.post('/api/brushes/bring-back', { ids: first.ids })
+    await agree()
+  })
+
   it.each(['from=-1', 'from=2.5', 'from=many', 'limit=0', 'limit=201', 'from=1e99'])(
     'refuses a place that is none: %s',
     async (query) => {

@@ -106,6 +106,10 @@ export const brush = pgTable(
     index('brush_by_name')
       .on(t.workspaceId, sql`lower(${t.name})`, t.id, t.name)
       .where(sql`${t.deletedAt} is null and not ${t.starter}`),
+    index('brush_by_newest')
+      .on(t.workspaceId, t.createdAt, t.id)
+      .where(sql`${t.deletedAt} is null and not ${t.starter}`),
+    index('brush_by_size').on(t.workspaceId, t.sizePx, t.id).where(sql`${t.deletedAt} is null and not ${t.starter}`),
     // without a list of pending entries, which every search after a large take-in would walk
     index('brush_search').using('gin', sql`${t.searchText} gin_trgm_ops`).with({ fastupdate: false }),
     index('brush_tags').using('gin', t.tags),
@@ -187,5 +191,9 @@ export const setItem = pgTable(
       .references(() => brush.id, { onDelete: 'cascade' }),
     position: text().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.setId, t.brushId] }), index('set_item_brush').on(t.brushId)],
+  (t) => [
+    primaryKey({ columns: [t.setId, t.brushId] }),
+    index('set_item_brush').on(t.brushId),
+    index('set_item_order').on(t.setId, sql`${t.position} collate "C"`, t.brushId),
+  ],
 )

@@ -21,6 +21,8 @@ export function useBrushEdit(brush: Brush) {
   const pending = useRef<{ facts: Facts; timer: ReturnType<typeof setTimeout> } | undefined>(undefined)
   const version = useRef(brush.version)
   const working = useRef(Promise.resolve())
+  /** Saves that have begun or wait for one that has. */
+  const queued = useRef(0)
   if (!pending.current && state === 'saved') version.current = brush.version
   const { id } = brush
 
@@ -34,6 +36,7 @@ export function useBrushEdit(brush: Brush) {
     if (!waiting) return working.current
     clearTimeout(waiting.timer)
     pending.current = undefined
+    queued.current++
     setState('saving')
     working.current = working.current.then(async () => {
       try {
@@ -42,7 +45,7 @@ export function useBrushEdit(brush: Brush) {
         toastError(error)
       }
       await refresh()
-      if (!pending.current) {
+      if (--queued.current === 0 && !pending.current) {
         setDraft(undefined)
         setState('saved')
       }
@@ -88,7 +91,7 @@ export function useBrushEdit(brush: Brush) {
         .catch(() => undefined)
         .then(async () => {
           await refresh()
-          if (!pending.current) setState('saved')
+          if (queued.current === 0 && !pending.current) setState('saved')
         })
       await made
       await working.current

@@ -1,0 +1,3 @@
+CREATE INDEX "brush_by_newest" ON "brush" USING btree ("workspace_id","created_at","id") WHERE "brush"."deleted_at" is null and not "brush"."starter";--> statement-breakpoint
+CREATE INDEX "brush_by_size" ON "brush" USING btree ("workspace_id","size_px","id") WHERE "brush"."deleted_at" is null and not "brush"."starter";--> statement-breakpoint
+CREATE INDEX "set_item_order" ON "set_item" USING btree ("set_id","position" collate "C","brush_id");
