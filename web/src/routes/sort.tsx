@@ -1,15 +1,14 @@
 import { type DragEndEvent, DragOverlay, useDndMonitor } from '@dnd-kit/core'
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useReducer, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { setsQuery } from '../api/sets.ts'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
-import { toastError } from '../components/toasts.tsx'
 import { usePin } from '../features/pocket/use-pin.ts'
 import { ActionStrip } from '../features/sort/action-strip.tsx'
 import { BrushList } from '../features/sort/brush-list.tsx'
-import { choose, NO_CHOICE } from '../features/sort/choice.ts'
+import type { ChosenAct } from '../features/sort/choice.ts'
 import { EmptyBin } from '../features/sort/empty-bin.tsx'
 import { useFilter } from '../features/sort/filter.ts'
 import { FilterBar } from '../features/sort/filter-bar.tsx'
@@ -29,6 +28,7 @@ import { Rack } from '../features/sort/rack.tsx'
 import { readDrop } from '../features/sort/read-drop.ts'
 import { SetDialog } from '../features/sort/set-dialog.tsx'
 import { TagDialog } from '../features/sort/tag-dialog.tsx'
+import { useActs, useChoice } from '../features/sort/use-choice.ts'
 import { useLibraryChange } from '../features/sort/use-library-change.ts'
 
 /** So many brushes fit under one another. */
@@ -37,15 +37,13 @@ const COMPARED_MAX = 6
 export function SortRoute() {
   const { filter, sort, view, change: go } = useFilter()
   const [params] = useSearchParams()
-  const [choice, dispatch] = useReducer(choose, NO_CHOICE)
   const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag'>('none')
   const [dragging, setDragging] = useState<string>()
   const sets = useQuery(setsQuery)
   const count = useQuery(brushCountQuery(filter))
   const change = useLibraryChange()
   const filterKey = JSON.stringify(filter)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another list means another choice
-  useEffect(() => dispatch({ type: 'reset' }), [filterKey])
+  const { choice, dispatch, ask } = useChoice(filterKey)
 
   const chosen = useMemo(() => [...choice.chosen], [choice.chosen])
   const setName = (id: string) => sets.data?.sets.find((set) => set.id === id)?.name ?? 'the set'
@@ -64,23 +62,15 @@ export function SortRoute() {
       },
     )
   }
-  const need = (run: () => void) => () => {
-    if (chosen.length > 0) run()
-  }
-  const all = () => {
-    loadIds(filter, sort)
-      .then(({ ids }) => dispatch({ type: 'all', ids }))
-      .catch(toastError)
-  }
-  const bin = need(() => {
+  const bin = () => {
     dispatch({ type: 'none' })
     void change(() => binBrushes(chosen), { said: `${words} put into the bin.`, undo: () => bringBackBrushes(chosen) })
-  })
-  const bringBack = need(() => {
+  }
+  const bringBack = () => {
     dispatch({ type: 'none' })
     void change(() => bringBackBrushes(chosen), { said: `${words} brought back.` })
-  })
-  const takeOut = need(() => {
+  }
+  const takeOut = () => {
     const { setId } = filter
     if (!setId) return
     dispatch({ type: 'none' })
@@ -88,16 +78,17 @@ export function SortRoute() {
       said: `${words} taken out of "${setName(setId)}".`,
       undo: () => addToSet(setId, chosen),
     })
-  })
-  const pin = usePin()
-  const keys = {
-    copy: need(() => setAsking('copy')),
-    move: need(() => setAsking('move')),
-    tag: need(() => setAsking('tag')),
-    pin: need(() => pin(chosen)),
-    bin,
-    all,
   }
+  const pin = usePin()
+  const acts: Record<ChosenAct, () => void> = {
+    copy: () => setAsking('copy'),
+    move: () => setAsking('move'),
+    tag: () => setAsking('tag'),
+    pin: () => pin(chosen),
+    ...{ bin, bringBack, takeOut },
+  }
+  const act = useActs(acts, choice)
+  const all = () => ask('all', () => loadIds(filter, sort))
   const dragged = (brushId: string) => (choice.chosen.has(brushId) ? chosen : [brushId])
   const dropped = (event: DragEndEvent) => {
     setDragging(undefined)
@@ -153,7 +144,9 @@ export function SortRoute() {
             view={view}
             choice={choice}
             dispatch={dispatch}
-            keys={keys}
+            ask={ask}
+            act={act}
+            onAll={all}
           />
           {chosen.length > 0 && (
             <ActionStrip
@@ -162,7 +155,9 @@ export function SortRoute() {
               comparedIds={chosen.length >= 2 && chosen.length <= COMPARED_MAX ? chosen : undefined}
               inSet={filter.setId !== undefined}
               inBin={filter.bin !== undefined}
-              actions={{ ...keys, bringBack, takeOut, none: () => dispatch({ type: 'none' }) }}
+              act={act}
+              onAll={all}
+              onNone={() => dispatch({ type: 'none' })}
             />
           )}
         </section>

@@ -13,6 +13,7 @@ import {
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
+import type { ChosenAct } from './choice.ts'
 
 type Props = {
   count: number
@@ -21,21 +22,13 @@ type Props = {
   comparedIds: readonly string[] | undefined
   inSet: boolean
   inBin: boolean
-  actions: {
-    copy: () => void
-    move: () => void
-    tag: () => void
-    pin: () => void
-    bin: () => void
-    bringBack: () => void
-    takeOut: () => void
-    none: () => void
-    all: () => void
-  }
+  act: (name: ChosenAct) => void
+  onAll: () => void
+  onNone: () => void
 }
 
 /** Rises when lines are chosen: what can be done with all of them. */
-export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions }: Props) {
+export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onAll, onNone }: Props) {
   return (
     <section
       aria-label="With the chosen brushes"
@@ -45,26 +38,26 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions 
         {plural(count, 'brush', 'brushes')} chosen
       </strong>
       {inBin ? (
-        <Button onClick={actions.bringBack}>
+        <Button onClick={() => act('bringBack')}>
           <RotateCcw size={18} aria-hidden /> Bring back
         </Button>
       ) : (
         <>
-          <Button onClick={actions.copy}>
+          <Button onClick={() => act('copy')}>
             <Copy size={18} aria-hidden /> Copy to set
           </Button>
-          <Button onClick={actions.move}>
+          <Button onClick={() => act('move')}>
             <FolderInput size={18} aria-hidden /> Move to set
           </Button>
           {inSet && (
-            <Button onClick={actions.takeOut}>
+            <Button onClick={() => act('takeOut')}>
               <FolderMinus size={18} aria-hidden /> Take out <span className="sr-only">of this set</span>
             </Button>
           )}
-          <Button onClick={actions.tag}>
+          <Button onClick={() => act('tag')}>
             <Tag size={18} aria-hidden /> Tag
           </Button>
-          <Button onClick={actions.pin}>
+          <Button onClick={() => act('pin')}>
             <Pin size={18} aria-hidden /> Pin
           </Button>
           {onlyId && (
@@ -77,16 +70,16 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, actions 
               <Rows3 size={18} aria-hidden /> Compare
             </Link>
           )}
-          <Button kind="danger" onClick={actions.bin}>
+          <Button kind="danger" onClick={() => act('bin')}>
             <Trash2 size={18} aria-hidden /> Bin
           </Button>
         </>
       )}
       <span className="ml-auto flex shrink-0 gap-1">
-        <Button kind="quiet" onClick={actions.all}>
+        <Button kind="quiet" onClick={onAll}>
           <ListChecks size={18} aria-hidden /> <span className="sr-only">Choose</span> All shown
         </Button>
-        <Button kind="quiet" onClick={actions.none}>
+        <Button kind="quiet" onClick={onNone}>
           <span className="sr-only">Choose</span> None
         </Button>
       </span>

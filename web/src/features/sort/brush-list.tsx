@@ -2,27 +2,18 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { type Dispatch, type KeyboardEvent, useCallback, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { LoadError, Loading } from '../../components/states.tsx'
-import { toastError } from '../../components/toasts.tsx'
 import { BrushLine, BrushTile } from './brush-line.tsx'
-import type { Choice, ChoiceAction } from './choice.ts'
+import type { Choice, ChoiceAction, ChosenAct } from './choice.ts'
 import type { Filter, Sort, View } from './filter.ts'
 import { NothingFound } from './nothing-found.tsx'
 import { loadIds } from './queries.ts'
 import { useBrushWindow } from './use-brush-window.ts'
+import type { AskForIds } from './use-choice.ts'
 
 const LINE_PX = 60
 const NARROW_LINE_PX = 116
 const TILE_PX = 172
 const TILE_MIN_WIDTH_PX = 260
-
-export type ListKeys = {
-  copy: () => void
-  move: () => void
-  tag: () => void
-  pin: () => void
-  bin: () => void
-  all: () => void
-}
 
 type Props = {
   filter: Filter
@@ -30,15 +21,17 @@ type Props = {
   view: View
   choice: Choice
   dispatch: Dispatch<ChoiceAction>
-  keys: ListKeys
+  ask: AskForIds
+  act: (name: ChosenAct) => void
+  onAll: () => void
 }
 
 /** The library's lines or tiles: only what is in view is on the page, and only those pages are fetched. */
-export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props) {
+export function BrushList({ filter, sort, view, choice, dispatch, ask, act, onAll }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
   const [span, setSpan] = useState({ from: 0, to: 1 })
   const list = useBrushWindow(filter, sort, span)
-  const { total } = list
+  const { total, at } = list
   const columns = useColumns(scroller, view)
   const isNarrow = useNarrow()
   const rowPx = view === 'tiles' ? TILE_PX : isNarrow ? NARROW_LINE_PX : LINE_PX
@@ -60,11 +53,17 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
   /** Chooses from the anchor to a place; what lies between may not be on the page, and is asked for. */
   const chooseTo = useCallback(
     (anchor: number, to: number) => {
-      loadIds(filter, sort, { from: Math.min(anchor, to), to: Math.max(anchor, to) })
-        .then(({ ids }) => dispatch({ type: 'range', ids }))
-        .catch(toastError)
+      const [from, last] = [Math.min(anchor, to), Math.max(anchor, to)]
+      const ids: string[] = []
+      for (let line = from; line <= last; line++) {
+        const id = at(line)?.id
+        if (id === undefined) break
+        ids.push(id)
+      }
+      if (ids.length === last - from + 1) dispatch({ type: 'range', ids })
+      else ask('range', () => loadIds(filter, sort, { from, to: last }))
     },
-    [filter, sort, dispatch],
+    [filter, sort, dispatch, ask, at],
   )
   const { anchor } = choice
   const onClick = useCallback(
@@ -85,7 +84,8 @@ export function BrushList({ filter, sort, view, choice, dispatch, keys }: Props)
     dispatch,
     chooseTo,
     columns,
-    keys,
+    act,
+    onAll,
     show: (index) => virtual.scrollToIndex(Math.floor(index / columns)),
   })
 
@@ -181,11 +181,12 @@ type KeyContext = {
   dispatch: Dispatch<ChoiceAction>
   chooseTo: (anchor: number, to: number) => void
   columns: number
-  keys: ListKeys
+  act: (name: ChosenAct) => void
+  onAll: () => void
   show: (index: number) => void
 }
 
-function useListKeys({ total, currentId: id, choice, dispatch, chooseTo, columns, keys, show }: KeyContext) {
+function useListKeys({ total, currentId: id, choice, dispatch, chooseTo, columns, act, onAll, show }: KeyContext) {
   const navigate = useNavigate()
   return (event: KeyboardEvent) => {
     const go = (to: number) => {
@@ -217,7 +218,7 @@ function useListKeys({ total, currentId: id, choice, dispatch, chooseTo, columns
         break
       case 'a':
         if (!mod) return
-        keys.all()
+        onAll()
         break
       case 'x':
       case ' ':
@@ -227,19 +228,19 @@ function useListKeys({ total, currentId: id, choice, dispatch, chooseTo, columns
         if (id) void navigate(`/tune/${id}`)
         break
       case 'c':
-        keys.copy()
+        act('copy')
         break
       case 'm':
-        keys.move()
+        act('move')
         break
       case 't':
-        keys.tag()
+        act('tag')
         break
       case 'p':
-        keys.pin()
+        act('pin')
         break
       case 'Delete':
-        keys.bin()
+        act('bin')
         break
       case 'Escape':
         dispatch({ type: 'none' })

@@ -20,8 +20,17 @@ describe('choosing lines', () => {
 
   it('chooses all and none without moving', () => {
     const moved = choose(NO_CHOICE, { type: 'move', to: 2 })
-    const all = choose(moved, { type: 'all', ids })
+    const all = choose(choose(moved, { type: 'ask' }), { type: 'answer', round: 0, how: 'all', ids })
     expect(all.chosen.size).toBe(5)
-    expect(choose(all, { type: 'none' })).toEqual({ chosen: new Set(), at: 2, anchor: 0 })
+    expect(choose(all, { type: 'none' })).toMatchObject({ chosen: new Set(), at: 2, anchor: 0 })
+  })
+
+  it('takes no lines of a list that is not shown any more, nor any that were asked for before none', () => {
+    for (const type of ['reset', 'none'] as const) {
+      const later = choose(choose(NO_CHOICE, { type: 'ask' }), { type })
+      expect(choose(later, { type: 'answer', round: 0, how: 'range', ids })).toMatchObject({
+        ...{ chosen: new Set(), asking: 0 },
+      })
+    }
   })
 })

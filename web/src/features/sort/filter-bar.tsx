@@ -1,14 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { LayoutGrid, Rows3, X } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { formatCount } from '../../components/format.ts'
 import { type Filter, SORTS, type Sort, type View } from './filter.ts'
 import { brushPageQuery, facetsQuery } from './queries.ts'
+import { SearchBox } from './search-box.tsx'
 import { READING_WORD } from './words.ts'
 
-/** Keys that follow one another this closely are searched for together. */
-const TYPING_MS = 10
 const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 
 type Props = {
@@ -134,41 +132,6 @@ function ViewButton({
     >
       {children}
     </button>
-  )
-}
-
-/** Typing searches by itself after a moment. */
-function SearchBox({ q, focus, onSearch }: { q: string; focus: boolean; onSearch: (q: string) => void }) {
-  const [typed, setTyped] = useState(q)
-  const box = useRef<HTMLInputElement>(null)
-  const last = useRef(q)
-  if (q !== last.current) {
-    last.current = q
-    if (q !== typed.trim()) setTyped(q)
-  }
-  useEffect(() => {
-    if (focus) box.current?.focus()
-  }, [focus])
-  useEffect(() => {
-    const wanted = typed.trim()
-    if (wanted === last.current) return
-    const timer = setTimeout(() => {
-      last.current = wanted
-      onSearch(wanted)
-    }, TYPING_MS)
-    return () => clearTimeout(timer)
-  }, [typed, onSearch])
-  return (
-    <input
-      ref={box}
-      id="find-brushes"
-      type="search"
-      aria-label="Find brushes"
-      placeholder="Find by name, maker, tag"
-      value={typed}
-      onChange={(event) => setTyped(event.target.value)}
-      className="w-full min-w-40 flex-1 rounded-4 border border-line bg-raised px-3 py-1.5"
-    />
   )
 }
 
