@@ -10,12 +10,14 @@ import { Button, buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { CopyDialog } from '../features/tune/copy-dialog.tsx'
+import type { SavePhase } from '../features/tune/edit-state.ts'
 import { FactsPanel } from '../features/tune/facts-panel.tsx'
 import { FindingsLine } from '../features/tune/findings-line.tsx'
 import { History } from '../features/tune/history.tsx'
 import { PaintArea } from '../features/tune/paint-area.tsx'
 import { type Brush, brushQuery, firstBrushQuery, saveThumbnail, swapTip } from '../features/tune/queries.ts'
 import { RecipePanel } from '../features/tune/recipe-panel.tsx'
+import { SaveTrouble } from '../features/tune/save-trouble.tsx'
 import { StartingPoints } from '../features/tune/starting-points.tsx'
 import { stepSize } from '../features/tune/step-size.ts'
 import { ThumbnailDialog } from '../features/tune/thumbnail-dialog.tsx'
@@ -71,7 +73,14 @@ function OneBrush({ id }: { id: string }) {
   return <TunePage brush={brush.data} />
 }
 
-const STATE_WORD = { saved: 'saved', changed: 'changed', saving: 'saving …' } as const
+const PHASE_WORD: Record<SavePhase, string> = {
+  saved: 'saved',
+  changed: 'changed',
+  saving: 'saving …',
+  waiting: 'not saved yet',
+  refused: 'not saved',
+  overtaken: 'not saved',
+}
 
 function TunePage({ brush }: { brush: Brush }) {
   const edit = useBrushEdit(brush)
@@ -113,7 +122,7 @@ function TunePage({ brush }: { brush: Brush }) {
       <PageTitle
         note={
           <span role="status" className="text-13">
-            version {brush.version} of {brush.versions.length}, {STATE_WORD[edit.state]}
+            version {brush.version} of {brush.versions.length}, {PHASE_WORD[edit.phase]}
           </span>
         }
         aside={
@@ -135,6 +144,12 @@ function TunePage({ brush }: { brush: Brush }) {
       >
         {facts.name}
       </PageTitle>
+      <SaveTrouble
+        trouble={edit.trouble}
+        onTry={() => void edit.tryNow()}
+        onSaveOnTop={edit.saveOnTop}
+        onDrop={edit.drop}
+      />
       <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
         <div className="order-2 grid min-h-0 content-start gap-5 relative wide:order-none wide:overflow-y-auto wide:pr-1">
           <FactsPanel
