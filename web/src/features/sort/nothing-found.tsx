@@ -39,7 +39,7 @@ function EmptyBin() {
     >
       What you put away with the key Delete waits here for 30 days with all its versions, and can be brought back.
       <BrushExample brush={example.data}>
-        For example "{example.data?.name}": after its 30 days only the starter library would have it.
+        For example a copy of "{example.data?.name}": brought back, it lies in its sets again
       </BrushExample>
     </Empty>
   )

@@ -43,7 +43,7 @@ export function SearchBox({ q, focus, onSearch }: { q: string; focus: boolean; o
       id="find-brushes"
       type="search"
       aria-label="Find brushes"
-      placeholder="Find by name, maker, tag"
+      placeholder="Find name, maker, tag"
       value={typed}
       onChange={(event) => setTyped(event.target.value)}
       className="w-full min-w-40 flex-1 rounded-4 border border-line bg-raised px-3 py-1.5"
