@@ -1,4 +1,7 @@
 export class SetupError extends Error {}
 export function findPostgres(): string | undefined
-export function startPostgres(folder: string): Promise<{ url: string; stop: () => Promise<unknown> }>
+export function startPostgres(
+  folder: string,
+  options?: { port?: number; keepUp?: boolean },
+): Promise<{ url: string; stop: () => Promise<unknown> }>
 export function freePort(): Promise<number>

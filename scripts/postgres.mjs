@@ -21,6 +21,8 @@ import { dirname, join, resolve } from 'node:path'
 const ACCOUNT = 'postgres' // made by Debian's package
 const SUPERUSER = 'satchel'
 const READY_WITHIN_MS = 30_000
+/** Before a cluster that ended by itself is started again: a broken one must not spin. */
+const RESTART_MS = 1000
 
 /** A failure with one sentence for the person at the shell. */
 export class SetupError extends Error {}
@@ -36,9 +38,11 @@ export function findPostgres() {
 
 /**
  * Starts the cluster in `folder`, making it first where there is none. A cluster already running there is used.
+ * @param {{ port?: number, keepUp?: boolean }} options The port, free or not; whether a cluster that ends by itself is
+ * started again.
  * @returns {Promise<{ url: string, stop: () => Promise<void> }>} The address, and how to stop what was started here.
  */
-export async function startPostgres(folder) {
+export async function startPostgres(folder, { port: wanted, keepUp = false } = {}) {
   const bin = findPostgres()
   if (!bin) throw new SetupError('PostgreSQL is not installed: run apt-get install postgresql, then start again.')
   const asAccount = asOrdinaryAccount()
@@ -57,7 +61,7 @@ export async function startPostgres(folder) {
   const running = runningPort(data)
   if (running && (await answers(running))) return { url: url(running), stop: async () => undefined }
   rmSync(join(data, 'postmaster.pid'), { force: true })
-  const port = await freePort()
+  const port = wanted ?? (await freePort())
   const log = openSync(join(resolve(folder), 'log'), 'a')
   const [command, ...args] = [
     ...asAccount.prefix,
@@ -77,11 +81,29 @@ export async function startPostgres(folder) {
     '-c',
     'jit=off',
   ]
-  const child = spawn(command, args, { stdio: ['ignore', log, log], cwd: '/', detached: true })
-  const ended = new Promise((done) => child.once('exit', done))
-  await waitUntilReady(port, child, join(resolve(folder), 'log'))
+  let stopping = false
+  let child
+  let ended
+  const launch = () => {
+    child = spawn(command, args, { stdio: ['ignore', log, log], cwd: '/', detached: true })
+    ended = new Promise((done) => child.once('exit', done))
+    if (keepUp)
+      child.once('exit', () => {
+        if (stopping) return
+        console.error('The database has ended by itself and is started again.')
+        setTimeout(() => stopping || launch(), RESTART_MS)
+      })
+  }
+  launch()
+  try {
+    await waitUntilReady(port, child, join(resolve(folder), 'log'))
+  } catch (error) {
+    stopping = true
+    throw error
+  }
   ensureDatabase(bin, port, password)
   const stop = async () => {
+    stopping = true
     if (child.exitCode === null) child.kill('SIGINT') // fast shutdown
     await ended
   }

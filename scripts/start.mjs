@@ -24,7 +24,7 @@ async function main() {
   const data = resolve(root, process.env.SATCHEL_DATA ?? 'data')
   mkdirSync(data, { recursive: true })
   buildIfNeeded(root)
-  const postgres = await startPostgres(join(data, 'postgres'))
+  const postgres = await startPostgres(join(data, 'postgres'), { keepUp: true })
   const serverPort = options.dev ? port + 1 : port
   if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
   const env = {

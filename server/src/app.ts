@@ -6,7 +6,7 @@ import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
-import { Problem } from './errors.ts'
+import { isDatabaseAway, Problem } from './errors.ts'
 import { CLIENT_ADDRESS_HEADER } from './people/auth.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
@@ -26,6 +26,9 @@ import { workspaceRoutes } from './routes/workspace.ts'
 import { webPages } from './web-pages.ts'
 
 const JSON_MAX_BYTES = 4 * 1024 * 1024
+/** When to come back after 503. */
+const RETRY_SECONDS = 2
+const STOPPING = 'This server is stopping; try again in a moment.'
 
 /** The whole server as one Hono app; everything it works with comes in. */
 export function createApp(deps: AppDeps) {
@@ -49,6 +52,11 @@ export function createApp(deps: AppDeps) {
       xFrameOptions: 'DENY',
     }),
   )
+  // What runs may end; nothing new begins.
+  app.use('*', async (_c, next) => {
+    if (deps.stopping.aborted) throw new Problem(503, STOPPING)
+    await next()
+  })
   app.use('/api/*', async (c, next) => {
     if (!isRead(c.req.method) && c.req.header('origin') !== deps.origin) {
       throw new Problem(
@@ -93,7 +101,8 @@ export function createApp(deps: AppDeps) {
 
   app.onError((error, c) => {
     const { status, detail } = describe(error)
-    if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
+    if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
+    else if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
     return c.body(JSON.stringify({ status, title: detail }), status as 500, {
       'content-type': 'application/problem+json',
     })
@@ -129,6 +138,8 @@ function clientAddress(c: Parameters<typeof getConnInfo>[0]): string {
 
 function describe(error: Error): { status: number; detail: string } {
   if (error instanceof Problem) return { status: error.status, detail: error.message }
+  if (isDatabaseAway(error))
+    return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
   if (error instanceof LimitError) return { status: 413, detail: `${error.message}.` }
   if (error instanceof FormatError) return { status: 422, detail: `${error.message}.` }
   if (error instanceof HTTPException)

@@ -25,6 +25,8 @@ export type Deps = {
 export type AppDeps = Deps & {
   jobs: JobQueue
   auth: Auth
+  /** Aborted once the server takes nothing new. */
+  stopping: AbortSignal
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
   /** The page's own address, for the origin check and for links. */

@@ -19,6 +19,8 @@ export class EventBus {
   readonly #log: Logger
   readonly #emitter = new EventEmitter().setMaxListeners(0)
   #client: pg.Client | undefined
+  #isListening = false
+  #retry: NodeJS.Timeout | undefined
   #closed = false
 
   constructor(pool: pg.Pool, url: string, log: Logger) {
@@ -27,20 +29,48 @@ export class EventBus {
     this.#log = log
   }
 
+  /** Listens, and goes on for ever: where the database is away, it is asked again until it is back. */
   async listen(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.#url })
-    client.on('error', (error) => this.#reconnect(error))
-    client.on('end', () => this.#reconnect())
+    const client = new pg.Client({ connectionString: this.#url, keepAlive: true })
+    const lost = (error?: Error) => {
+      client.removeAllListeners('end')
+      void client.end().catch(() => undefined)
+      this.#reconnect(error)
+    }
+    client.on('error', lost)
+    client.once('end', lost)
     client.on('notification', ({ payload }) => {
       if (payload) this.#emit(JSON.parse(payload) as SatchelEvent)
     })
-    await client.connect()
-    await client.query(`listen ${CHANNEL}`)
     this.#client = client
+    try {
+      await client.connect()
+      await client.query(`listen ${CHANNEL}`)
+      this.#isListening = true
+    } catch (error) {
+      lost(error as Error)
+      throw error
+    }
+  }
+
+  #reconnect(error?: Error): void {
+    if (this.#closed || !this.#client) return
+    this.#client = undefined
+    this.#isListening = false
+    this.#emitter.emit('change', undefined)
+    this.#log.warn({ err: error }, 'no event connection, trying again')
+    this.#retry = setTimeout(
+      () =>
+        this.listen().then(
+          () => this.#emitter.emit('missed'),
+          () => undefined, // tried again, and told, already
+        ),
+      RETRY_MS,
+    )
   }
 
   get isListening(): boolean {
-    return this.#client !== undefined
+    return this.#isListening
   }
 
   #emit(event: SatchelEvent): void {
@@ -53,34 +83,31 @@ export class EventBus {
     this.#emitter.on('change', listener)
   }
 
-  #reconnect(error?: Error): void {
-    if (this.#closed || !this.#client) return
-    this.#client = undefined
-    this.#emitter.emit('change', undefined)
-    this.#log.warn({ err: error }, 'lost the event connection, trying again')
-    setTimeout(
-      () => this.listen().catch((cause: Error) => this.#log.error({ err: cause }, 'event connection')),
-      RETRY_MS,
-    )
-  }
-
   async publish(event: SatchelEvent): Promise<void> {
     // This server's own next answer is right already, before the database passes the event on.
     if (event.topic === 'library') this.#emitter.emit('change', event.workspaceId)
     await this.#pool.query('select pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
   }
 
-  /** @returns How to stop listening. */
-  subscribe(workspaceId: string, listener: (event: SatchelEvent) => void): () => void {
+  /**
+   * @param onMissed Called when events may have been lost on the way.
+   * @returns How to stop listening.
+   */
+  subscribe(workspaceId: string, listener: (event: SatchelEvent) => void, onMissed: () => void): () => void {
     const filtered = (event: SatchelEvent) => {
       if (event.workspaceId === workspaceId) listener(event)
     }
     this.#emitter.on('event', filtered)
-    return () => this.#emitter.off('event', filtered)
+    this.#emitter.on('missed', onMissed)
+    return () => {
+      this.#emitter.off('event', filtered)
+      this.#emitter.off('missed', onMissed)
+    }
   }
 
   async close(): Promise<void> {
     this.#closed = true
+    clearTimeout(this.#retry)
     await this.#client?.end()
   }
 }

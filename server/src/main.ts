@@ -1,10 +1,13 @@
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import pino from 'pino'
 import { NewerDatabase } from './db/database.ts'
 import { listWorkspaceIds } from './db/members.ts'
 import { seedDemo } from './demo/seed.ts'
-import { assembleServer, listen } from './server.ts'
+import { createLog } from './log.ts'
+import { assembleServer, drained, listen } from './server.ts'
+
+/** How long downloads that run may take to end. */
+const DRAIN_MS = 30_000
 
 const here = dirname(fileURLToPath(import.meta.url))
 
@@ -32,7 +35,7 @@ function readEnvironment() {
 
 async function main(): Promise<void> {
   const env = readEnvironment()
-  const log = pino({ level: env.logLevel })
+  const log = createLog(env.logLevel)
   const parts = await assembleServer({
     ...env,
     log,
@@ -50,8 +53,8 @@ async function main(): Promise<void> {
   process.send?.('ready')
   const stop = async () => {
     log.info('stopping')
-    server.close()
-    if ('closeAllConnections' in server) server.closeAllConnections()
+    parts.drain()
+    await drained(server, DRAIN_MS)
     await parts.close()
     process.exit(0)
   }

@@ -1,4 +1,7 @@
+import { setMaxListeners } from 'node:events'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
 import { createAdaptorServer, type ServerType } from '@hono/node-server'
 import type { Logger } from 'pino'
 import { createApp } from './app.ts'
@@ -17,6 +20,8 @@ import { JobQueue } from './queue/queue.ts'
 import { giveStarters } from './starter/give-starters.ts'
 import { createWorkerPool } from './workers/pool.ts'
 
+const DRAIN_LOOK_MS = 50
+
 export type ServerOptions = {
   databaseUrl: string
   /** This server's own folder for caches and scratch files; nothing in it is needed after a restart. */
@@ -27,17 +32,28 @@ export type ServerOptions = {
   origin: string
   secret: string
   signInsPerMinute?: number
+  /** Refuses nested connections; see `openDatabase`. */
+  strictConnections?: boolean
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
   log: Logger
 }
 
-export type RunningParts = { deps: AppDeps; app: ReturnType<typeof createApp>; close: () => Promise<void> }
+export type RunningParts = {
+  deps: AppDeps
+  app: ReturnType<typeof createApp>
+  /** From now on nothing new begins: requests get 503, live streams end; what runs goes on. */
+  drain: () => void
+  close: () => Promise<void>
+}
 
 /** Puts the server together: database, caches, workers, jobs, routes. Nothing listens yet. */
 export async function assembleServer(options: ServerOptions): Promise<RunningParts> {
   const { databaseUrl, cacheFolder, log } = options
-  const database = openDatabase(databaseUrl)
+  const database = openDatabase(databaseUrl, {
+    onLost: (error) => log.warn({ err: error }, 'lost an idle database connection'),
+    strict: options.strictConnections ?? false,
+  })
   await migrateDatabase(database, options.migrationsFolder)
   const { db, pool } = database
   const events = new EventBus(pool, databaseUrl, log)
@@ -65,10 +81,13 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   await jobs.start()
   const letBinsBe = keepBins(base)
   const auth = createAuth(db, options)
+  const stopping = new AbortController()
+  setMaxListeners(0, stopping.signal) // every live stream listens
   /** What is being given just now: the database stays open until it is there. */
   const welcomes = new Set<Promise<void>>()
   const deps: AppDeps = {
     ...base,
+    stopping: stopping.signal,
     jobs,
     auth,
     welcome: (workspaceId) => {
@@ -83,7 +102,9 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   return {
     deps,
     app: createApp(deps),
+    drain: () => stopping.abort(),
     close: async () => {
+      stopping.abort()
       letBinsBe()
       await Promise.all(welcomes)
       await jobs.close()
@@ -94,9 +115,27 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   }
 }
 
+/** Requests that were taken and not answered whole yet. */
+const running = new WeakMap<ServerType, Set<ServerResponse>>()
+
+/** Waits until what runs has ended, so long at most, and closes; until then new requests are still heard and refused. */
+export async function drained(server: ServerType, withinMs: number): Promise<void> {
+  const end = Date.now() + withinMs
+  while ((running.get(server)?.size ?? 0) > 0 && Date.now() < end) await sleep(DRAIN_LOOK_MS)
+  const closed = new Promise((done) => server.close(done))
+  if ('closeAllConnections' in server) server.closeAllConnections()
+  await closed
+}
+
 /** Listens on loopback. @throws {Error} EADDRINUSE when the port is taken. */
 export function listen(app: RunningParts['app'], { host, port }: { host: string; port: number }): Promise<ServerType> {
   const server = createAdaptorServer({ fetch: app.fetch })
+  const open = new Set<ServerResponse>()
+  running.set(server, open)
+  server.on('request', (_request: IncomingMessage, response: ServerResponse) => {
+    open.add(response)
+    response.once('close', () => open.delete(response))
+  })
   return new Promise((done, fail) => {
     server.once('error', fail)
     server.listen(port, host, () => {

@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks'
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import pg from 'pg'
@@ -12,12 +13,35 @@ export type Db = Pick<
 export type Database = { db: Db; pool: pg.Pool; close: () => Promise<void> }
 
 const POOL_MAX = 12
+/** How long a request waits for a connection before it is told that the database is away. */
+const CONNECT_MS = 5000
 
-/** Opens the pool. */
-export function openDatabase(url: string): Database {
-  const pool = new pg.Pool({ connectionString: url, max: POOL_MAX })
+/**
+ * Opens the pool. Connections may be lost at any time; the next request opens another.
+ * @param options.onLost Told of an idle connection that was lost.
+ * @param options.strict Refuses a second connection to what already holds one: enough such requests at once would wait for
+ * each other for ever. For tests.
+ */
+export function openDatabase(
+  url: string,
+  { onLost = () => undefined, strict = false }: { onLost?: (error: Error) => void; strict?: boolean } = {},
+): Database {
+  const pool = new pg.Pool({ connectionString: url, max: POOL_MAX, connectionTimeoutMillis: CONNECT_MS })
+  pool.on('error', onLost)
   const db = drizzle(pool, { schema, casing: 'snake_case' })
+  if (strict) forbidNesting(pool, db)
   return { db, pool, close: () => pool.end() }
+}
+
+function forbidNesting(pool: pg.Pool, db: NodePgDatabase<typeof schema>): void {
+  const holding = new AsyncLocalStorage<true>()
+  const transaction = db.transaction.bind(db)
+  db.transaction = (work, config) => transaction((tx) => holding.run(true, () => work(tx)), config)
+  const connect = pool.connect.bind(pool)
+  pool.connect = ((...args: Parameters<typeof connect>) => {
+    if (holding.getStore()) throw new Error('asks for a second connection while it holds one')
+    return connect(...args)
+  }) as typeof pool.connect
 }
 
 /** A database made by a newer version of this product. */

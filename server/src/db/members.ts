@@ -1,6 +1,6 @@
-import { asc, eq } from 'drizzle-orm'
+import { asc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { member, user, workspace } from './schema/all.ts'
+import { installClaim, member, user, workspace } from './schema/all.ts'
 
 /** The workspace a signed-in person works in. */
 export async function findMembership(db: Db, userId: string) {
@@ -14,10 +14,35 @@ export async function findMembership(db: Db, userId: string) {
   return row
 }
 
-/** Whether nobody has an account yet: the first visitor then makes the owner. */
+/** Whether nobody belongs to a workspace yet: the first visitor then makes the owner. */
 export async function isEmptyInstall(db: Db): Promise<boolean> {
-  const people = await db.select({ id: user.id }).from(user).limit(1)
+  const people = await db.select({ id: member.userId }).from(member).limit(1)
   return people.length === 0
+}
+
+/**
+ * Claims the making of the first owner, for a minute: one visitor at a time, on any number of servers, and nobody waits.
+ * What a server left that ended in the middle is put away. @returns Whether it was free, and the install is empty.
+ */
+export const claimInstall = (db: Db): Promise<boolean> =>
+  db.transaction(async (tx) => {
+    const stale = sql`${installClaim.claimedAt} < now() - interval '1 minute'`
+    const claimed = await tx
+      .insert(installClaim)
+      .values({})
+      .onConflictDoUpdate({ target: installClaim.id, set: { claimedAt: sql`now()` }, setWhere: stale })
+      .returning({ id: installClaim.id })
+    if (claimed.length === 0) return false
+    if (!(await isEmptyInstall(tx))) {
+      await tx.delete(installClaim)
+      return false
+    }
+    await tx.delete(user) // accounts without a workspace
+    return true
+  })
+
+export async function releaseInstallClaim(db: Db): Promise<void> {
+  await db.delete(installClaim)
 }
 
 /** Makes a workspace and its owner's membership. */

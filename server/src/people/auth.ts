@@ -33,6 +33,7 @@ export function createAuth(db: Db, { secret, origin, signInsPerMinute = 10 }: Au
       ipAddress: { ipAddressHeaders: [CLIENT_ADDRESS_HEADER] },
     },
     telemetry: { enabled: false },
+    logger: { disabled: true }, // it writes down session tokens; what fails is logged where the request is answered
   })
 }
 

@@ -21,11 +21,13 @@ describe('accounts', () => {
     const weak = await post('/api/session/owner', { ...owner, password: 'short' })
     expect(weak.status).toBe(422)
     expect(await sentenceOf(weak)).toBe('password: a password has at least 10 characters. Change it and try again.')
-    const both = await Promise.all([
-      post('/api/session/owner', owner),
-      post('/api/session/owner', { ...owner, email: 'two@test.example' }),
-    ])
-    expect(both.map((response) => response.status).sort()).toEqual([201, 409])
+    // more at once than the server has connections
+    const both = await Promise.all(
+      Array.from({ length: 30 }, (_, n) => post('/api/session/owner', { ...owner, email: `o${n}@test.example` })),
+    )
+    const statuses = both.map((response) => response.status)
+    expect(statuses.filter((status) => status === 201)).toHaveLength(1)
+    expect(statuses.filter((status) => status === 409)).toHaveLength(29)
     const made = both.find((response) => response.status === 201)
     const cookie =
       made?.headers

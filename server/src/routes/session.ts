@@ -1,11 +1,9 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { createWorkspace, findMembership, isEmptyInstall } from '../db/members.ts'
+import { claimInstall, createWorkspace, findMembership, isEmptyInstall, releaseInstallClaim } from '../db/members.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { Name, valid } from './validate.ts'
-
-const FIRST_OWNER_LOCK = 8127
 
 const Owner = v.object({
   name: Name,
@@ -19,7 +17,7 @@ const Owner = v.object({
 })
 
 /** Who is signed in, and the first visit of an empty install. */
-export const sessionRoutes = ({ auth, db, pool, log, welcome }: AppDeps) =>
+export const sessionRoutes = ({ auth, db, log, welcome }: AppDeps) =>
   new Hono()
     .get('/', async (c) => {
       const session = await auth.api.getSession({ headers: c.req.raw.headers })
@@ -31,11 +29,9 @@ export const sessionRoutes = ({ auth, db, pool, log, welcome }: AppDeps) =>
     })
     .post('/owner', valid('json', Owner), async (c) => {
       const { workspace, ...person } = c.req.valid('json')
-      // Two first visitors at once: the second waits here, and then finds an owner.
-      const lock = await pool.connect()
+      if (!(await claimInstall(db)))
+        throw new Problem(409, 'This install has an owner already, or gets one just now; sign in instead.')
       try {
-        await lock.query('select pg_advisory_lock($1)', [FIRST_OWNER_LOCK])
-        if (!(await isEmptyInstall(db))) throw new Problem(409, 'This install has an owner already; sign in instead.')
         const { headers, response } = await auth.api.signUpEmail({ body: person, returnHeaders: true })
         const workspaceId = await createWorkspace(db, workspace, response.user.id)
         // Drawing the starter library takes a second or two; nobody waits for it.
@@ -43,7 +39,6 @@ export const sessionRoutes = ({ auth, db, pool, log, welcome }: AppDeps) =>
         for (const cookie of headers.getSetCookie()) c.header('set-cookie', cookie, { append: true })
         return c.json({ ok: true }, 201)
       } finally {
-        await lock.query('select pg_advisory_unlock($1)', [FIRST_OWNER_LOCK])
-        lock.release()
+        await releaseInstallClaim(db)
       }
     })

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
 import * as v from 'valibot'
@@ -12,7 +13,7 @@ import { valid } from './validate.ts'
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ db, pool, events }: AppDeps) =>
+export const workspaceRoutes = ({ db, pool, events, stopping }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -36,13 +37,17 @@ export const workspaceRoutes = ({ db, pool, events }: AppDeps) =>
     })
     .get('/events', (c) =>
       streamSSE(c, async (stream) => {
-        const stop = events.subscribe(c.get('workspaceId'), ({ topic, id }) => {
-          void stream.writeSSE({ event: topic, data: JSON.stringify({ id: id ?? null }) })
-        })
+        const hello = () => stream.writeSSE({ event: 'hello', data: '{}' })
+        const stop = events.subscribe(
+          c.get('workspaceId'),
+          ({ topic, id }) => void stream.writeSSE({ event: topic, data: JSON.stringify({ id: id ?? null }) }),
+          () => void hello(), // a page that hears it again takes everything anew
+        )
         stream.onAbort(stop)
-        await stream.writeSSE({ event: 'hello', data: '{}' })
+        await hello()
         while (!stream.aborted && !stream.closed) {
-          await stream.sleep(PING_MS)
+          const isStopping = await sleep(PING_MS, false, { signal: stopping }).catch(() => true)
+          if (isStopping) break
           await stream.writeSSE({ event: 'ping', data: '{}' })
         }
         stop()

@@ -3,15 +3,17 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import type { ServerType } from '@hono/node-server'
 import pg from 'pg'
-import pino from 'pino'
 import { createWorkspace } from '../db/members.ts'
+import { createLog } from '../log.ts'
 import { assembleServer, listen, type RunningParts } from '../server.ts'
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
 
 export type Person = {
   workspaceId: string
+  cookie: string
   /** A request with this person's cookies, from the page's own origin. */
   request(path: string, init?: RequestInit): Promise<Response>
   json<Body>(path: string, init?: RequestInit): Promise<Body>
@@ -22,6 +24,8 @@ export type Person = {
 export type TestServer = {
   url: string
   parts: RunningParts
+  /** What listens. */
+  listener: ServerType
   owner(email?: string): Promise<Person>
   close(): Promise<void>
 }
@@ -45,6 +49,7 @@ export async function startTestServer(
   const url = `http://127.0.0.1:${port}`
   const parts = await assembleServer({
     starters: false,
+    strictConnections: true,
     databaseUrl: databaseUrl.replace(/\/[^/]+$/, `/${name}`),
     cacheFolder: folder,
     migrationsFolder: here('../../drizzle'),
@@ -52,7 +57,7 @@ export async function startTestServer(
     origin: url,
     secret: 'a-secret-for-tests-only-0123456789abcdef',
     signInsPerMinute: options.signInsPerMinute ?? 10_000,
-    log: pino({ level: process.env.SATCHEL_LOG ?? 'silent' }),
+    log: createLog(process.env.SATCHEL_LOG ?? 'silent'),
   })
   const server = await listen(parts.app, { host: '127.0.0.1', port })
   // Tests block the loop for longer than idle connections are kept: they would be closed under the next request.
@@ -61,6 +66,7 @@ export async function startTestServer(
   return {
     url,
     parts,
+    listener: server,
     async owner(email = `owner${++people}@test.example`) {
       const { user } = await parts.deps.auth.api.signUpEmail({
         body: { name: 'Test Owner', email, password: PASSWORD },
@@ -101,6 +107,7 @@ function createPerson(url: string, workspaceId: string, cookie: string): Person 
   }
   return {
     workspaceId,
+    cookie,
     request,
     json,
     post: (path, body, method = 'POST') =>

@@ -9,13 +9,15 @@ const STALE: Record<string, readonly string[]> = {
   pockets: ['pockets'],
   packs: ['packs', 'pack', 'tally'],
 }
+const REOPEN_MS = 3000
 const GATHER_MS = 400 // many lines arrive at once while files are read
 
 /** Follows the server's events for as long as the component is there, and refreshes what they make old. */
 export function useServerEvents(): void {
   const client = useQueryClient()
   useEffect(() => {
-    const source = new EventSource('/api/workspace/events')
+    let source: EventSource
+    let again: ReturnType<typeof setTimeout> | undefined
     const waiting = new Map<string, ReturnType<typeof setTimeout>>()
     const refresh = (topic: string) => {
       if (waiting.has(topic)) return
@@ -27,14 +29,23 @@ export function useServerEvents(): void {
         }, GATHER_MS),
       )
     }
-    for (const topic of Object.keys(STALE)) source.addEventListener(topic, () => refresh(topic))
     // After a break nobody knows what was missed.
     let opened = false
-    source.addEventListener('hello', () => {
-      if (opened) for (const topic of Object.keys(STALE)) refresh(topic)
-      opened = true
-    })
+    const open = () => {
+      source = new EventSource('/api/workspace/events')
+      for (const topic of Object.keys(STALE)) source.addEventListener(topic, () => refresh(topic))
+      source.addEventListener('hello', () => {
+        if (opened) for (const topic of Object.keys(STALE)) refresh(topic)
+        opened = true
+      })
+      // The browser tries again by itself after a break, but not after a refusal, as of a server that is stopping.
+      source.addEventListener('error', () => {
+        if (source.readyState === EventSource.CLOSED) again = setTimeout(open, REOPEN_MS)
+      })
+    }
+    open()
     return () => {
+      clearTimeout(again)
       source.close()
       for (const timer of waiting.values()) clearTimeout(timer)
     }

@@ -67,6 +67,12 @@ export const workspace = pgTable('workspace', {
   createdAt: timestamp().notNull().defaultNow(),
 })
 
+/** At most one row: somebody is making the first owner just now. */
+export const installClaim = pgTable('install_claim', {
+  id: boolean().primaryKey().default(true),
+  claimedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+})
+
 export const member = pgTable(
   'member',
   {

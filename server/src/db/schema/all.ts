@@ -1,4 +1,4 @@
-export { account, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
+export { account, installClaim, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
 export type { LineBrush } from './gather.ts'
 export { gather, gatherFile, gatherLine } from './gather.ts'
 export { job } from './jobs.ts'
