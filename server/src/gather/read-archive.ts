@@ -6,11 +6,11 @@ import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/l
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { isSatchelPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
-import { nodeZipCodecs } from '../workers/codec.ts'
 import { addLine, lastPart, nameOf, refused, splitPath } from './lines.ts'
 import { readPack } from './read-pack.ts'
 import { readPicture } from './read-picture.ts'
 import type { LineHead, Reader } from './reader.ts'
+import { threadCodecs } from './thread-codecs.ts'
 
 /** An archive's files become lines in folders of their own; archives inside it are opened too. @param depth The outermost counts as 1. */
 export async function readArchive(reader: Reader, source: ByteSource, at: string, depth: number): Promise<void> {
@@ -69,7 +69,7 @@ async function readEntry(
   try {
     const stored = await openStoredEntry(source, entry)
     if (stored && (await isArchive(stored))) return await readArchive(reader, stored, `${at}/${entry.path}`, depth + 1)
-    const bytes = await readZipEntry(source, entry, nodeZipCodecs)
+    const bytes = await readZipEntry(source, entry, threadCodecs(reader.deps.workers))
     if (await isArchive(toByteSource(bytes)))
       return await readArchive(reader, toByteSource(bytes), `${at}/${entry.path}`, depth + 1)
     await readPicture(reader, bytes, head)

@@ -3,11 +3,11 @@ import type { ByteSource, ZipEntry } from '@satchel/core/formats/zip/layout'
 import type { PackBrush } from '@satchel/core/pack/manifest'
 import { type OpenedPack, openPack } from '@satchel/core/pack/read'
 import type { InSet, PackPin } from '../db/schema/gather.ts'
-import { nodeZipCodecs } from '../workers/codec.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { ReadFrame } from '../workers/tasks.ts'
 import { addBrushLine, addLine, type ReadGrain, refused } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
+import { threadCodecs } from './thread-codecs.ts'
 
 /** A Satchel pack's brushes come with recipe, tags, maker and all their sets. */
 export async function readPack(
@@ -15,7 +15,7 @@ export async function readPack(
   source: ByteSource,
   { at, entries }: { at: string; entries: readonly ZipEntry[] },
 ): Promise<void> {
-  const pack = await openPack(source, nodeZipCodecs, entries)
+  const pack = await openPack(source, threadCodecs(reader.deps.workers), entries)
   const { manifest } = pack
   // The archive itself was counted as one.
   reader.progress.expect(manifest.brushes.length - 1)

@@ -32,10 +32,16 @@ export const signedIn = ({ auth, db }: Pick<AppDeps, 'auth' | 'db'>) =>
 
 export const isRead = (method: string): boolean => method === 'GET' || method === 'HEAD'
 
-/** A picture that never changes under its name. */
-export function immutablePng(c: Context, key: string, png: Uint8Array): Response {
+/** What is said of a picture that never changes under its name, and whether the browser has it. */
+export function immutableHeaders(c: Context, key: string) {
   const etag = `"${key.slice(0, 32)}"`
   const headers = { etag, 'cache-control': 'private, max-age=31536000, immutable' }
-  if (c.req.header('if-none-match') === etag) return c.body(null, 304, headers)
+  return { headers, isFresh: c.req.header('if-none-match') === etag }
+}
+
+/** A picture that never changes under its name. */
+export function immutablePng(c: Context, key: string, png: Uint8Array): Response {
+  const { headers, isFresh } = immutableHeaders(c, key)
+  if (isFresh) return c.body(null, 304, headers)
   return c.body(new Uint8Array(png), 200, { ...headers, 'content-type': 'image/png' })
 }

@@ -1,11 +1,14 @@
+import { createReadStream } from 'node:fs'
+import { Readable } from 'node:stream'
 import { PAINT_READINGS } from '@satchel/core/brush/recipe'
 import { FileShaText } from '@satchel/core/hashes'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
+import { findPicture } from '../pictures/find-picture.ts'
 import { tipPicture } from '../pictures/renders.ts'
-import { immutablePng, type SignedIn } from './context.ts'
+import { immutableHeaders, immutablePng, type SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
 const Sha = v.object({ sha: FileShaText })
@@ -16,19 +19,20 @@ const Tip = v.object({
 
 /** Stored pictures: as they are for the stroke engine, or small and as they paint for lists. */
 export const pictureRoutes = (deps: AppDeps) => {
-  const { db, blobs } = deps
   return new Hono<SignedIn>()
     .get('/:sha', valid('param', Sha), async (c) => {
       const { sha } = c.req.valid('param')
-      const found = await blobs.find(db, c.get('workspaceId'), sha)
+      const found = await findPicture(deps, c.get('workspaceId'), sha)
       if (!found) throw notFound('picture')
-      return immutablePng(c, sha, await blobs.read(c.get('workspaceId'), sha))
+      const { headers, isFresh } = immutableHeaders(c, sha)
+      if (isFresh) return c.body(null, 304, headers)
+      const body = Readable.toWeb(createReadStream(found.path)) as ReadableStream
+      return c.body(body, 200, { ...headers, 'content-type': 'image/png', 'content-length': String(found.sizeBytes) })
     })
     .get('/:sha/tip.png', valid('param', Sha), valid('query', Tip), async (c) => {
       const { sha } = c.req.valid('param')
       const { reading, side } = c.req.valid('query')
-      const found = await blobs.find(db, c.get('workspaceId'), sha)
-      if (!found) throw notFound('picture')
+      if (!(await findPicture(deps, c.get('workspaceId'), sha))) throw notFound('picture')
       const { key, png } = await tipPicture(deps, c.get('workspaceId'), { blobSha: sha, reading, sidePx: side })
       return immutablePng(c, key, png)
     })

@@ -29,6 +29,8 @@ export type ReadResult =
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
+  /** Raw deflate of at most `sizeBytes`, unpacked. */
+  inflate: (input: { packed: Uint8Array; sizeBytes: number }) => Promise<Uint8Array>
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
   renderStroke: (input: {
     frames: Uint8Array[]

@@ -7,10 +7,12 @@ import { toStraightRgba } from '@satchel/core/raster/surface'
 import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import { decodePng, encodePng, nodePngOptions } from './codec.ts'
+import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import type { Tasks } from './tasks.ts'
+
+const { inflateRaw } = nodeZipCodecs
 
 async function decodeOne(png: Uint8Array): Promise<Pixels> {
   const [frame] = (await decodePng(png)).frames
@@ -24,6 +26,10 @@ async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint
 
 const tasks: Tasks = {
   readTip,
+
+  async inflate({ packed, sizeBytes }) {
+    return inflateRaw(packed, sizeBytes)
+  },
 
   async shrink({ png, sidePx }) {
     const pixels = await decodeOne(png)

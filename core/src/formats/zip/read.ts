@@ -14,9 +14,9 @@ import { type ByteSource, FIXED_BYTES, FLAG, METHOD, SIGNATURE, ZIP, ZIP32_FULL,
 
 /**
  * Unpacks raw deflate into at most `sizeBytes`; throws when the data is damaged, unfolds to more, or leaves bytes over
- * (a portable one may not see these).
+ * (a portable one may not see these). It may do so elsewhere, in another thread.
  */
-export type InflateRaw = (packed: Uint8Array, sizeBytes: number) => Uint8Array
+export type InflateRaw = (packed: Uint8Array, sizeBytes: number) => Uint8Array | Promise<Uint8Array>
 export type ZipCodecs = { inflateRaw?: InflateRaw; crc32?: Crc32 }
 
 // One byte more than stated: output that fills it shows that the entry unfolds to more than it says.
@@ -121,7 +121,7 @@ export async function readZipEntry(
   if (largest > ENTRY_MEMORY_MAX_BYTES)
     throw new LimitError(`"${entry.path}" in bytes`, largest, ENTRY_MEMORY_MAX_BYTES)
   const start = await findContent(source, entry)
-  const bytes = unpack(await readExactly(source, start, entry.packedBytes), entry, inflateRaw, start)
+  const bytes = await unpack(await readExactly(source, start, entry.packedBytes), entry, inflateRaw, start)
   if (bytes.length !== entry.sizeBytes || crc32(bytes) !== entry.crc)
     throw new FormatError(ZIP, start, `"${entry.path}" as its checksum says; the archive is damaged`)
   return bytes
@@ -142,13 +142,13 @@ export async function openStoredEntry(source: ByteSource, entry: ZipEntry): Prom
   }
 }
 
-function unpack(packed: Uint8Array, entry: ZipEntry, inflateRaw: InflateRaw, start: number): Uint8Array {
+async function unpack(packed: Uint8Array, entry: ZipEntry, inflateRaw: InflateRaw, start: number): Promise<Uint8Array> {
   if (entry.method === METHOD.stored) return packed
   if (entry.method !== METHOD.deflated) {
     throw new FormatError(ZIP, entry.localOffset, `"${entry.path}" stored or deflated, found method ${entry.method}`)
   }
   try {
-    return inflateRaw(packed, entry.sizeBytes)
+    return await inflateRaw(packed, entry.sizeBytes)
   } catch (cause) {
     throw new FormatError(ZIP, start, `"${entry.path}" to unpack; the archive is damaged`, { cause })
   }

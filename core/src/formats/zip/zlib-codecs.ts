@@ -1,5 +1,11 @@
 import type { ZipCodecs } from './read.ts'
 
+/** Codecs that are all there, and answer at once. */
+type PlainCodecs = {
+  crc32: Required<ZipCodecs>['crc32']
+  inflateRaw: (packed: Uint8Array, sizeBytes: number) => Uint8Array
+}
+
 /** What is used of Node's `node:zlib`, which core itself does not know. */
 type Zlib = {
   crc32(bytes: Uint8Array, start?: number): number
@@ -7,7 +13,7 @@ type Zlib = {
 }
 
 /** zlib's faster checksum and inflate for the reader; bytes left over behind a packed entry are damage. */
-export const zlibCodecs = (zlib: Zlib): ZipCodecs => ({
+export const zlibCodecs = (zlib: Zlib): PlainCodecs => ({
   crc32: (bytes, start = 0) => zlib.crc32(bytes, start),
   inflateRaw(packed, sizeBytes) {
     // The types do not know that `info` gives the engine too; it tells how much was read.
