@@ -1,5 +1,6 @@
 import { and, eq, inArray, isNotNull, isNull, lt } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { isAnyOf } from './many.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion } from './schema/all.ts'
 
@@ -11,7 +12,7 @@ export async function binBrushes(db: Db, workspaceId: string, ids: string[], del
     .where(
       and(
         eq(brush.workspaceId, workspaceId),
-        inArray(brush.id, ids),
+        isAnyOf(brush.id, ids),
         eq(brush.starter, false),
         deleted ? isNull(brush.deletedAt) : isNotNull(brush.deletedAt),
       ),
@@ -25,12 +26,8 @@ export async function emptyBin(db: Db, workspaceId: string, until: Date): Promis
   const binned = and(eq(brush.workspaceId, workspaceId), lt(brush.deletedAt, until))
   const versions = await db
     .delete(brushVersion)
-    .where(
-      and(
-        eq(brushVersion.workspaceId, workspaceId),
-        inArray(brushVersion.brushId, db.select({ id: brush.id }).from(brush).where(binned)),
-      ),
-    )
+    // by the brush alone: told the workspace once more, the database walks all versions of it for each brush
+    .where(inArray(brushVersion.brushId, db.select({ id: brush.id }).from(brush).where(binned)))
     .returning(versionPictures)
   await db.delete(brush).where(binned)
   await deletePicturesOf(db, workspaceId, versions)

@@ -1,7 +1,8 @@
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, eq, inArray, ne, sql } from 'drizzle-orm'
+import { and, asc, count, eq, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
 import { filesOf } from './picture-owners.ts'
 import { brush, gather, gatherFile, gatherLine, tip, tipFrame } from './schema/all.ts'
 import type { Duplicate, TakenRows } from './schema/gather.ts'
@@ -100,7 +101,7 @@ export async function resetHalfReadFiles(db: Db, workspaceId: string, gatherId: 
     .returning({ id: gatherFile.id })
   const ids = half.map((file) => file.id)
   if (ids.length > 0)
-    await db.delete(gatherLine).where(and(eq(gatherLine.workspaceId, workspaceId), inArray(gatherLine.fileId, ids)))
+    await db.delete(gatherLine).where(and(eq(gatherLine.workspaceId, workspaceId), isAnyOf(gatherLine.fileId, ids)))
 }
 
 /** Takes the next waiting file; two readers never get the same one. */
@@ -127,7 +128,7 @@ export async function finishGatherFile(db: Db, file: GatherFile): Promise<void> 
 }
 
 export async function addGatherLines(db: Db, lines: NewGatherLine[]): Promise<void> {
-  if (lines.length > 0) await db.insert(gatherLine).values(lines)
+  for (const some of inParts(gatherLine, lines)) await db.insert(gatherLine).values(some)
 }
 
 export async function countGatherFiles(db: Db, workspaceId: string, gatherId: string) {
@@ -184,7 +185,7 @@ export async function loadGatherLines(
       and(
         eq(gatherLine.workspaceId, workspaceId),
         eq(gatherLine.gatherId, gatherId),
-        ids ? inArray(gatherLine.id, ids) : undefined,
+        ids ? isAnyOf(gatherLine.id, ids) : undefined,
       ),
     )
     .orderBy(sql`${gatherLine.folder} collate "C"`, sql`${gatherLine.path} collate "C"`, asc(gatherLine.ordinal))
@@ -208,7 +209,7 @@ export async function decideGatherLines(
       and(
         eq(gatherLine.workspaceId, where.workspaceId),
         eq(gatherLine.gatherId, where.gatherId),
-        inArray(gatherLine.id, where.ids),
+        isAnyOf(gatherLine.id, where.ids),
         sql`jsonb_array_length(${gatherLine.frames}) > 0`,
         ne(gatherLine.outcome, 'refuse'),
       ),
@@ -235,18 +236,27 @@ export async function setLineFrames(
   return changed.length > 0
 }
 
-/** Notes a line's duplicate; where the curator has not decided, the outcome follows. */
-export async function setLineDuplicate(
-  db: Db,
-  workspaceId: string,
-  id: string,
-  duplicate: Duplicate | null,
-  outcome?: Outcome,
-) {
-  await db
-    .update(gatherLine)
-    .set({ duplicate, ...(outcome ? { outcome } : {}) })
-    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.id, id)))
+/** What is found of a line: of which one it is a copy, and what follows where the curator has not decided. */
+export type FoundDuplicate = { id: string; duplicate: Duplicate | null; outcome: Outcome | null }
+
+/** Notes the duplicates of many lines in one statement. */
+export async function setLineDuplicates(db: Db, workspaceId: string, found: readonly FoundDuplicate[]): Promise<void> {
+  if (found.length === 0) return
+  await db.execute(sql`update ${gatherLine} set duplicate = nullif(found.duplicate, 'null'::jsonb),
+      outcome = coalesce(found.outcome, ${gatherLine}.outcome)
+    from jsonb_to_recordset(${JSON.stringify(found)}::jsonb) as found(id uuid, duplicate jsonb, outcome text)
+    where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.id} = found.id`)
+}
+
+/** How many lines of a ledger are to be taken in. */
+export async function countTaken(db: Db, workspaceId: string, gatherId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(gatherLine)
+    .where(
+      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), eq(gatherLine.outcome, 'take')),
+    )
+  return row?.n ?? 0
 }
 
 /** Everything new tips are compared with: the library's tips, each with the name of a brush that uses it. */

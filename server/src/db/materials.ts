@@ -1,6 +1,7 @@
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
 import { scalar } from './scalar.ts'
 import { brush, material, tip } from './schema/all.ts'
 
@@ -86,9 +87,7 @@ export async function findMaterials(
   return db
     .select()
     .from(material)
-    .where(
-      and(eq(material.workspaceId, workspaceId), eq(material.kind, kind), inArray(material.pixelSha, [...pixelShas])),
-    )
+    .where(and(eq(material.workspaceId, workspaceId), eq(material.kind, kind), isAnyOf(material.pixelSha, pixelShas)))
 }
 
 /**
@@ -97,17 +96,20 @@ export async function findMaterials(
  */
 export async function addMaterials(db: Db, workspaceId: string, materials: readonly NewMaterial[]): Promise<string[]> {
   const once = new Map(materials.map((each) => [`${each.kind} ${each.pixelSha}`, each]))
-  if (once.size === 0) return []
-  const rows = await db
-    .insert(material)
-    .values([...once.values()].map((each) => ({ workspaceId, ...each })))
-    .onConflictDoUpdate({
-      target: [material.workspaceId, material.kind, material.pixelSha],
-      set: { deletedAt: null },
-    })
-    // a row that was only updated has a transaction behind it that made it so
-    .returning({ id: material.id, isNew: sql<boolean>`xmax = 0` })
-  return rows.filter(({ isNew }) => isNew).map(({ id }) => id)
+  const added: string[] = []
+  for (const some of inParts(material, [...once.values()])) {
+    const rows = await db
+      .insert(material)
+      .values(some.map((each) => ({ workspaceId, ...each })))
+      .onConflictDoUpdate({
+        target: [material.workspaceId, material.kind, material.pixelSha],
+        set: { deletedAt: null },
+      })
+      // a row that was only updated has a transaction behind it that made it so
+      .returning({ id: material.id, isNew: sql<boolean>`xmax = 0` })
+    added.push(...rows.filter(({ isNew }) => isNew).map(({ id }) => id))
+  }
+  return added
 }
 
 export async function renameMaterial(db: Db, workspaceId: string, id: string, name: string): Promise<boolean> {

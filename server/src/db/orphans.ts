@@ -1,6 +1,7 @@
 import type { FileSha } from '@satchel/core/hashes'
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { isAnyOf } from './many.ts'
 import { isNobodys } from './picture-owners.ts'
 import { blob, blobPiece, brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 
@@ -22,7 +23,7 @@ export async function deletePicturesOf(db: Db, workspaceId: string, gone: readon
       .where(
         and(
           eq(tip.workspaceId, workspaceId),
-          inArray(tip.id, tipIds),
+          isAnyOf(tip.id, tipIds),
           sql`not exists (select 1 from ${brush} where ${brush.tipId} = ${tip.id})`,
           sql`not exists (select 1 from ${brushVersion} where ${brushVersion.workspaceId} = ${tip.workspaceId} and ${brushVersion.snapshot} ->> 'tipId' = ${tip.id}::text)`,
         ),
@@ -33,9 +34,9 @@ export async function deletePicturesOf(db: Db, workspaceId: string, gone: readon
         ? []
         : await db
             .delete(tipFrame)
-            .where(and(eq(tipFrame.workspaceId, workspaceId), inArray(tipFrame.tipId, ids)))
+            .where(and(eq(tipFrame.workspaceId, workspaceId), isAnyOf(tipFrame.tipId, ids)))
             .returning({ blobSha: tipFrame.blobSha })
-    if (ids.length > 0) await db.delete(tip).where(and(eq(tip.workspaceId, workspaceId), inArray(tip.id, ids)))
+    if (ids.length > 0) await db.delete(tip).where(and(eq(tip.workspaceId, workspaceId), isAnyOf(tip.id, ids)))
     for (const { blobSha } of frames) blobs.add(blobSha)
   }
   await deleteOrphanBlobs(db, workspaceId, [...blobs])
@@ -47,9 +48,9 @@ export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: reado
   const orphans = await db
     .select({ sha256: blob.sha256 })
     .from(blob)
-    .where(and(eq(blob.workspaceId, workspaceId), inArray(blob.sha256, [...shas]), isNobodys))
+    .where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, shas), isNobodys))
   const gone = orphans.map((row) => row.sha256)
   if (gone.length === 0) return
-  await db.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), inArray(blobPiece.sha256, gone)))
-  await db.delete(blob).where(and(eq(blob.workspaceId, workspaceId), inArray(blob.sha256, gone)))
+  await db.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), isAnyOf(blobPiece.sha256, gone)))
+  await db.delete(blob).where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, gone)))
 }

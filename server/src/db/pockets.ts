@@ -1,6 +1,7 @@
-import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
 import { brush, pocket, pocketItem, rackSet, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
@@ -76,7 +77,7 @@ export async function pinBrushes(
     const brushes = await tx
       .select({ brushId: brush.id, sizePx: brush.sizePx })
       .from(brush)
-      .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, [...ids]), isNull(brush.deletedAt)))
+      .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids), isNull(brush.deletedAt)))
     const order = new Map(ids.map((id, i) => [id, i]))
     brushes.sort((a, b) => (order.get(a.brushId) ?? 0) - (order.get(b.brushId) ?? 0))
     await insertItems(tx, workspaceId, pocketId, brushes)
@@ -98,11 +99,13 @@ async function insertItems(
     .orderBy(sql`${pocketItem.position} collate "C" desc`)
     .limit(1)
   const positions = generateNKeysBetween(last?.position ?? null, null, items.length)
-  const rows = await db
-    .insert(pocketItem)
-    .values(items.map((item, i) => ({ workspaceId, pocketId, ...item, position: positions[i] ?? '' })))
-    .returning({ id: pocketItem.id })
-  return rows.map(({ id }) => id)
+  const rows = items.map((item, i) => ({ workspaceId, pocketId, ...item, position: positions[i] ?? '' }))
+  const added: string[] = []
+  for (const some of inParts(pocketItem, rows)) {
+    const made = await db.insert(pocketItem).values(some).returning({ id: pocketItem.id })
+    added.push(...made.map(({ id }) => id))
+  }
+  return added
 }
 
 /** Adds entries to the pocket of a name, which is made where there is none. @returns The entries' ids. */
@@ -156,7 +159,7 @@ export async function updatePocketItem(
 
 export async function removePocketItems(db: Db, workspaceId: string, ids: readonly string[]): Promise<void> {
   if (ids.length === 0) return
-  await db.delete(pocketItem).where(and(eq(pocketItem.workspaceId, workspaceId), inArray(pocketItem.id, [...ids])))
+  await db.delete(pocketItem).where(and(eq(pocketItem.workspaceId, workspaceId), isAnyOf(pocketItem.id, ids)))
 }
 
 export async function removePocketItem(db: Db, workspaceId: string, id: string): Promise<boolean> {

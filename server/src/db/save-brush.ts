@@ -1,6 +1,7 @@
-import { and, eq, gte, inArray, isNull, sql } from 'drizzle-orm'
+import { and, eq, gte, isNull, sql } from 'drizzle-orm'
 import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame, StoredThumbnail } from './schema/library.ts'
@@ -32,13 +33,10 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
       )
       .returning({ id: tip.id })
     const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, tips[i]?.id ?? '') }))
-    await db
-      .insert(tipFrame)
-      .values(
-        withTips.flatMap(({ each, snapshot }) =>
-          each.frames.map((frame, ordinal) => ({ workspaceId, tipId: snapshot.tipId, ordinal, ...frame })),
-        ),
-      )
+    const frames = withTips.flatMap(({ each, snapshot }) =>
+      each.frames.map((frame, ordinal) => ({ workspaceId, tipId: snapshot.tipId, ordinal, ...frame })),
+    )
+    for (const some of inParts(tipFrame, frames)) await db.insert(tipFrame).values(some)
     const rows = await db
       .insert(brush)
       .values(
@@ -158,7 +156,7 @@ export async function tagBrushes(
     .select({ id: brush.id, snapshot: brushVersion.snapshot, version: brush.version })
     .from(brush)
     .innerJoin(brushVersion, isCurrent)
-    .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, ids), isNull(brush.deletedAt)))
+    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids), isNull(brush.deletedAt)))
   let changed = 0
   for (const { id, version, snapshot } of rows) {
     const tags = [...new Set([...snapshot.tags, ...change.add])].filter((tag) => !change.remove.includes(tag)).sort()

@@ -1,6 +1,7 @@
-import { and, asc, count, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
 import { brush, rackSet, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
@@ -132,7 +133,7 @@ export async function addToSet(
     const owned = await tx
       .select({ id: brush.id })
       .from(brush)
-      .where(and(eq(brush.workspaceId, workspaceId), inArray(brush.id, [...brushIds])))
+      .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, brushIds)))
     const ours = new Set(owned.map((row) => row.id))
     const kept = brushIds.filter((id) => ours.has(id))
     return addItems(tx, workspaceId, setId, kept)
@@ -154,9 +155,12 @@ export async function addItems(
     .limit(1)
   const positions = generateNKeysBetween(last?.position ?? null, null, brushIds.length)
   const rows = brushIds.map((brushId, i) => ({ workspaceId, setId, brushId, position: positions[i] ?? '' }))
-  if (rows.length === 0) return 0
-  const added = await db.insert(setItem).values(rows).onConflictDoNothing().returning({ id: setItem.brushId })
-  return added.length
+  let added = 0
+  for (const some of inParts(setItem, rows)) {
+    const made = await db.insert(setItem).values(some).onConflictDoNothing().returning({ id: setItem.brushId })
+    added += made.length
+  }
+  return added
 }
 
 export async function removeFromSet(
@@ -169,7 +173,7 @@ export async function removeFromSet(
   if (found.length === 0) return undefined
   const rows = await db
     .delete(setItem)
-    .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId), inArray(setItem.brushId, [...brushIds])))
+    .where(and(eq(setItem.workspaceId, workspaceId), eq(setItem.setId, setId), isAnyOf(setItem.brushId, brushIds)))
     .returning({ id: setItem.brushId })
   return rows.length
 }
@@ -209,6 +213,6 @@ export async function listSetBrushes(db: Db, workspaceId: string, setIds: readon
     .select({ setId: setItem.setId, brushId: setItem.brushId })
     .from(setItem)
     .innerJoin(brush, eq(brush.id, setItem.brushId))
-    .where(and(eq(setItem.workspaceId, workspaceId), inArray(setItem.setId, [...setIds]), isNull(brush.deletedAt)))
+    .where(and(eq(setItem.workspaceId, workspaceId), isAnyOf(setItem.setId, setIds), isNull(brush.deletedAt)))
     .orderBy(sql`${setItem.position} collate "C"`, asc(setItem.brushId))
 }

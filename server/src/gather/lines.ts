@@ -75,8 +75,10 @@ async function insertLine(db: Db, reader: Reader, head: LineHead, content: LineC
   ])
 }
 
-const tell = ({ deps, file }: Reader) =>
-  deps.events.publish({ workspaceId: file.workspaceId, topic: 'gather', id: file.gatherId })
+/** Tells of new lines, many of them at once; the end of each file is told in any case. */
+async function tell({ deps, progress, file: { workspaceId, gatherId } }: Reader): Promise<void> {
+  if (progress.isDue(Date.now())) await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
+}
 
 export function splitPath(path: string): { folder: string; base: string } {
   const slash = path.lastIndexOf('/')

@@ -5,14 +5,24 @@ import type { JobContext } from '../queue/queue.ts'
 /** Where a line stands in the ledger, and the set it would go to. */
 export type LineHead = { folder: string; path: string; setName: string }
 
+const TELL_MS = 300
+
 /** How far reading is, in pictures: a loose file counts one, an archive all that is in it. */
 export class ReadingProgress {
   #total = 0
   #done = 0
+  #toldAt = 0
   readonly #tell: (done: number, total: number) => void
 
   constructor(tell: (done: number, total: number) => void) {
     this.#tell = tell
+  }
+
+  /** Whether it is time again to tell of new lines: not more often than a page can follow. */
+  isDue(now: number): boolean {
+    if (now - this.#toldAt < TELL_MS) return false
+    this.#toldAt = now
+    return true
   }
 
   /** Some that were not known of before. */

@@ -2,7 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
 import * as v from 'valibot'
-import { findOpenGather, listGatherLines } from '../db/gathers.ts'
+import { countTaken, findOpenGather } from '../db/gathers.ts'
 import { countBrushes } from '../db/list-brushes.ts'
 import { hideStarters, isStarterHidden } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
@@ -19,11 +19,7 @@ export const workspaceRoutes = ({ db, pool, events, stopping }: AppDeps) =>
       const workspaceId = c.get('workspaceId')
       const gather = await findOpenGather(db, workspaceId)
       const [waiting, brushes, out] = await Promise.all([
-        gather
-          ? listGatherLines(db, workspaceId, gather.id).then(
-              (lines) => lines.filter((line) => line.outcome === 'take').length,
-            )
-          : 0,
+        gather ? countTaken(db, workspaceId, gather.id) : 0,
         countBrushes(pool, workspaceId, {}),
         countOut(db, workspaceId),
       ])

@@ -1,0 +1,19 @@
+import { type Column, getTableColumns, type SQL, sql } from 'drizzle-orm'
+import type { PgTable } from 'drizzle-orm/pg-core'
+
+/** Parameters of one statement: the protocol counts them in 16 bits (PostgreSQL manual, "Message Formats", Bind). */
+const PARAMETERS_MAX = 65_535
+/** Rows of one statement: more make it no quicker, and its text long. */
+const ROWS_MAX = 1000
+
+/** Whether a column is one of a list of any length: the list goes as one parameter. */
+export function isAnyOf(column: Column, values: readonly string[]): SQL {
+  return sql`${column} = any(${sql.param(values)}::${sql.raw(column.getSQLType())}[])`
+}
+
+/** Rows in parts that one statement can insert, however many columns the table has. */
+export function* inParts<Row>(table: PgTable, rows: readonly Row[]): Generator<Row[]> {
+  const columns = Object.keys(getTableColumns(table)).length
+  const size = Math.min(ROWS_MAX, Math.floor(PARAMETERS_MAX / columns))
+  for (let at = 0; at < rows.length; at += size) yield rows.slice(at, at + size)
+}
