@@ -6,7 +6,7 @@ import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
-import { isDatabaseAway, Problem } from './errors.ts'
+import { isDatabaseAway, isUnfitValue, Problem } from './errors.ts'
 import { CLIENT_ADDRESS_HEADER } from './people/auth.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
@@ -86,10 +86,17 @@ export function createApp(deps: AppDeps) {
   app.all('/api/auth/sign-up/*', () => {
     throw new Problem(403, 'Accounts are made by the owner of the workspace.')
   })
-  app.on(['GET', 'POST'], '/api/auth/*', (c) => {
+  // Of what the auth library could answer, only what the page asks for: the rest shows sessions, or takes anything.
+  app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-out'], async (c) => {
     const headers = new Headers(c.req.raw.headers)
     headers.set(CLIENT_ADDRESS_HEADER, clientAddress(c))
-    return deps.auth.handler(new Request(c.req.raw, { headers }))
+    const isLeaving = c.req.path.endsWith('/sign-out')
+    const left = isLeaving ? await deps.auth.api.getSession({ headers: c.req.raw.headers }) : null
+    const answer = await deps.auth.handler(new Request(c.req.raw, { headers }))
+    if (left) deps.events.endSession(left.session.id)
+    if (isLeaving || !answer.ok) return answer
+    // the cookie says who it is; a token in the text would be readable by scripts
+    return new Response('{"ok":true}', { status: 200, headers: answer.headers })
   })
 
   const api = mountApi(app, deps)
@@ -140,6 +147,11 @@ function describe(error: Error): { status: number; detail: string } {
   if (error instanceof Problem) return { status: error.status, detail: error.message }
   if (isDatabaseAway(error))
     return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
+  if (isUnfitValue(error))
+    return {
+      status: 422,
+      detail: 'A value of this request cannot be stored; nothing was changed. Check it and try again.',
+    }
   if (error instanceof LimitError) return { status: 413, detail: `${error.message}.` }
   if (error instanceof FormatError) return { status: 422, detail: `${error.message}.` }
   if (error instanceof HTTPException)

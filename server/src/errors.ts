@@ -17,12 +17,18 @@ const AWAY_CODE = /^(08...|57P0[1-5]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOTFOU
 const AWAY_SENTENCE =
   /^(Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error|Cannot use a pool after calling end)/
 
-/** Whether something failed because the database does not answer, by the error or what caused it. */
-export function isDatabaseAway(error: unknown): boolean {
+/** Whether an error, or one that caused it, is such a one. */
+function isCausedBy(error: unknown, isSuch: (error: Error, code: string) => boolean): boolean {
   for (let at = error; at instanceof Error; at = at.cause) {
-    if ('code' in at && typeof at.code === 'string' && AWAY_CODE.test(at.code)) return true
-    if (AWAY_SENTENCE.test(at.message)) return true
-    if (at instanceof AggregateError && at.errors.some(isDatabaseAway)) return true
+    if (isSuch(at, 'code' in at && typeof at.code === 'string' ? at.code : '')) return true
+    if (at instanceof AggregateError && at.errors.some((each) => isCausedBy(each, isSuch))) return true
   }
   return false
 }
+
+/** Whether something failed because the database does not answer. */
+export const isDatabaseAway = (error: unknown): boolean =>
+  isCausedBy(error, ({ message }, code) => AWAY_CODE.test(code) || AWAY_SENTENCE.test(message))
+
+/** Whether the database could not take a value: class 22, data exceptions. */
+export const isUnfitValue = (error: unknown): boolean => isCausedBy(error, (_, code) => /^22...$/.test(code))

@@ -105,6 +105,20 @@ export class EventBus {
     }
   }
 
+  /** Tells this server's live streams that somebody has signed out; those of others look for themselves. */
+  endSession(sessionId: string): void {
+    this.#emitter.emit('session', sessionId)
+  }
+
+  /** @returns How to stop listening. */
+  onSessionEnd(sessionId: string, listener: () => void): () => void {
+    const filtered = (ended: string) => {
+      if (ended === sessionId) listener()
+    }
+    this.#emitter.on('session', filtered)
+    return () => this.#emitter.off('session', filtered)
+  }
+
   async close(): Promise<void> {
     this.#closed = true
     clearTimeout(this.#retry)

@@ -84,6 +84,42 @@ describe('accounts', () => {
     expect(tries.at(-1)).toBe(429)
   })
 
+  it('shows no token but in the cookie, and of the auth library only signing in and out', async () => {
+    const other = await startTestServer(inject('databaseUrl'))
+    try {
+      const { cookie } = await other.owner('ann@test.example')
+      const headers = { origin: other.url, cookie, 'content-type': 'application/json' }
+      const signedIn = await fetch(`${other.url}/api/auth/sign-in/email`, {
+        ...{ method: 'POST', headers },
+        body: JSON.stringify({ email: 'ann@test.example', password: 'marsh-samphire-9' }),
+      })
+      expect(await signedIn.json()).toEqual({ ok: true })
+      for (const path of ['get-session', 'list-sessions', 'update-user', 'change-email', 'delete-user', 'error'])
+        for (const method of ['GET', 'POST'])
+          expect([path, (await fetch(`${other.url}/api/auth/${path}`, { method, headers })).status]).toEqual([
+            path,
+            404,
+          ])
+    } finally {
+      await other.close()
+    }
+  })
+
+  it('ends the live stream of those who sign out', async () => {
+    const other = await startTestServer(inject('databaseUrl'))
+    try {
+      const [ann, ben] = [await other.owner(), await other.owner()]
+      const streams = await Promise.all([ann, ben].map((who) => who.request('/api/workspace/events')))
+      const [annEnds, benEnds] = streams.map((each) => each.text().then(() => 'ended'))
+      await ann.post('/api/auth/sign-out', {})
+      expect(await annEnds).toBe('ended')
+      expect(await Promise.race([benEnds, ben.json('/api/sets')])).toEqual({ sets: [] })
+      expect((await ann.request('/api/sets')).status).toBe(401)
+    } finally {
+      await other.close()
+    }
+  })
+
   it('keeps workspaces apart', async () => {
     const other = await startTestServer(inject('databaseUrl'))
     try {

@@ -11,6 +11,7 @@ export type SignedIn = {
     role: 'owner' | 'editor' | 'viewer'
     person: { id: string; name: string; email: string }
     workspaceName: string
+    sessionId: string
   }
 }
 
@@ -24,6 +25,7 @@ export const signedIn = ({ auth, db }: Pick<AppDeps, 'auth' | 'db'>) =>
     c.set('workspaceId', membership.workspaceId)
     c.set('workspaceName', membership.workspace)
     c.set('role', membership.role)
+    c.set('sessionId', session.session.id)
     c.set('person', { id: session.user.id, name: session.user.name, email: session.user.email })
     if (membership.role === 'viewer' && !isRead(c.req.method))
       throw new Problem(403, 'You may look but not change things here; ask the owner to make you an editor.')

@@ -13,7 +13,7 @@ import { notFound, Problem } from '../errors.ts'
 import { saveThumbnail } from '../library/save-thumbnail.ts'
 import { strokePicture, thumbnailPicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { Id, Line, Name, Ordinal, Tags, valid, whole } from './validate.ts'
+import { Count, Id, Line, Name, Ordinal, Tags, valid, whole } from './validate.ts'
 
 const TIP_SIDE_PX = 88 // twice what a list line shows
 
@@ -23,9 +23,9 @@ const Save = v.object({
   licence: Line,
   tags: Tags,
   recipe: v.unknown(),
-  from: v.pipe(v.number(), v.integer(), v.minValue(1)),
+  from: Count,
 })
-const Version = v.object({ ordinal: v.pipe(v.number(), v.integer(), v.minValue(1)) })
+const Version = v.object({ ordinal: Count })
 const Picture = v.object({
   w: whole(480, 1600),
   h: whole(60, 1200),
@@ -33,7 +33,7 @@ const Picture = v.object({
   /** A version of the brush other than the current one. */
   version: v.optional(Ordinal),
 })
-const Swap = v.object({ tipFrom: v.pipe(v.string(), v.uuid()), from: v.pipe(v.number(), v.integer(), v.minValue(1)) })
+const Swap = v.object({ tipFrom: v.pipe(v.string(), v.uuid()), from: Count })
 /** `picture` is the PNG of a region or of words. */
 const ThumbnailForm = v.object({
   from: Ordinal,

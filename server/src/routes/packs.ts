@@ -17,11 +17,11 @@ import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Line, Name, valid } from './validate.ts'
+import { Id, Line, Name, someOf, valid } from './validate.ts'
 
 const Uuid = v.pipe(v.string(), v.uuid())
 const NewPack = v.object({ title: Name, maker: v.optional(Line, ''), licence: v.optional(Line, '') })
-const Change = v.object({
+const Change = someOf({
   title: v.optional(Name),
   maker: v.optional(Line),
   licence: v.optional(Line),

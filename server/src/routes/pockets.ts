@@ -13,12 +13,12 @@ import {
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Line, Name, valid } from './validate.ts'
+import { Id, Ids, Line, Name, someOf, valid } from './validate.ts'
 
 const uuid = v.pipe(v.string(), v.uuid())
 const New = v.object({ name: Name, setId: v.optional(uuid) })
 const Item = v.object({ id: uuid, itemId: uuid })
-const ItemChange = v.object({
+const ItemChange = someOf({
   sizePx: v.optional(v.pipe(v.number(), v.minValue(SIZE_MIN_PX), v.maxValue(SIZE_MAX_PX))),
   label: v.optional(Line),
 })

@@ -4,9 +4,9 @@ import { addToSet, copySet, createSet, listSets, moveSet, removeFromSet, updateS
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, valid } from './validate.ts'
+import { Id, Ids, Name, someOf, valid } from './validate.ts'
 
-const Change = v.object({ name: v.optional(Name), hidden: v.optional(v.boolean()) })
+const Change = someOf({ name: v.optional(Name), hidden: v.optional(v.boolean()) })
 const After = v.object({ afterId: v.nullable(v.pipe(v.string(), v.uuid())) })
 
 /** The rack of sets. */

@@ -1,8 +1,20 @@
 import { vValidator } from '@hono/valibot-validator'
+import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { ValidationTargets } from 'hono'
 import * as v from 'valibot'
 import { Problem } from '../errors.ts'
+
+/** NUL cannot be kept in a text of the database, and half a character of UTF-16 in none at all. */
+function holdsWhatCannotBeStored(value: unknown): boolean {
+  if (typeof value === 'string') return value.includes('\u0000') || /\p{Surrogate}/u.test(value)
+  if (Array.isArray(value)) return value.some(holdsWhatCannotBeStored)
+  if (typeof value === 'object' && value !== null && !(value instanceof Blob))
+    return Object.entries(value).some((entry) => entry.some(holdsWhatCannotBeStored))
+  return false
+}
+
+const cleanLine = (text: string) => toOneLine(text, Number.POSITIVE_INFINITY)
 
 /** Checks a part of the request against a schema; what fails is answered with one sentence. */
 export const valid = <Target extends keyof ValidationTargets, Schema extends v.GenericSchema>(
@@ -10,27 +22,42 @@ export const valid = <Target extends keyof ValidationTargets, Schema extends v.G
   schema: Schema,
 ) =>
   vValidator(target, schema, (result) => {
-    if (result.success) return
+    if (result.success) {
+      if (holdsWhatCannotBeStored(result.output))
+        throw new Problem(422, 'It holds characters that no text may have (NUL or half a character). Take them out.')
+      return
+    }
     const [issue] = result.issues as [v.BaseIssue<unknown>, ...v.BaseIssue<unknown>[]]
     const where = v.getDotPath(issue as never)
     throw new Problem(422, `${where ? `${where}: ` : ''}${issue.message}. Change it and try again.`)
   })
 
 export const Id = v.object({ id: v.pipe(v.string(), v.uuid()) })
+/** A name as it is kept: on one line, without what nobody sees. */
 export const Name = v.pipe(
   v.string(),
-  v.trim(),
+  v.transform(cleanLine),
   v.nonEmpty('a name is needed'),
   v.maxLength(NAME_MAX_CHARS, `a name may have ${NAME_MAX_CHARS} characters`),
 )
 export const Line = v.pipe(
   v.string(),
-  v.trim(),
+  v.transform(cleanLine),
   v.maxLength(NAME_MAX_CHARS, `it may have ${NAME_MAX_CHARS} characters`),
 )
 export const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))
 const TAGS_MAX = 30
 export const Tags = v.pipe(v.array(Name), v.maxLength(TAGS_MAX))
-/** A whole number above 0 out of an address or a form. */
-export const Ordinal = v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(1))
+/** The largest number of the database's integers. */
+const INTEGER_MAX = 2 ** 31 - 1
+/** A whole number above 0 in a body. */
+export const Count = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(INTEGER_MAX))
+/** The same out of an address or a form. */
+export const Ordinal = v.pipe(v.string(), v.transform(Number), Count)
+/** A change of some of an object's parts: of one at least. */
+export const someOf = <Entries extends v.ObjectEntries>(entries: Entries) =>
+  v.pipe(
+    v.object(entries),
+    v.check((change) => Object.keys(change).length > 0, 'it names nothing to change'),
+  )
 export const whole = (fallback: number, max: number) => v.optional(v.pipe(Ordinal, v.maxValue(max)), String(fallback))

@@ -13,7 +13,7 @@ import { valid } from './validate.ts'
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ db, pool, events, stopping }: AppDeps) =>
+export const workspaceRoutes = ({ auth, db, pool, events, stopping }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -39,13 +39,22 @@ export const workspaceRoutes = ({ db, pool, events, stopping }: AppDeps) =>
           ({ topic, id }) => void stream.writeSSE({ event: topic, data: JSON.stringify({ id: id ?? null }) }),
           () => void hello(), // a page that hears it again takes everything anew
         )
-        stream.onAbort(stop)
-        await hello()
-        while (!stream.aborted && !stream.closed) {
-          const isStopping = await sleep(PING_MS, false, { signal: stopping }).catch(() => true)
-          if (isStopping) break
-          await stream.writeSSE({ event: 'ping', data: '{}' })
+        const ended = new AbortController()
+        const unlisten = events.onSessionEnd(c.get('sessionId'), () => ended.abort())
+        const over = AbortSignal.any([stopping, ended.signal])
+        stream.onAbort(() => ended.abort())
+        // a database that is away for a moment ends no stream
+        const isSignedIn = () => auth.api.getSession({ headers: c.req.raw.headers }).then(Boolean, () => true)
+        try {
+          await hello()
+          while (!stream.aborted && !stream.closed) {
+            const isOver = await sleep(PING_MS, false, { signal: over }).catch(() => true)
+            if (isOver || !(await isSignedIn())) break
+            await stream.writeSSE({ event: 'ping', data: '{}' })
+          }
+        } finally {
+          unlisten()
+          stop()
         }
-        stop()
       }),
     )

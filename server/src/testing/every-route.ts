@@ -1,0 +1,140 @@
+import { defaultRecipe } from '@satchel/core/brush/recipe'
+import { gatherFiles } from './gather.ts'
+import type { Person, TestServer } from './test-server.ts'
+import { blotPng } from './tips.ts'
+
+/** Routes that anybody may ask: signing in, and the pages behind a link. */
+const OPEN = /^\/api\/(session|h|auth)(\/|$)/
+
+export type Route = { method: string; path: string }
+
+export type Ids = Record<
+  | 'set'
+  | 'brush'
+  | 'tuft'
+  | 'pack'
+  | 'release'
+  | 'handOut'
+  | 'gather'
+  | 'line'
+  | 'material'
+  | 'pocket'
+  | 'item'
+  | 'job'
+  | 'blob',
+  string
+>
+
+/** The owner's own things, one of each kind; the library has brushes, a grain, a pack and a hand-out. */
+export async function collectIds(owner: Person): Promise<Ids> {
+  type Rows = { id: string }[]
+  const first = (rows: Rows | undefined) => rows?.[0]?.id ?? ''
+  const { sets } = await owner.json<{ sets: Rows }>('/api/sets')
+  const { brushes } = await owner.json<{ brushes: Rows }>('/api/brushes')
+  const { packs } = await owner.json<{ packs: Rows }>('/api/packs')
+  const pack = await owner.json<{ releases: Rows; handOuts: Rows }>(`/api/packs/${first(packs)}`)
+  const { materials } = await owner.json<{ materials: Rows }>('/api/materials')
+  await owner.post('/api/pockets', { name: 'Mine', setId: first(sets) })
+  const { pockets } = await owner.json<{ pockets: { id: string; items: Rows }[] }>('/api/pockets')
+  const { id: gather, ledger } = await gatherFiles(owner, { 'again/leaf.png': blotPng(3) })
+  const { jobs } = await owner.json<{ jobs: Rows }>('/api/jobs')
+  const brush = await owner.json<{ pictures: { blobSha: string }[] }>(`/api/brushes/${first(brushes)}`)
+  return {
+    set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
+    release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines),
+    material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
+    blob: brush.pictures[0]?.blobSha ?? '',
+  } // biome-ignore format: a table
+}
+
+/** Every route of the server behind the sign-in, as the server itself lists them. */
+function listRoutes(server: TestServer): Route[] {
+  const all = server.parts.app.routes.filter(
+    ({ method, path }) => method !== 'ALL' && path.startsWith('/api/') && !OPEN.test(path),
+  )
+  return [...new Map(all.map(({ method, path }) => [`${method} ${path}`, { method, path }])).values()]
+}
+
+/** The owner's own things in the place of a route's parameters. */
+const fillWith =
+  (ids: Ids) =>
+  (path: string): string => {
+    const kinds: [RegExp, keyof Ids][] = [
+    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
+    [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'],
+  ] // biome-ignore format: a table
+    const kind = kinds.find(([begins]) => begins.test(path))?.[1]
+    return path
+      .replace(':id', kind ? ids[kind] : ':id')
+      .replace(':itemId', ids.item)
+      .replace(':ordinal', '1')
+      .replace(':sha', ids.blob)
+  }
+
+/** A body that the owner could send to a route with success; most need one. */
+const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
+  const some = { ids: [ids.brush] }
+  const bodies: Record<string, Record<string, unknown>> = {
+    'POST /api/sets': { name: 'New' },
+    'PATCH /api/sets/:id': { name: 'Theirs' },
+    'POST /api/sets/:id/move': { afterId: null },
+    'POST /api/sets/:id/copy': { name: 'Copy' },
+    'POST /api/sets/:id/brushes': some,
+    'POST /api/sets/:id/remove': some,
+    'POST /api/brushes/bin': some,
+    'POST /api/brushes/bring-back': some,
+    'POST /api/brushes/tags': { ...some, add: ['theirs'] },
+    'PUT /api/brushes/:id': { name: 'Theirs', maker: '', licence: '', tags: [], recipe: defaultRecipe(), from: 1 },
+    'POST /api/brushes/:id/version': { ordinal: 1 },
+    'PATCH /api/brushes/:id/versions/:ordinal': { label: 'theirs' },
+    'POST /api/brushes/:id/copy': { name: 'Copy' },
+    'POST /api/brushes/:id/tip': { tipFrom: ids.tuft, from: 1 },
+    'POST /api/gathers/:id/decide': { ids: [ids.line], outcome: 'skip' },
+    'POST /api/gathers/:id/shrink': { ids: [ids.line], smaller: true },
+    'PATCH /api/materials/:id': { name: 'Theirs' },
+    'POST /api/pockets': { name: 'Taken', setId: ids.set },
+    'PATCH /api/pockets/:id': { name: 'Theirs' },
+    'POST /api/pockets/:id/items': some,
+    'PATCH /api/pockets/:id/items/:itemId': { label: 'theirs' },
+    'POST /api/pockets/:id/items/:itemId/move': { afterId: null },
+    'POST /api/packs': { title: 'New' },
+    'PATCH /api/packs/:id': { title: 'Theirs' },
+    'PUT /api/packs/:id/sets': { setIds: [] },
+    'POST /api/packs/:id/releases': { version: '9.0.0', notes: '' },
+    'POST /api/packs/:id/hand-outs': { releaseId: ids.release, name: 'Theirs' },
+  }
+  return bodies[key] ?? {}
+}
+
+/** All routes behind the sign-in, and how to ask them as the owner could. */
+export function everyRoute(server: TestServer, ids: Ids) {
+  const fill = fillWith(ids)
+  return {
+    routes: listRoutes(server),
+    fill,
+    bodyOf: ({ method, path }: Route) => bodyOf(ids, `${method} ${path}`),
+    /** @param body By default one that the owner could send with success. */
+    async ask(
+      person: Person,
+      { method, path }: Route,
+      body: Record<string, unknown> = bodyOf(ids, `${method} ${path}`),
+    ): Promise<Response> {
+      const address = fill(path) + (path.endsWith('/files') ? '?path=x.png' : '')
+      if (method === 'GET') return person.request(address)
+      if (`${method} ${path}`.endsWith('/thumbnail')) {
+        const form = new FormData()
+        form.set('from', '1')
+        form.set('thumbnail', '{"from":"frame","frame":0}')
+        return person.request(address, { method, body: form })
+      }
+      if (path.endsWith('/files')) return person.request(address, { method, body: new Uint8Array(blotPng(9)) })
+      return person.request(address, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    },
+  }
+}
+export type EveryRoute = ReturnType<typeof everyRoute>
