@@ -12,11 +12,11 @@ it('says where and why something failed, and no value that it was about', () => 
     },
   )
   Object.assign(failed, { params: ['s3cret'] })
-  log.error({ err: failed, path: '/api/h/s3cret/download?part=1', method: 'GET' }, 'request failed')
+  log.error({ err: failed, path: '/api/h/s3cret/download/s3cret?part=1', method: 'GET' }, 'request failed')
   const said = lines.join('')
   expect(said).not.toMatch(/s3cret|ida@/)
   expect(JSON.parse(said)).toMatchObject({
-    ...{ path: '/api/h/[hidden]/download?part=1', method: 'GET', msg: 'request failed' },
+    ...{ path: '/api/h/[hidden]/download/[hidden]?part=1', method: 'GET', msg: 'request failed' },
     err: { message: expect.stringContaining('from "session"'), cause: { code: 'ECONNREFUSED' } },
   })
   expect(JSON.parse(said).err.stack).toContain('log.test.ts')

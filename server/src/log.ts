@@ -1,6 +1,6 @@
 import pino, { type DestinationStream, type Logger } from 'pino'
 
-const SECRET_PATH = /(\/(?:api\/)?h\/)[^/?#]+/g
+const SECRET_PATH = /(\/(?:api\/)?h\/|\/download\/)[^/?#]+/g
 const HIDDEN = '[hidden]'
 
 /** A path as it may stand in the log: the token of a hand-out's link is a secret. */

@@ -268,8 +268,27 @@ export async function findHandOutByToken(db: Db, tokenHash: string) {
   return row
 }
 
-/** Counts a download against the limit, and notes it. @returns Whether one was left. */
-export async function takeDownload(db: Db, { workspaceId, id }: { workspaceId: string; id: string }): Promise<boolean> {
+/** Whether a download was granted under a name, and not longer ago than it may be gone on with. */
+export async function isGranted(db: Db, { id }: { id: string }, grantHash: string): Promise<boolean> {
+  const granted = await db
+    .select({ id: delivery.id })
+    .from(delivery)
+    .where(
+      and(
+        eq(delivery.handOutId, id),
+        eq(delivery.grantHash, grantHash),
+        sql`${delivery.at} > now() - interval '1 hour'`,
+      ),
+    )
+  return granted.length > 0
+}
+
+/** Counts a download against the limit, and notes the name it is granted under. @returns Whether one was left. */
+export async function takeDownload(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<boolean> {
   return db.transaction(async (tx) => {
     const counted = await tx
       .update(handOut)
@@ -277,7 +296,7 @@ export async function takeDownload(db: Db, { workspaceId, id }: { workspaceId: s
       .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.id, id), isOut))
       .returning({ id: handOut.id })
     if (counted.length === 0) return false
-    await tx.insert(delivery).values({ workspaceId, handOutId: id })
+    await tx.insert(delivery).values({ workspaceId, handOutId: id, grantHash })
     return true
   })
 }

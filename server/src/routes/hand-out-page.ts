@@ -5,16 +5,17 @@ import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { Db } from '../db/database.ts'
-import { findHandOutByToken, type HandOut, type Release, takeDownload } from '../db/packs.ts'
+import { findHandOutByToken, type HandOut, isGranted, type Release, takeDownload } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { sendFile } from '../hand-out/send-file.ts'
-import { hashToken } from '../hand-out/token.ts'
+import { createToken, hashToken } from '../hand-out/token.ts'
 import { strokePicture } from '../pictures/renders.ts'
 import { immutablePng } from './context.ts'
 import { valid } from './validate.ts'
 
 const Token = v.object({ token: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
+const Grant = v.object({ ...Token.entries, grant: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
 const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: v.pipe(v.string(), v.uuid()) })
 const STROKE = { width: 480, height: 72 }
 
@@ -67,44 +68,46 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       return immutablePng(c, key, png)
     })
     .get('/:token/download', valid('param', Token), async (c) => {
-      const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
-      if (!release.zipSha || release.zipBytes === null)
-        throw new Problem(409, 'This download is still being prepared; try again in a minute.')
-      const etag = `"${release.zipSha}"`
-      const fresh = c.req.header('if-none-match') === etag
-      if (!fresh) await countDownload(db, handOut, { method: c.req.method, range: c.req.header('range') })
-      const fileName = `${toFileName(release.manifest.title)} ${release.version}.zip`
-      const headers = {
-        'content-type': 'application/zip',
-        'content-disposition': createDisposition(fileName),
-        'cache-control': 'private, no-cache',
-        'x-content-type-options': 'nosniff',
-        'referrer-policy': 'no-referrer',
-      }
-      // The framework makes a new answer of a HEAD, so Node's own cannot have been used for it.
+      const { token } = c.req.valid('param')
+      const { handOut, release } = await openHandOut(db, token)
+      const { headers, etag } = toFile(release)
+      // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
       if (c.req.method === 'HEAD') {
-        return c.body(null, 200, {
-          ...headers,
-          etag,
-          'accept-ranges': 'bytes',
-          'content-length': String(release.zipBytes),
-        })
+        checkLeft(handOut)
+        return c.body(null, 200, { ...headers, etag, 'content-length': String(release.zipBytes) })
       }
-      const path = await blobs.path(handOut.workspaceId, release.zipSha)
-      await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: release.zipBytes, etag, headers })
+      // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
+      const grant = createToken()
+      if (!(await takeDownload(db, handOut, hashToken(grant)))) throw usedUp()
+      c.header('cache-control', 'no-store')
+      return c.redirect(`/api/h/${encodeURIComponent(token)}/download/${grant}`)
+    })
+    .get('/:token/download/:grant', valid('param', Grant), async (c) => {
+      const { token, grant } = c.req.valid('param')
+      const { handOut, release } = await openHandOut(db, token)
+      if (!(await isGranted(db, handOut, hashToken(grant))))
+        throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
+      const { zipSha, zipBytes, headers, etag } = toFile(release)
+      if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(zipBytes) })
+      const path = await blobs.path(handOut.workspaceId, zipSha)
+      await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: zipBytes, etag, headers })
       return RESPONSE_ALREADY_SENT
     })
 }
 
-/** A look ahead costs nothing, and going on after a break in the middle belongs to the download already counted. */
-async function countDownload(
-  db: Db,
-  handOut: HandOut,
-  request: { method: string; range: string | undefined },
-): Promise<void> {
-  const resumes = /^bytes=[1-9]/.test(request.range ?? '') && handOut.downloads > 0
-  if (request.method === 'HEAD' || resumes) return
-  if (!(await takeDownload(db, handOut))) throw usedUp()
+/** @throws {Problem} 409 while it is still being built. */
+function toFile({ zipSha, zipBytes, manifest, version }: Release) {
+  if (!zipSha || zipBytes === null)
+    throw new Problem(409, 'This download is still being prepared; try again in a minute.')
+  const headers = {
+    'content-type': 'application/zip',
+    'content-disposition': createDisposition(`${toFileName(manifest.title)} ${version}.zip`),
+    'cache-control': 'private, no-cache',
+    'x-content-type-options': 'nosniff',
+    'referrer-policy': 'no-referrer',
+    'accept-ranges': 'bytes',
+  }
+  return { zipSha, zipBytes, headers, etag: `"${zipSha}"` }
 }
 
 /** The hand-out behind a link that still works; otherwise says which way it is dead, and nothing about the pack. */

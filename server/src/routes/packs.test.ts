@@ -206,15 +206,47 @@ describe('a hand-out', () => {
     const bytes = new Uint8Array(await whole.arrayBuffer())
     const etag = whole.headers.get('etag') ?? ''
     expect(Number(whole.headers.get('content-length'))).toBe(bytes.length)
-    expect((await fetchZip(token, { headers: { 'if-none-match': etag } })).status).toBe(304)
-    const rest = await fetchZip(token, { headers: { range: 'bytes=1000-', 'if-range': etag } })
+    const goOn = (init: RequestInit) => fetch(whole.url, init) // where the link has led to
+    expect((await goOn({ headers: { 'if-none-match': etag } })).status).toBe(304)
+    const rest = await goOn({ headers: { range: 'bytes=1000-', 'if-range': etag } })
     expect(rest.status).toBe(206)
     expect(rest.headers.get('content-range')).toBe(`bytes 1000-${bytes.length - 1}/${bytes.length}`)
     expect(new Uint8Array(await rest.arrayBuffer())).toEqual(bytes.subarray(1000))
-    expect((await fetchZip(token, { headers: { range: `bytes=${bytes.length}-` } })).status).toBe(416)
+    expect((await goOn({ headers: { range: `bytes=${bytes.length}-` } })).status).toBe(416)
     expect((await fetchZip(token, { method: 'HEAD' })).headers.get('accept-ranges')).toBe('bytes')
     const counted = (await pack()).handOuts.find((each) => each.id === id)?.downloads
     expect(counted).toBe(1) // what is still fresh, resuming and looking ahead count nothing
+  })
+
+  it.each([
+    [{}],
+    [{ range: 'bytes=1-0' }],
+    [{ range: 'bytes=1-2,0-99999999' }],
+    [{ range: 'bytes=1x' }],
+    [{ range: 'bytes=1-' }],
+    [{ range: 'bytes=5-', 'if-range': '"other"' }],
+    [{ 'if-none-match': 'same' }],
+  ])('gives nothing of a used-up link, whatever is asked of it: %o', async (headers) => {
+    const { token } = await handOut({ downloadLimit: 1 })
+    const first = await fetchZip(token)
+    await first.arrayBuffer()
+    const same = first.headers.get('etag') ?? ''
+    const asked = Object.fromEntries(Object.entries(headers).map(([k, value]) => [k, value === 'same' ? same : value]))
+    for (const method of ['GET', 'HEAD'])
+      expect([method, (await fetchZip(token, { method, headers: asked })).status]).toEqual([method, 410])
+    expect((await fetch(first.url, { headers: { range: 'bytes=5-9' } })).status).toBe(206)
+  })
+
+  it('lets a download be gone on with for an hour, by its own address alone', async () => {
+    const { token, id } = await handOut({ downloadLimit: 1 })
+    const { url } = await fetchZip(token)
+    expect((await fetch(url.replace(/[^/]+$/, 'x'.repeat(32)))).status).toBe(410)
+    const { token: other } = await handOut()
+    expect((await fetch(url.replace(token, other))).status).toBe(410)
+    await server.parts.deps.db.execute(
+      sql`update delivery set at = now() - interval '61 minutes' where hand_out_id = ${id}`,
+    )
+    expect((await fetch(url)).status).toBe(410)
   })
 
   it.each([

@@ -91,7 +91,7 @@ export const handOut = pgTable(
   (t) => [index('hand_out_release').on(t.releaseId)],
 )
 
-/** What was fetched through a hand-out, and when. */
+/** What was fetched through a hand-out, and when. `grantHash` names the download, which its holder may go on with for a while. */
 export const delivery = pgTable(
   'delivery',
   {
@@ -101,6 +101,7 @@ export const delivery = pgTable(
       .notNull()
       .references(() => handOut.id, { onDelete: 'cascade' }),
     at: createdAt(),
+    grantHash: text(),
   },
-  (t) => [index('delivery_hand_out').on(t.handOutId, t.at)],
+  (t) => [index('delivery_hand_out').on(t.handOutId, t.at), uniqueIndex('delivery_grant').on(t.grantHash)],
 )
