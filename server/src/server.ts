@@ -17,6 +17,7 @@ import { createAuth } from './people/auth.ts'
 import { BlobStore } from './pictures/blob-store.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
+import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
 import { giveStarters } from './starter/give-starters.ts'
 import { createWorkerPool } from './workers/pool.ts'
 
@@ -128,12 +129,18 @@ export async function drained(server: ServerType, withinMs: number): Promise<voi
 }
 
 /** Listens on loopback. @throws {Error} EADDRINUSE when the port is taken. */
-export function listen(app: RunningParts['app'], { host, port }: { host: string; port: number }): Promise<ServerType> {
-  const server = createAdaptorServer({ fetch: app.fetch })
+export function listen(
+  app: Pick<RunningParts['app'], 'fetch'>,
+  { host, port, patience = PATIENCE }: { host: string; port: number; patience?: Patience },
+): Promise<ServerType> {
+  const server = createAdaptorServer({ fetch: app.fetch, serverOptions: { requestTimeout: 0 } })
+  const stalls = new StallWatch(patience)
+  server.once('close', () => stalls.close())
   const open = new Set<ServerResponse>()
   running.set(server, open)
-  server.on('request', (_request: IncomingMessage, response: ServerResponse) => {
+  server.on('request', (request: IncomingMessage, response: ServerResponse) => {
     open.add(response)
+    stalls.add(request)
     response.once('close', () => open.delete(response))
   })
   return new Promise((done, fail) => {
