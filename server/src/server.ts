@@ -15,6 +15,7 @@ import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { createAuth } from './people/auth.ts'
 import { BlobStore } from './pictures/blob-store.ts'
+import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
@@ -22,11 +23,14 @@ import { giveStarters } from './starter/give-starters.ts'
 import { createWorkerPool } from './workers/pool.ts'
 
 const DRAIN_LOOK_MS = 50
+const CACHE_MB = 4000
 
 export type ServerOptions = {
   databaseUrl: string
   /** This server's own folder for caches and scratch files; nothing in it is needed after a restart. */
   cacheFolder: string
+  /** How much of that folder's disk to use, MB. */
+  cacheBudgetMb?: number
   migrationsFolder: string
   workerFile: string
   webFolder?: string
@@ -69,6 +73,8 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     renders: new RenderCache(join(cacheFolder, 'renders')),
     workers: createWorkerPool(options.workerFile),
   }
+  // before jobs, which have scratch files of their own
+  const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
   const jobs = new JobQueue(databaseUrl, {
     db,
     events,
@@ -107,6 +113,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     close: async () => {
       stopping.abort()
       letBinsBe()
+      letCacheBe()
       await Promise.all(welcomes)
       await jobs.close()
       await base.workers.close()
@@ -115,6 +122,12 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     },
   }
 }
+
+const cacheOf = (folder: string, budgetMb = CACHE_MB) => ({
+  folders: [join(folder, 'blobs'), join(folder, 'renders')],
+  leftovers: [join(folder, 'scratch')],
+  budgetBytes: budgetMb * 1e6,
+})
 
 /** Requests that were taken and not answered whole yet. */
 const running = new WeakMap<ServerType, Set<ServerResponse>>()

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream, createWriteStream } from 'node:fs'
-import { mkdir, open, rename, rm, stat } from 'node:fs/promises'
+import { mkdir, open, rename, rm, stat, utimes } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { LimitError } from '@satchel/core/errors'
@@ -138,7 +138,11 @@ export class BlobStore {
   /** The path of a file that holds the blob; fetched from the database where the cache has it not. */
   async path(workspaceId: string, sha256: FileSha): Promise<string> {
     const path = this.#cachePath(sha256)
-    if (await isFile(path)) return path
+    if (await isFile(path)) {
+      // what is used stays longest in the cache
+      await utimes(path, new Date(), new Date())
+      return path
+    }
     const running = this.#filling.get(sha256)
     if (running) return running
     const filling = this.#fill(workspaceId, sha256, path).finally(() => this.#filling.delete(sha256))
