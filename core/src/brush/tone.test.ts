@@ -42,6 +42,26 @@ describe('tone', () => {
     }
   })
 
+  it('is measured over paint alone, weighed by alpha; colours count by their lightness', () => {
+    const half = Uint8Array.of(0, 0, 0, 51, 255, 255, 255, 204, 90, 90, 90, 0)
+    const frame: Pixels = { width: 3, height: 1, channels: 4, data: half }
+    expect(measureTone([frame], 0.5)).toEqual({ mean: expect.closeTo(0.8, 6), darker: 0.2, lighter: 0.8 })
+    for (const [r, g, b] of [[200, 30, 40], [120, 120, 20], [20, 120, 120], [120, 20, 120]]) {
+      const { L } = rgbToOklab({ r, g, b })
+      const one: Pixels = { width: 1, height: 1, channels: 4, data: Uint8Array.of(r, g, b, 255) }
+      expect(measureTone([one], L)?.mean).toBeCloseTo(L, 12)
+      // on the anchor itself it is neither darker nor lighter
+      expect(measureTone([one], L)).toMatchObject({ darker: 0, lighter: 0 })
+      expect(measureTone([one], L + 1e-6)).toMatchObject({ darker: 1, lighter: 0 })
+      expect(measureTone([one], L - 1e-6)).toMatchObject({ darker: 0, lighter: 1 })
+      const shade = toneColour(L, 0.5, SEA)
+      expect([...shadeByTone(one, 0.5, SEA).data.subarray(0, 3)].every((value, i) => Math.abs(value - [shade.r, shade.g, shade.b][i]) <= 1)).toBe(true)
+    } // biome-ignore format: one colour a line
+    const greyTip: Pixels = { width: 2, height: 1, channels: 1, data: Uint8Array.of(0, 255) }
+    expect(measureTone([greyTip], 0.5)).toEqual({ mean: expect.closeTo(0.5, 6), darker: 0.5, lighter: 0.5 })
+    expect(measureTone([{ ...frame, data: new Uint8Array(12) }], 0.5)).toBeUndefined()
+  })
+
   it('keeps alpha, and shades a coloured tip by its lightness alone', () => {
     const red: Pixels = { width: 1, height: 1, channels: 4, data: Uint8Array.of(200, 30, 40, 77) }
     const { L } = rgbToOklab({ r: 200, g: 30, b: 40 })

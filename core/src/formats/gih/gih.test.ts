@@ -11,7 +11,7 @@ import { joinBytes } from '../bytes.ts'
 import type { Gbr } from '../gbr/layout.ts'
 import { writeGbr } from '../gbr/write.ts'
 import { fromUtf8, toUtf8 } from '../text.ts'
-import type { Gih, GihRule } from './layout.ts'
+import { type Gih, type GihRule, LINE_MAX_BYTES } from './layout.ts'
 import { readGih } from './read.ts'
 import { writeGih } from './write.ts'
 
@@ -64,6 +64,51 @@ describe('GIH', () => {
       'The file says ncells:9 but holds 2 frames; the frames count.',
       'The rule "sideways" is not known; the frames come in order.',
       'The ranks make 5 frames but the file holds 2; they are taken as one row.',
+    ])
+  })
+
+  it.each([
+    ['0 ncells:0', 'at least one frame'],
+    ['two ncells:2', 'a frame count'],
+    ['2x ncells:2', 'a frame count'],
+    ['1 ncells', 'key:value pairs, found "ncells"'],
+    ['1 :1', 'key:value pairs, found ":1"'],
+    [`1 ${'x'.repeat(60)}`, `found "${'x'.repeat(40)}"`],
+    ['1 dim:0', 'dim from 1 to 4'],
+    ['1 dim:1.5', 'dim from 1 to 4'],
+    ['1 dim:5', 'dim from 1 to 4'],
+    ['1 dim:x', 'dim from 1 to 4'],
+    ['1 rank0:0', 'rank0 from 1 to 256'],
+    ['1 rank0:1.5', 'rank0 from 1 to 256'],
+    ['1 rank0:257', 'rank0 from 1 to 256'],
+    ['1 dim:2 rank0:1 rank1:-1', 'rank1 from 1 to 256'],
+  ])('refuses the second line "%s"', (line, sentence) => {
+    expect(() => readGih(joinBytes([toUtf8(`x\n${line}\n`), writeGbr(frame(3))]))).toThrow(sentence)
+  })
+
+  it('takes as many dimensions, ranks and frames as there may be, and lines as long as they may be', () => {
+    const of = (head: string, count: number) =>
+      readGih(joinBytes([toUtf8(head), ...Array.from({ length: count }, () => writeGbr(frame(1)))]))
+    expect(of('x\n1 dim:4\n', 1).brush.dimensions).toHaveLength(4)
+    expect(of('x\n256 rank0:256\n', 256)).toMatchObject({ brush: { dimensions: [{ rank: 256 }] }, warnings: [] })
+    expect(of(' Reed \r\n  1 k:v  \r\n', 1).brush).toMatchObject({ name: 'Reed', extra: [['k', 'v']] })
+    expect(of('\n1\n', 1).brush.name).toBe('')
+    expect(of(`${'n'.repeat(LINE_MAX_BYTES)}\n1\n`, 1).brush.name).toHaveLength(LINE_MAX_BYTES)
+    expect(() => of(`${'n'.repeat(LINE_MAX_BYTES + 1)}\n1\n`, 1)).toThrow('a line of text')
+    expect(() => of('x\n1\n', 2)).toThrow(/the end after 1 frames, found \d+ more bytes/)
+  })
+
+  it('takes the spacing of the first frame where the file states none, and says so where it is nonsense', () => {
+    const of = (line: string) => readGih(joinBytes([toUtf8(`x\n1 ${line}\n`), writeGbr(frame(3))]))
+    expect(of('step:12.5')).toMatchObject({ brush: { spacingPct: 12.5 }, warnings: [] })
+    expect(of('k:v')).toMatchObject({ brush: { spacingPct: 30 }, warnings: [] })
+    for (const step of ['0', '-1', 'x'.repeat(60)])
+      expect(of(`step:${step}`)).toMatchObject({
+        brush: { spacingPct: 30 },
+        warnings: [`The spacing "${step.slice(0, 40)}" is none; that of the first frame counts, 30 %.`],
+      })
+    expect(of(`sel0:${'y'.repeat(60)}`).warnings).toEqual([
+      `The rule "${'y'.repeat(40)}" is not known; the frames come in order.`,
     ])
   })
 

@@ -173,6 +173,75 @@ describe('ZIP', () => {
     await expect(readZipEntry(damaged, (await listZip(damaged))[0])).rejects.toThrow('the archive is damaged')
   })
 
+  it.each<[string, (zip: Uint8Array, at: { central: number; end: number }) => void, string]>([
+    [
+      'another signature in the directory',
+      (zip, { central }) => zip.set([1], central),
+      'at byte 77 expected a directory entry',
+    ],
+    [
+      'an encrypted entry',
+      (zip, { central }) => zip.set([1], central + 8),
+      'at byte 77 expected "a.txt" without a password',
+    ],
+    [
+      'a name longer than the directory',
+      (zip, { central }) => zip.set([0xff, 0x7f], central + 28),
+      'at byte 77 expected a directory entry that ends inside the directory',
+    ],
+    [
+      'a comment longer than the directory',
+      (zip, { central }) => zip.set([0xff, 0x7f], central + 32),
+      'at byte 77 expected a directory entry that ends inside the directory',
+    ],
+    [
+      'more entries than the directory has',
+      (zip, { end }) => zip.set([3, 0], end + 10),
+      'at byte 179 expected a directory entry',
+    ],
+    [
+      'a directory beyond the file',
+      (zip, { end }) => zip.set([0xff, 0xff, 0xff, 0x7f], end + 16),
+      'at byte 179 expected a directory that ends where its last record begins',
+    ],
+    [
+      'a ZIP64 record that is not there',
+      (zip, { end }) => zip.set([0xff, 0xff], end + 10),
+      'at byte 159 expected the ZIP64 locator',
+    ],
+    [
+      'a directory whose size only ZIP64 could tell',
+      (zip, { end }) => zip.set([0xff, 0xff, 0xff, 0xff], end + 12),
+      'at byte 159 expected the ZIP64 locator',
+    ],
+    [
+      'a size that only ZIP64 could tell',
+      (zip, { central }) => zip.set([0xff, 0xff, 0xff, 0xff], central + 24),
+      'at byte 128 expected the ZIP64 part of an entry',
+    ],
+  ])('refuses %s', async (_what, spoil, sentence) => {
+    // biome-ignore format: one way to spoil it a line
+    const zip = makeZip([['a.txt', toUtf8('tide'), 'store'], ['b.txt', toUtf8('ebb'), 'store']]) // biome-ignore format: one zip
+    const end = zip.length - 22
+    const central = new DataView(zip.buffer, zip.byteOffset).getUint32(end + 16, true)
+    await expect(list(zip)).resolves.toHaveLength(2)
+    spoil(zip, { central, end })
+    await expect(list(zip)).rejects.toThrow(FormatError)
+    await expect(list(zip)).rejects.toThrow(sentence)
+  })
+
+  it('reads past a comment at the end and in the directory, and fields that others add', async () => {
+    const plain = zipSync({
+      'a.txt': [toUtf8('tide'), { comment: 'low water', extra: { 4242: Uint8Array.of(1, 2, 3) } }],
+    })
+    const comment = toUtf8('a pack of reeds')
+    const zip = joinBytes([plain, comment])
+    new DataView(zip.buffer, zip.byteOffset).setUint16(plain.length - 2, comment.length, true)
+    const source = toByteSource(zip)
+    const [entry] = await listZip(source)
+    expect([entry?.path, entry && (await readZipEntry(source, entry))]).toEqual(['a.txt', toUtf8('tide')])
+  })
+
   it('refuses too many entries', async () => {
     const files = Object.fromEntries(Array.from({ length: 20_001 }, (_, i) => [`f${i}`, new Uint8Array(0)]))
     await expect(list(zipSync(files, { level: 0 }))).rejects.toThrow(
