@@ -1,6 +1,6 @@
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, eq, ne, sql } from 'drizzle-orm'
+import { and, asc, count, eq, isNull, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { filesOf } from './picture-owners.ts'
@@ -32,10 +32,12 @@ export async function findGather(db: Db, workspaceId: string, id: string) {
   return row
 }
 
-export async function createGather(db: Db, workspaceId: string) {
-  const [row] = await db.insert(gather).values({ workspaceId }).returning()
-  if (!row) throw new Error('insert gave no row')
-  return row
+/** The open gather of a workspace, made where there is none; whoever asks at the same moment gets the same one. */
+export async function openGather(db: Db, workspaceId: string): Promise<typeof gather.$inferSelect> {
+  const found = await findOpenGather(db, workspaceId)
+  if (found) return found
+  const [made] = await db.insert(gather).values({ workspaceId }).onConflictDoNothing().returning()
+  return made ?? openGather(db, workspaceId)
 }
 
 /** Ends an open gather. @returns Whether it was still open: only one caller gets true. */
@@ -94,7 +96,7 @@ export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert
 export async function resetHalfReadFiles(db: Db, workspaceId: string, gatherId: string): Promise<void> {
   const half = await db
     .update(gatherFile)
-    .set({ state: 'waiting' })
+    .set({ state: 'waiting', attempt: null })
     .where(
       and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId), eq(gatherFile.state, 'reading')),
     )
@@ -104,8 +106,11 @@ export async function resetHalfReadFiles(db: Db, workspaceId: string, gatherId: 
     await db.delete(gatherLine).where(and(eq(gatherLine.workspaceId, workspaceId), isAnyOf(gatherLine.fileId, ids)))
 }
 
-/** Takes the next waiting file; two readers never get the same one. */
-export async function claimGatherFile(db: Db, workspaceId: string, gatherId: string): Promise<GatherFile | undefined> {
+/** Takes the next waiting file for an attempt of the reading job; two readers never get the same one. */
+export async function claimGatherFile(
+  db: Db,
+  { workspaceId, gatherId, attempt }: { workspaceId: string; gatherId: string; attempt: number },
+): Promise<GatherFile | undefined> {
   const next = db
     .select({ id: gatherFile.id })
     .from(gatherFile)
@@ -115,16 +120,34 @@ export async function claimGatherFile(db: Db, workspaceId: string, gatherId: str
     .orderBy(asc(gatherFile.createdAt), asc(gatherFile.id))
     .limit(1)
     .for('update', { skipLocked: true })
-  const [row] = await db.update(gatherFile).set({ state: 'reading' }).where(eq(gatherFile.id, next)).returning()
+  const [row] = await db
+    .update(gatherFile)
+    .set({ state: 'reading', attempt })
+    .where(eq(gatherFile.id, next))
+    .returning()
   return row
 }
 
-/** Writes what reading a file gave, and that it is read, in one go. */
+const isReadBy = ({ workspaceId, id, attempt }: GatherFile) =>
+  and(
+    eq(gatherFile.workspaceId, workspaceId),
+    eq(gatherFile.id, id),
+    eq(gatherFile.state, 'reading'),
+    attempt === null ? isNull(gatherFile.attempt) : eq(gatherFile.attempt, attempt),
+  )
+
+/** Marks a file as read. */
 export async function finishGatherFile(db: Db, file: GatherFile): Promise<void> {
-  await db
-    .update(gatherFile)
-    .set({ state: 'read' })
-    .where(and(eq(gatherFile.workspaceId, file.workspaceId), eq(gatherFile.id, file.id)))
+  await db.update(gatherFile).set({ state: 'read' }).where(isReadBy(file))
+}
+
+/**
+ * Holds a file for the rest of a transaction that adds lines of it. @returns Whether it is still read by this attempt: a
+ * server that was silent for too long finds that another one has taken it up.
+ */
+export async function holdGatherFile(db: Db, file: GatherFile): Promise<boolean> {
+  const held = await db.select({ id: gatherFile.id }).from(gatherFile).where(isReadBy(file)).for('share')
+  return held.length > 0
 }
 
 export async function addGatherLines(db: Db, lines: NewGatherLine[]): Promise<void> {

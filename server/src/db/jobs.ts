@@ -35,39 +35,57 @@ export async function findOpenJob(
   return row
 }
 
+/** The jobs of a kind that wait or run, whatever their subjects. */
+export async function listOpenJobs(db: Db, workspaceId: string, kind: string): Promise<Job[]> {
+  return db
+    .select()
+    .from(job)
+    .where(and(eq(job.workspaceId, workspaceId), eq(job.kind, kind), inArray(job.state, ['queued', 'running'])))
+}
+
 /** Starts a queued job. @returns The job, to exactly one caller. The queue is the server's own and spans workspaces. */
 export async function claimJob(db: Db, id: string): Promise<Job | undefined> {
   const [row] = await db
     .update(job)
-    .set({ state: 'running', heartbeatAt: new Date(), startedAt: new Date(), error: null })
+    .set({
+      state: 'running',
+      heartbeatAt: new Date(),
+      startedAt: new Date(),
+      error: null,
+      attempt: sql`${job.attempt} + 1`,
+    })
     .where(and(eq(job.id, id), eq(job.state, 'queued')))
     .returning()
   return row
 }
 
-/** Shows that a job's server lives, and how far it is. @returns Whether the person asked to stop it. */
+/** A job that still runs, and was not taken up by another server meanwhile. */
+const isMine = (workspaceId: string, id: string, attempt: number) =>
+  and(eq(job.workspaceId, workspaceId), eq(job.id, id), eq(job.state, 'running'), eq(job.attempt, attempt))
+
+/** Shows that a job's server lives, and how far it is. @returns Whether it is to stop: asked to, or another's by now. */
 export async function beatJob(
   db: Db,
-  { workspaceId, id }: Job,
+  { workspaceId, id, attempt }: Job,
   progress: { done: number; total: number },
 ): Promise<boolean> {
   const [row] = await db
     .update(job)
     .set({ heartbeatAt: new Date(), ...progress })
-    .where(and(eq(job.workspaceId, workspaceId), eq(job.id, id), eq(job.state, 'running')))
+    .where(isMine(workspaceId, id, attempt))
     .returning({ stopAskedAt: job.stopAskedAt })
   return !row || row.stopAskedAt !== null
 }
 
 export async function endJob(
   db: Db,
-  { workspaceId, id }: Job,
+  { workspaceId, id, attempt }: Job,
   end: { state: 'done' | 'failed' | 'stopped'; error?: string },
 ): Promise<void> {
   await db
     .update(job)
     .set({ ...end, endedAt: new Date() })
-    .where(and(eq(job.workspaceId, workspaceId), eq(job.id, id), eq(job.state, 'running')))
+    .where(isMine(workspaceId, id, attempt))
 }
 
 /** Asks a running job to stop; one that still waits ends at once. */

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { defaultRecipe, Recipe } from '@satchel/core/brush/recipe'
 import { PackManifest } from '@satchel/core/pack/manifest'
+import { generateKeyBetween } from 'fractional-indexing'
 import pg from 'pg'
 import * as v from 'valibot'
 import { afterAll, beforeAll, expect, inject, it } from 'vitest'
@@ -67,7 +68,25 @@ it('a library of the first version comes along: recipes and releases are of toda
     [id(1), id(4), JSON.stringify(manifest)],
   )
 
+  for (const [n, position] of [
+    [5, 'a0'],
+    [6, 'a0'],
+    [7, 'a0'],
+    [8, 'a1'],
+  ] as const)
+    await pool.query('insert into brush_set (id, workspace_id, name, position) values ($1, $2, $3, $4)', [
+      id(n),
+      id(1),
+      `S${n}`,
+      position,
+    ])
+  await pool.query('insert into gather (workspace_id) values ($1), ($1)', [id(1)])
+
   await migrateDatabase(database, all)
+  const sets = await pool.query('select name, position from brush_set order by position collate "C"')
+  expect(sets.rows.map(({ position }) => position)).toEqual(['a0', 'a0V', 'a0VV', 'a1'])
+  expect(generateKeyBetween('a0V', 'a0VV') < 'a0VV').toBe(true)
+  expect((await pool.query("select 1 from gather where state = 'open'")).rows).toHaveLength(1)
   const saved = await pool.query('select snapshot from brush_version')
   expect(saved.rows[0].snapshot).toEqual({
     ...snapshot,

@@ -38,15 +38,18 @@ async function lastPosition(db: Db, workspaceId: string): Promise<string | null>
 
 type SetFacts = { folder?: string; starter?: boolean }
 
-export async function createSet(db: Db, workspaceId: string, name: string, facts: SetFacts = {}) {
-  const position = generateKeyBetween(await lastPosition(db, workspaceId), null)
-  const [row] = await db
-    .insert(rackSet)
-    .values({ workspaceId, name, position, ...facts })
-    .returning({ id: rackSet.id, name: rackSet.name })
-  if (!row) throw new Error('insert gave no row')
-  return row
-}
+/** Makes a set at the end of the rack; those who make one at the same moment take turns, so that each has its own place. */
+export const createSet = (db: Db, workspaceId: string, name: string, facts: SetFacts = {}) =>
+  db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${`rack ${workspaceId}`}))`)
+    const position = generateKeyBetween(await lastPosition(tx, workspaceId), null)
+    const [row] = await tx
+      .insert(rackSet)
+      .values({ workspaceId, name, position, ...facts })
+      .returning({ id: rackSet.id, name: rackSet.name })
+    if (!row) throw new Error('insert gave no row')
+    return row
+  })
 
 /**
  * The sets of those names, ignoring case; missing ones are made, in the order given.
@@ -98,6 +101,7 @@ export async function updateSet(
 /** Moves a set behind another, or to the front when `afterId` is null. */
 export async function moveSet(db: Db, workspaceId: string, id: string, afterId: string | null): Promise<boolean> {
   return db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${`rack ${workspaceId}`}))`)
     const sets = await tx
       .select({ id: rackSet.id, position: rackSet.position })
       .from(rackSet)

@@ -2,9 +2,10 @@ import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Db } from '../db/database.ts'
-import { addGatherLines, type NewGatherLine } from '../db/gathers.ts'
+import { addGatherLines, holdGatherFile, type NewGatherLine } from '../db/gathers.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
+import { JobStopped } from '../queue/queue.ts'
 import type { ReadFrame } from '../workers/tasks.ts'
 import type { LineHead, Reader } from './reader.ts'
 
@@ -52,12 +53,13 @@ export type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome'
 export const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
 
 export async function addLine(reader: Reader, head: LineHead, content: LineContent): Promise<void> {
-  await insertLine(reader.deps.db, reader, head, content)
+  await reader.deps.db.transaction((tx) => insertLine(tx, reader, head, content))
   await tell(reader)
 }
 
 async function insertLine(db: Db, reader: Reader, head: LineHead, content: LineContent): Promise<void> {
   const { workspaceId, gatherId, id: fileId } = reader.file
+  if (!(await holdGatherFile(db, reader.file))) throw new JobStopped()
   const [first] = content.frames ?? []
   await addGatherLines(db, [
     {

@@ -57,7 +57,7 @@ async function readFiles(deps: Deps, context: JobContext<'gather-read'>, { progr
   const { workspaceId, subjectId: gatherId } = context.job
   for (;;) {
     context.signal.throwIfAborted()
-    const file = await claimGatherFile(deps.db, workspaceId, gatherId)
+    const file = await claimGatherFile(deps.db, { workspaceId, gatherId, attempt: context.job.attempt })
     if (!file) return
     // Files go on arriving while others are read; those read before this job began are done.
     const { total } = await countGatherFiles(deps.db, workspaceId, gatherId)
@@ -75,7 +75,7 @@ async function readOrRefuse(reader: Reader): Promise<void> {
   try {
     await readFile(reader)
   } catch (error) {
-    if (context.signal.aborted) throw error
+    if (context.signal.aborted || error instanceof JobStopped) throw error
     const gather = await findGather(deps.db, file.workspaceId, file.gatherId)
     if (gather?.state !== 'open') throw new JobStopped()
     deps.log.error({ err: error, file: file.id }, 'reading a file failed')

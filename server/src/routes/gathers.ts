@@ -7,20 +7,21 @@ import type { Db } from '../db/database.ts'
 import {
   addGatherFile,
   countGatherFiles,
-  createGather,
   decideGatherLines,
   findGather,
   findOpenGather,
   listGatherLines,
   loadGatherLines,
+  openGather,
 } from '../db/gathers.ts'
-import { findOpenJob } from '../db/jobs.ts'
+import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { markDuplicates } from '../gather/mark-duplicates.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
+import { parsePayload } from '../queue/job-kinds.ts'
 import { drawParcel } from '../starter/parcel.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Name, valid } from './validate.ts'
@@ -57,7 +58,7 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
     })
     .post('/', async (c) => {
       const workspaceId = c.get('workspaceId')
-      const gather = (await findOpenGather(db, workspaceId)) ?? (await createGather(db, workspaceId))
+      const gather = await openGather(db, workspaceId)
       return c.json({ id: gather.id }, 201)
     })
     .get('/:id', valid('param', Id), async (c) => {
@@ -180,10 +181,10 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       const { id } = c.req.valid('param')
       await known(workspaceId, id)
       const cancelled = await cancelGather(db, workspaceId, id)
-      for (const kind of ['gather-read', 'gather-shrink'] as const) {
-        const running = await findOpenJob(db, workspaceId, kind, id)
-        if (running) await jobs.stop(workspaceId, running.id)
-      }
+      const reading = await findOpenJob(db, workspaceId, 'gather-read', id)
+      const shrinking = await listOpenJobs(db, workspaceId, 'gather-shrink')
+      const ofThis = shrinking.filter((job) => parsePayload('gather-shrink', job.payload).gatherId === id)
+      for (const job of [...(reading ? [reading] : []), ...ofThis]) await jobs.stop(workspaceId, job.id)
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })

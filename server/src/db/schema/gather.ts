@@ -1,6 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
-import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uuid } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 
@@ -8,17 +9,21 @@ import type { StoredFrame, StoredThumbnail } from './library.ts'
 export type LineGrain = StoredFrame & { name: string; seamAcross: number; seamDown: number }
 
 /** One go of bringing brushes in: nothing of it is in the library until it is taken in. */
-export const gather = pgTable('gather', {
-  id: uuid().primaryKey().defaultRandom(),
-  workspaceId: inWorkspace(),
-  state: text({ enum: ['open', 'taken', 'cancelled'] })
-    .notNull()
-    .default('open'),
-  createdAt: createdAt(),
-  endedAt: maybeAt(),
-  /** What taking in added, so that it can be taken back. */
-  added: jsonb().$type<TakenRows>(),
-})
+export const gather = pgTable(
+  'gather',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    state: text({ enum: ['open', 'taken', 'cancelled'] })
+      .notNull()
+      .default('open'),
+    createdAt: createdAt(),
+    endedAt: maybeAt(),
+    /** What taking in added, so that it can be taken back. */
+    added: jsonb().$type<TakenRows>(),
+  },
+  (t) => [uniqueIndex('gather_one_open').on(t.workspaceId).where(sql`${t.state} = 'open'`)],
+)
 
 /** The rows that taking a ledger in added to the library. */
 export type TakenRows = { brushes: string[]; sets: string[]; materials: string[]; pocketItems: string[] }
@@ -38,6 +43,8 @@ export const gatherFile = pgTable(
     state: text({ enum: ['waiting', 'reading', 'read'] })
       .notNull()
       .default('waiting'),
+    /** The attempt of the job that reads it; lines of an earlier one are refused. */
+    attempt: integer(),
     createdAt: createdAt(),
   },
   (t) => [index('gather_file_gather').on(t.gatherId, t.state)],

@@ -24,6 +24,8 @@ export const job = pgTable(
     heartbeatAt: maybeAt(),
     createdAt: createdAt(),
     startedAt: maybeAt(),
+    /** Counts the servers that took it up: what an earlier one still writes is refused. */
+    attempt: integer().notNull().default(0),
     endedAt: maybeAt(),
   },
   (t) => [

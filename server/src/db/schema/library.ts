@@ -1,7 +1,19 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { sql } from 'drizzle-orm'
-import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, real, text, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
 
 /** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
@@ -176,7 +188,7 @@ export const rackSet = pgTable(
     createdAt: createdAt(),
     deletedAt: maybeAt(),
   },
-  (t) => [index('brush_set_position').on(t.workspaceId, t.position)],
+  (t) => [uniqueIndex('brush_set_position').on(t.workspaceId, t.position)],
 )
 
 export const setItem = pgTable(
