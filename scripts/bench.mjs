@@ -1,7 +1,7 @@
 // Measures speed against references in the same run, and writes docs/benchmarks.md. Run as `npm run bench`;
 // `npm run bench strokes` measures only the steps so called, and writes nothing.
 import { execFileSync } from 'node:child_process'
-import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
@@ -15,6 +15,9 @@ const out = join(root, 'server/dist/bench') // here the server's own packages ar
 
 buildIfNeeded(root)
 mkdirSync(out, { recursive: true })
+// packages stay outside, our own core goes in
+const { dependencies } = JSON.parse(readFileSync(join(root, 'server/package.json'), 'utf8'))
+const packages = Object.keys(dependencies).filter((name) => name !== '@satchel/core')
 const shared = { bundle: true, absWorkingDir: root, logLevel: 'warning', target: 'es2023' }
 await build({
   ...shared,
@@ -22,22 +25,7 @@ await build({
   outfile: join(out, 'main.mjs'),
   platform: 'node',
   format: 'esm',
-  external: [
-    'sharp',
-    'pg',
-    'pg-*',
-    'drizzle-orm',
-    'hono',
-    '@hono/*',
-    'better-auth',
-    'piscina',
-    'pino',
-    '@playwright/test',
-    'semver',
-    'spdx-license-list',
-    'p-map',
-    'fractional-indexing',
-  ],
+  external: [...packages, 'pg-*', '@playwright/test'],
 })
 await build({
   ...shared,

@@ -1,5 +1,4 @@
 import type { HttpBindings } from '@hono/node-server'
-import { getConnInfo } from '@hono/node-server/conninfo'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
@@ -89,7 +88,7 @@ export function createApp(deps: AppDeps) {
   // Of what the auth library could answer, only what the page asks for: the rest shows sessions, or takes anything.
   app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-out'], async (c) => {
     const headers = new Headers(c.req.raw.headers)
-    headers.set(CLIENT_ADDRESS_HEADER, clientAddress(c))
+    headers.set(CLIENT_ADDRESS_HEADER, deps.clientAddress(c.env?.incoming))
     const isLeaving = c.req.path.endsWith('/sign-out')
     const left = isLeaving ? await deps.auth.api.getSession({ headers: c.req.raw.headers }) : null
     const answer = await deps.auth.handler(new Request(c.req.raw, { headers }))
@@ -136,11 +135,6 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', releaseRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
-}
-
-/** The address a connection comes from; tests without a socket count as one client. */
-function clientAddress(c: Parameters<typeof getConnInfo>[0]): string {
-  return c.env?.incoming ? (getConnInfo(c).remote.address ?? '127.0.0.1') : '127.0.0.1'
 }
 
 function describe(error: Error): { status: number; detail: string } {

@@ -1,5 +1,6 @@
 import type pg from 'pg'
 import type { Logger } from 'pino'
+import type { ClientAddress } from './client-address.ts'
 import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
@@ -27,6 +28,7 @@ export type AppDeps = Deps & {
   auth: Auth
   /** Aborted once the server takes nothing new. */
   stopping: AbortSignal
+  clientAddress: ClientAddress
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
   /** The page's own address, for the origin check and for links. */

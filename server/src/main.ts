@@ -28,6 +28,7 @@ function readEnvironment() {
     origin: process.env.SATCHEL_ORIGIN ?? `http://127.0.0.1:${port}`,
     webFolder: process.env.SATCHEL_WEB ?? join(here, '../../web/dist'),
     ...(process.env.SATCHEL_CACHE_MB ? { cacheBudgetMb: Number(process.env.SATCHEL_CACHE_MB) } : {}),
+    trustedProxies: process.env.SATCHEL_TRUSTED_PROXIES ?? '',
     demo: process.env.SATCHEL_DEMO === '1',
     signInsPerMinute: Number(process.env.SATCHEL_SIGN_INS_PER_MINUTE ?? 10),
     logLevel: process.env.SATCHEL_LOG ?? 'info',

@@ -5,6 +5,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { createAdaptorServer, type ServerType } from '@hono/node-server'
 import type { Logger } from 'pino'
 import { createApp } from './app.ts'
+import { createClientAddress } from './client-address.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
 import { ListLandmarks } from './db/list-landmarks.ts'
 import type { AppDeps, Deps } from './deps.ts'
@@ -37,6 +38,8 @@ export type ServerOptions = {
   origin: string
   secret: string
   signInsPerMinute?: number
+  /** Balancers whose word on a client's address counts; see `createClientAddress`. */
+  trustedProxies?: string
   /** Refuses nested connections; see `openDatabase`. */
   strictConnections?: boolean
   /** Whether workspaces get the starter library; the default is yes. */
@@ -95,6 +98,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const deps: AppDeps = {
     ...base,
     stopping: stopping.signal,
+    clientAddress: createClientAddress(options.trustedProxies),
     jobs,
     auth,
     welcome: (workspaceId) => {

@@ -3,6 +3,7 @@ import * as v from 'valibot'
 import { claimInstall, createWorkspace, findMembership, isEmptyInstall, releaseInstallClaim } from '../db/members.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
+import { isEasyToGuess } from '../people/password.ts'
 import { Name, valid } from './validate.ts'
 
 const Owner = v.object({
@@ -29,6 +30,11 @@ export const sessionRoutes = ({ auth, db, log, welcome }: AppDeps) =>
     })
     .post('/owner', valid('json', Owner), async (c) => {
       const { workspace, ...person } = c.req.valid('json')
+      if (isEasyToGuess(person.password, [person.name, person.email, workspace]))
+        throw new Problem(
+          422,
+          'This password is among the first that are tried. Take several words that do not belong together.',
+        )
       if (!(await claimInstall(db)))
         throw new Problem(409, 'This install has an owner already, or gets one just now; sign in instead.')
       try {
