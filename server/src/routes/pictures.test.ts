@@ -1,3 +1,4 @@
+import { readdirSync, readlinkSync } from 'node:fs'
 import { afterAll, beforeAll, expect, inject, it } from 'vitest'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
@@ -25,6 +26,25 @@ it('gives a picture whole, once: the browser keeps it', async () => {
     headers: { 'if-none-match': response.headers.get('etag') ?? '' },
   })
   expect(again.status).toBe(304)
+})
+
+it('opens no file for a look ahead that nobody reads', async () => {
+  const large = new Uint8Array(2 ** 20)
+  large.set(blotPng(9))
+  const sha = await store(large, 'image/png')
+  const open = () =>
+    readdirSync('/proc/self/fd').filter((fd) => {
+      try {
+        return readlinkSync(`/proc/self/fd/${fd}`).endsWith(sha)
+      } catch {
+        return false // closed meanwhile
+      }
+    }).length
+  for (let n = 0; n < 50; n++) {
+    const response = await person.request(`/api/pictures/${sha}`, { method: 'HEAD' })
+    expect([response.status, response.headers.get('content-length')]).toEqual([200, String(large.length)])
+  }
+  await expect.poll(open, { timeout: 10_000 }).toBe(0)
 })
 
 it('gives nothing else that is stored, and nothing of another workspace', async () => {
