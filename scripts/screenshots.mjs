@@ -111,8 +111,8 @@ async function gatherFromDownload(page, link) {
   const { brushes } = await (await page.request.get(`${url}/api/brushes?tag=stamp&limit=8`)).json()
   const scans = await Promise.all(
     brushes.map(async ({ id, name }, n) => {
-      const size = n === 1 ? 'w=1600&h=1200' : 'w=320&h=200'
-      const picture = await page.request.get(`${url}/api/brushes/${id}/stroke.png?${size}&what=gauge`)
+      const size = n === 1 ? 'gauge' : 'sketch'
+      const picture = await page.request.get(`${url}/api/brushes/${id}/stroke.png?size=${size}`)
       return { name: `scan of ${name.toLowerCase()}.png`, mimeType: 'image/png', buffer: await picture.body() }
     }),
   )

@@ -10,6 +10,7 @@ import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
+import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture } from '../pictures/renders.ts'
 import { immutablePng } from './context.ts'
 import { valid } from './validate.ts'
@@ -17,7 +18,6 @@ import { valid } from './validate.ts'
 const Token = v.object({ token: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
 const Grant = v.object({ ...Token.entries, grant: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
 const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: v.pipe(v.string(), v.uuid()) })
-const STROKE = { width: 480, height: 72 }
 
 /** What a person with a link may do: see the pack, see its strokes, download it. No account, and nothing else. */
 export const handOutPageRoutes = (deps: AppDeps) => {
@@ -62,8 +62,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const { key, png } = await strokePicture(deps, handOut.workspaceId, {
         ...pictures,
         recipe,
-        ...STROKE,
-        what: 'list',
+        ...STROKE_SIZES.cover,
       })
       return immutablePng(c, key, png)
     })

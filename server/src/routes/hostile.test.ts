@@ -13,8 +13,13 @@ const TEXTS = ['', ' ', 'a\u0000b', '\ud800', '\u202e\u200b', '%', '../../x', '1
 const VALUES: readonly unknown[] = [...TEXTS, null, true, -1, 1.5, 1e300, 2 ** 53, [], {}, [['a']], [null], ['a\u0000b'], { a: { b: 'c\u0000' } }] // biome-ignore format: one list
 /** Those of them that may be taken for something else in an address. */
 const IN_QUERY = ['', 'a\u0000b', '\ud800', '1e999', '-1', '99999999999999999999']
-/** Names that routes read from an address. */
-const QUERY = ['q', 'tag', 'maker', 'setId', 'from', 'limit', 'sort', 'sizeFrom', 'sizeTo', 'bin', 'loose', 'reading', 'frames', 'w', 'h', 'what', 'version', 'side', 'frame', 'stroke', 'path'] // biome-ignore format: one list
+/** Names that routes read from an address, by what the routes end with. */
+const QUERY: readonly [RegExp, readonly string[]][] = [
+  [/\.png$/, ['size', 'version', 'side', 'reading', 'frame', 'stroke']],
+  [/brushes(\/count|\/ids)?$/, ['q', 'tag', 'maker', 'setId', 'from', 'limit', 'sort', 'sizeFrom', 'sizeTo', 'bin', 'loose', 'reading', 'frames']],
+  [/./, ['bin', 'path']],
+] // biome-ignore format: a table
+const namesOf = (path: string) => QUERY.find(([ends]) => ends.test(path))?.[1] ?? []
 
 let server: TestServer
 let owner: Person
@@ -68,7 +73,7 @@ describe('what no sane client sends is answered with a sentence', () => {
     const paths = every.routes
       .filter((each) => each.method === 'GET' && isAsked(each))
       .flatMap(({ path }) =>
-        QUERY.flatMap((name) => IN_QUERY.map((text) => `${every.fill(path)}?${name}=${encode(text)}`)),
+        namesOf(path).flatMap((name) => IN_QUERY.map((text) => `${every.fill(path)}?${name}=${encode(text)}`)),
       )
     const faults = await pMap(paths, async (path) => faultOf(path, await owner.request(path)), { concurrency: 8 })
     expect(faults.flat()).toEqual([])

@@ -210,12 +210,15 @@ describe('the library', () => {
 
   it('shows strokes as pictures that may be kept for ever', async () => {
     const [id] = await addBrushes(['Down'])
-    const first = await person.request(`/api/brushes/${id}/stroke.png?w=200&h=40`)
+    const first = await person.request(`/api/brushes/${id}/stroke.png?size=pocket`)
     expect(first.headers.get('content-type')).toBe('image/png')
     expect(first.headers.get('cache-control')).toContain('immutable')
-    const again = await person.request(`/api/brushes/${id}/stroke.png?w=200&h=40`, {
+    const again = await person.request(`/api/brushes/${id}/stroke.png?size=pocket`, {
       headers: { 'if-none-match': first.headers.get('etag') ?? '' },
     })
     expect(again.status).toBe(304)
+    // in no other sizes than are shown: each would be kept
+    expect((await person.request(`/api/brushes/${id}/stroke.png?size=huge`)).status).toBe(422)
+    expect((await person.request(`/api/pictures/${'a'.repeat(64)}/tip.png?side=97`)).status).toBe(422)
   })
 })

@@ -11,9 +11,10 @@ import { addToSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { saveThumbnail } from '../library/save-thumbnail.ts'
+import { STROKE_SIZE_NAMES, STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture, thumbnailPicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { Count, Id, Line, Name, Ordinal, Tags, valid, whole } from './validate.ts'
+import { Count, Id, Line, Name, Ordinal, Tags, valid } from './validate.ts'
 
 const TIP_SIDE_PX = 88 // twice what a list line shows
 
@@ -27,9 +28,7 @@ const Save = v.object({
 })
 const Version = v.object({ ordinal: Count })
 const Picture = v.object({
-  w: whole(480, 1600),
-  h: whole(60, 1200),
-  what: v.optional(v.picklist(['list', 'gauge']), 'list'),
+  size: v.optional(v.picklist(STROKE_SIZE_NAMES), 'line'),
   /** A version of the brush other than the current one. */
   version: v.optional(Ordinal),
 })
@@ -156,7 +155,7 @@ export const oneBrushRoutes = (deps: AppDeps) => {
     })
     .get('/:id/stroke.png', valid('param', Id), valid('query', Picture), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { w, h, what, version } = c.req.valid('query')
+      const { size, version } = c.req.valid('query')
       const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id, version)
       if (!brush) throw notFound('brush')
       const frames = brush.frames.map((frame) => frame.blobSha)
@@ -164,9 +163,7 @@ export const oneBrushRoutes = (deps: AppDeps) => {
         frames,
         grain: brush.grain?.blobSha,
         recipe: brush.recipe,
-        width: w,
-        height: h,
-        what,
+        ...STROKE_SIZES[size],
       })
       return immutablePng(c, key, png)
     })

@@ -7,6 +7,7 @@ import * as v from 'valibot'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { findPicture } from '../pictures/find-picture.ts'
+import { TIP_SIDES_PX } from '../pictures/picture-sizes.ts'
 import { tipPicture } from '../pictures/renders.ts'
 import { immutableHeaders, immutablePng, type SignedIn } from './context.ts'
 import { valid } from './validate.ts'
@@ -14,7 +15,7 @@ import { valid } from './validate.ts'
 const Sha = v.object({ sha: FileShaText })
 const Tip = v.object({
   reading: v.optional(v.picklist(PAINT_READINGS), 'dark'),
-  side: v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(8), v.maxValue(1024)), '96'),
+  side: v.optional(v.pipe(v.string(), v.transform(Number), v.picklist(TIP_SIDES_PX)), '96'),
 })
 
 /** Stored pictures: as they are for the stroke engine, or small and as they paint for lists. */

@@ -12,7 +12,7 @@ export function BrushExample({ brush, children }: Props) {
       className="mx-auto mt-4 grid w-fit gap-1 rounded-10 border border-line bg-surface p-3 hover:border-saddle"
     >
       <img
-        src={`/api/brushes/${brush.id}/stroke.png?w=420&h=52&v=${brush.version}-${brush.revision}`}
+        src={`/api/brushes/${brush.id}/stroke.png?size=line&v=${brush.version}-${brush.revision}`}
         alt=""
         width={420}
         height={52}

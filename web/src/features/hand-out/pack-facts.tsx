@@ -61,7 +61,7 @@ function CoverChoice({ pack, onChoose }: { pack: Pack; onChoose: (id: string | n
       {pack.coverBrushId && (
         <div className="well grid h-20 place-content-center overflow-clip">
           <img
-            src={`/api/brushes/${pack.coverBrushId}/stroke.png?w=480&h=72`}
+            src={`/api/brushes/${pack.coverBrushId}/stroke.png?size=cover`}
             alt={`Stroke of ${brushes.get(pack.coverBrushId) ?? 'the cover'}`}
             className="h-18"
           />

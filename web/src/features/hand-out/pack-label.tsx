@@ -26,7 +26,7 @@ export function PackLabel({ pack }: { pack: PackLine }) {
         <span className="truncate font-title text-24 leading-tight">{pack.title}</span>
         <span className="well grid h-16 place-content-center overflow-clip">
           {pack.coverBrushId ? (
-            <img src={`/api/brushes/${pack.coverBrushId}/stroke.png?w=420&h=60`} alt="" className="h-15" />
+            <img src={`/api/brushes/${pack.coverBrushId}/stroke.png?size=label`} alt="" className="h-15" />
           ) : (
             <span className="text-13 text-[#555]">no cover yet</span>
           )}

@@ -36,7 +36,7 @@ export function PocketEntry({ pocketId, item }: { pocketId: string; item: Pocket
         className="flex min-w-0 flex-1 touch-none items-center gap-2 text-left"
       >
         <img
-          src={`/api/brushes/${item.brushId}/stroke.png?w=150&h=72&v=${item.version}-${item.updatedAt}`}
+          src={`/api/brushes/${item.brushId}/stroke.png?size=pocket&v=${item.version}-${item.updatedAt}`}
           alt=""
           draggable={false}
           className="well h-9 w-[75px] shrink-0 object-contain"

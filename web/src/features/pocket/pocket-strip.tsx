@@ -116,7 +116,7 @@ function NothingPinned({ onPin }: { onPin: (id: string) => void }) {
       {brush && (
         <Button className="hidden shrink-0 gap-2 py-0.5 text-13 sm:inline-flex" onClick={() => onPin(brush.id)}>
           <img
-            src={`/api/brushes/${brush.id}/stroke.png?w=150&h=72&v=${brush.version}-${brush.revision}`}
+            src={`/api/brushes/${brush.id}/stroke.png?size=pocket&v=${brush.version}-${brush.revision}`}
             alt=""
             className="well h-8 w-[66px] object-contain"
           />

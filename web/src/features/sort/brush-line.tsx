@@ -16,11 +16,6 @@ export type LineProps = {
 
 const STROKE = { width: 420, height: 52 }
 
-const strokeUrl = (
-  brush: { id: string; version: number; revision: string },
-  { width, height }: { width: number; height: number },
-) => `/api/brushes/${brush.id}/stroke.png?w=${width}&h=${height}&v=${brush.version}-${brush.revision}`
-
 const sizeText = (sizePx: number) => `${Math.round(sizePx)} px`
 
 /** Makes a line or tile draggable by the pointer; the keyboard copies with c instead. */
@@ -63,7 +58,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
       </span>
       <span className="well order-last col-span-4 block h-[52px] overflow-clip sm:order-none sm:col-span-1">
         <img
-          src={strokeUrl(brush, STROKE)}
+          src={`/api/brushes/${brush.id}/stroke.png?size=line&v=${brush.version}-${brush.revision}`}
           alt=""
           loading="lazy"
           decoding="async"

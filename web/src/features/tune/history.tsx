@@ -40,7 +40,7 @@ export function History({ brush, compared, onCompare, onStop, onGo, onLabel }: P
               className={`grid gap-1 rounded-4 border p-1.5 ${isNow ? 'border-saddle bg-raised' : 'border-line'}`}
             >
               <img
-                src={`/api/brushes/${brush.id}/stroke.png?w=400&h=64&version=${ordinal}&v=${createdAt}`}
+                src={`/api/brushes/${brush.id}/stroke.png?size=version&version=${ordinal}&v=${createdAt}`}
                 alt={`Stroke of version ${ordinal}`}
                 loading="lazy"
                 className="well h-8 w-full object-contain"
