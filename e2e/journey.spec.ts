@@ -96,11 +96,13 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await expect(page.locator('[role=option][aria-label^="barbs"]').first()).toBeVisible()
     const asked: string[] = []
     page.on('request', (request) => {
-      if (new URL(request.url()).pathname === '/api/brushes') asked.push(request.url())
+      const { pathname, searchParams } = new URL(request.url())
+      if (pathname === '/api/brushes') asked.push(searchParams.get('from') ?? '0')
     })
     await page.getByRole('listbox', { name: 'Brushes' }).press('End')
     await expect(page.locator('[role=option][aria-label^="thorns"]').last()).toBeVisible()
-    expect(asked.length).toBe(1)
+    // the first page may be fetched anew, since the drop before was a change
+    expect(asked.filter((from) => from !== '0')).toEqual(['100'])
     page.removeAllListeners('request')
   })
 
