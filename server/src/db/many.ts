@@ -17,3 +17,10 @@ export function* inParts<Row>(table: PgTable, rows: readonly Row[]): Generator<R
   const size = Math.min(ROWS_MAX, Math.floor(PARAMETERS_MAX / columns))
   for (let at = 0; at < rows.length; at += size) yield rows.slice(at, at + size)
 }
+
+/** The entry of a list that goes with another one's. @throws {RangeError} If there is none: an empty name must not stand for it. */
+export function entryOf<Entry>(list: readonly Entry[], i: number): Entry {
+  const entry = list[i]
+  if (entry === undefined) throw new RangeError(`the list of ${list.length} has no entry ${i}`)
+  return entry
+}

@@ -1,7 +1,7 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
-import { inParts, isAnyOf } from './many.ts'
+import { entryOf, inParts, isAnyOf } from './many.ts'
 import { brush, pocket, pocketItem, rackSet, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
@@ -99,7 +99,7 @@ async function insertItems(
     .orderBy(sql`${pocketItem.position} collate "C" desc`)
     .limit(1)
   const positions = generateNKeysBetween(last?.position ?? null, null, items.length)
-  const rows = items.map((item, i) => ({ workspaceId, pocketId, ...item, position: positions[i] ?? '' }))
+  const rows = items.map((item, i) => ({ workspaceId, pocketId, ...item, position: entryOf(positions, i) }))
   const added: string[] = []
   for (const some of inParts(pocketItem, rows)) {
     const made = await db.insert(pocketItem).values(some).returning({ id: pocketItem.id })

@@ -1,7 +1,7 @@
 import { and, eq, gte, isNull, sql } from 'drizzle-orm'
 import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
-import { inParts, isAnyOf } from './many.ts'
+import { entryOf, inParts, isAnyOf } from './many.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame, StoredThumbnail } from './schema/library.ts'
@@ -32,7 +32,7 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
         })),
       )
       .returning({ id: tip.id })
-    const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, tips[i]?.id ?? '') }))
+    const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, entryOf(tips, i).id) }))
     const frames = withTips.flatMap(({ each, snapshot }) =>
       each.frames.map((frame, ordinal) => ({ workspaceId, tipId: snapshot.tipId, ordinal, ...frame })),
     )
@@ -48,7 +48,7 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
       .returning({ id: brush.id })
     await db
       .insert(brushVersion)
-      .values(withTips.map(({ snapshot }, i) => ({ workspaceId, brushId: rows[i]?.id ?? '', ordinal: 1, snapshot })))
+      .values(withTips.map(({ snapshot }, i) => ({ workspaceId, brushId: entryOf(rows, i).id, ordinal: 1, snapshot })))
     ids.push(...rows.map((row) => row.id))
   }
   return ids

@@ -1,7 +1,7 @@
 import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
-import { inParts, isAnyOf } from './many.ts'
+import { entryOf, inParts, isAnyOf } from './many.ts'
 import { brush, rackSet, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
@@ -158,7 +158,7 @@ export async function addItems(
     .orderBy(sql`${setItem.position} collate "C" desc`)
     .limit(1)
   const positions = generateNKeysBetween(last?.position ?? null, null, brushIds.length)
-  const rows = brushIds.map((brushId, i) => ({ workspaceId, setId, brushId, position: positions[i] ?? '' }))
+  const rows = brushIds.map((brushId, i) => ({ workspaceId, setId, brushId, position: entryOf(positions, i) }))
   let added = 0
   for (const some of inParts(setItem, rows)) {
     const made = await db.insert(setItem).values(some).onConflictDoNothing().returning({ id: setItem.brushId })

@@ -1,6 +1,7 @@
 import { measureSeam } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import { entryOf } from '../db/many.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall } from '../db/members.ts'
 import { createPack, findPack, insertHandOut, setPackSets, updatePack } from '../db/packs.ts'
@@ -53,8 +54,8 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   const names = [...new Set(drawn.map((each) => each.set))]
   const { ids: sets } = await ensureSets(db, workspaceId, names)
   for (const name of names) {
-    const members = drawn.flatMap((each, i) => (each.set === name ? [ids[i] ?? ''] : []))
-    await addToSet(db, workspaceId, sets.get(name.toLowerCase()) ?? '', members)
+    const members = drawn.flatMap((each, i) => (each.set === name ? [entryOf(ids, i)] : []))
+    await addToSet(db, workspaceId, known(sets, name.toLowerCase()), members)
   }
 
   const pocketId = await createPocket(db, workspaceId, { name: 'Evening class' })
@@ -63,7 +64,12 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
     db,
     workspaceId,
     pocketId,
-    favourites.map((name) => ids[drawn.findIndex((each) => each.name === name)] ?? ''),
+    favourites.map((name) =>
+      entryOf(
+        ids,
+        drawn.findIndex((each) => each.name === name),
+      ),
+    ),
   )
 
   const { id: packId } = await createPack(db, workspaceId, {
@@ -72,7 +78,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
     licence: LICENCE,
   })
   await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null })
-  const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => sets.get(name) ?? '')
+  const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => known(sets, name))
   await setPackSets(db, workspaceId, packId, chosen)
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw new Error('the demo pack was not made')
@@ -97,6 +103,13 @@ const toMaterial = (
 }
 
 /** Stores the demo's grains. @returns The names of their pixels by what they are called. */
+/** @throws {Error} If nothing has that name. */
+function known<Value>(values: ReadonlyMap<string, Value>, name: string): Value {
+  const value = values.get(name)
+  if (value === undefined) throw new Error(`nothing is called ${name}`)
+  return value
+}
+
 async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, PixelSha>> {
   const shas = new Map<string, PixelSha>()
   for (const [name, pixels] of demoGrains()) {

@@ -2,6 +2,7 @@ import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
 import { binBrushes } from '../db/brush-bin.ts'
 import type { Db } from '../db/database.ts'
 import { clearGather, endGather, forgetTaken, type GatherLine, loadGatherLines, noteTaken } from '../db/gathers.ts'
+import { entryOf } from '../db/many.ts'
 import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
@@ -83,7 +84,7 @@ function toNewBrush(line: GatherLine) {
 
 /** The pockets that came with a pack, by name, their entries in order. */
 function pinsOf(lines: readonly GatherLine[], ids: readonly string[]) {
-  const pins = lines.flatMap((line, i) => (line.brush?.pins ?? []).map((pin) => ({ ...pin, brushId: ids[i] ?? '' })))
+  const pins = lines.flatMap((line, i) => (line.brush?.pins ?? []).map((pin) => ({ ...pin, brushId: entryOf(ids, i) })))
   pins.sort((a, b) => a.at - b.at)
   const byPocket = new Map<string, { brushId: string; sizePx: number; label: string }[]>()
   for (const { pocket, brushId, sizePx, label } of pins)
@@ -124,7 +125,7 @@ function groupBySet(lines: GatherLine[], ids: string[]): Map<string, string[]> {
     const own = { name: line.setName, order: first?.order ?? 0, at: first?.at ?? i }
     return [own, ...others.filter(({ name }) => name !== own.name)].map((inSet) => ({
       ...inSet,
-      id: ids[i] ?? '',
+      id: entryOf(ids, i),
       file: firstOfFile.get(line.fileId) ?? 0,
     }))
   })
