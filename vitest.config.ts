@@ -17,6 +17,7 @@ export default defineConfig({
         testTimeout: 120_000,
         hookTimeout: 120_000,
         fileParallelism: false,
+        isolate: false,
       }),
     ],
   },

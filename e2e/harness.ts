@@ -20,7 +20,7 @@ export type Satchel = {
 export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel> {
   const folder = mkdtempSync(join(tmpdir(), 'satchel-e2e-'))
   chmodSync(folder, 0o755)
-  const postgres = await startPostgres(join(folder, 'postgres'))
+  const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
   const port = await freePort()
   let child: ChildProcess | undefined
   const satchel: Satchel = {

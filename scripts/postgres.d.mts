@@ -2,6 +2,6 @@ export class SetupError extends Error {}
 export function findPostgres(): string | undefined
 export function startPostgres(
   folder: string,
-  options?: { port?: number; keepUp?: boolean },
+  options?: { port?: number; keepUp?: boolean; durable?: boolean },
 ): Promise<{ url: string; stop: () => Promise<unknown> }>
 export function freePort(): Promise<number>

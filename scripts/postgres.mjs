@@ -38,11 +38,11 @@ export function findPostgres() {
 
 /**
  * Starts the cluster in `folder`, making it first where there is none. A cluster already running there is used.
- * @param {{ port?: number, keepUp?: boolean }} options The port, free or not; whether a cluster that ends by itself is
- * started again.
+ * @param {{ port?: number, keepUp?: boolean, durable?: boolean }} options The port, free or not; whether a cluster that ends
+ * by itself is started again; whether it waits for the disk, which one that is thrown away need not.
  * @returns {Promise<{ url: string, stop: () => Promise<void> }>} The address, and how to stop what was started here.
  */
-export async function startPostgres(folder, { port: wanted, keepUp = false } = {}) {
+export async function startPostgres(folder, { port: wanted, keepUp = false, durable = true } = {}) {
   const bin = findPostgres()
   if (!bin) throw new SetupError('PostgreSQL is not installed: run apt-get install postgresql, then start again.')
   const asAccount = asOrdinaryAccount()
@@ -80,6 +80,7 @@ export async function startPostgres(folder, { port: wanted, keepUp = false } = {
     'max_wal_size=4GB',
     '-c',
     'jit=off',
+    ...(durable ? [] : ['-c', 'fsync=off', '-c', 'synchronous_commit=off', '-c', 'full_page_writes=off']),
   ]
   let stopping = false
   let child

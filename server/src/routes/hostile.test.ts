@@ -10,7 +10,7 @@ import { encodePng } from '../workers/codec.ts'
 
 /** What no sane client sends. */
 const TEXTS = ['', ' ', 'a\u0000b', '\ud800', '\u202e\u200b', '%', '../../x', '1e999', '-1', '1.5', '99999999999999999999', "' or 1=1 --", 'x'.repeat(5000)] // biome-ignore format: one list
-const VALUES: readonly unknown[] = [...TEXTS, null, true, -1, 1.5, 1e300, 2 ** 53, [], {}, [['a']], [null], ['a\u0000b'], { a: { b: 'c\u0000' } }] // biome-ignore format: one list
+const VALUES: readonly unknown[] = ['', 'a\u0000b', '\ud800', '\u202e\u200b', 'x'.repeat(5000), null, true, -1, 1.5, 1e300, 2 ** 53, [], {}, [['a']], [null], ['a\u0000b'], { a: { b: 'c\u0000' } }] // biome-ignore format: one list
 /** Those of them that may be taken for something else in an address. */
 const IN_QUERY = ['', 'a\u0000b', '\ud800', '1e999', '-1', '99999999999999999999']
 /** Names that routes read from an address, by what the routes end with. */

@@ -16,7 +16,7 @@ export default async function setup(project: TestProject) {
   const folder = mkdtempSync(join(tmpdir(), 'satchel-test-'))
   // The cluster's account must be able to enter it.
   chmodSync(folder, 0o755)
-  const postgres = await startPostgres(folder)
+  const postgres = await startPostgres(folder, { durable: false })
   project.provide('databaseUrl', postgres.url)
   return async () => {
     await postgres.stop()
