@@ -1,12 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { member } from '../db/schema/all.ts'
-import { collectIds, type EveryRoute, everyRoute, type Ids } from '../testing/every-route.ts'
-import { takeInFiles } from '../testing/gather.ts'
-import { releaseAndDownload } from '../testing/release.ts'
-import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
-import { blotPng, waveTile } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
+import { type EveryRoute, type Ids, startWithAll } from '../testing/every-route.ts'
+import { type Person, sentenceOf, type TestServer } from '../testing/test-server.ts'
 
 /** What one person's request may make anew without touching anything that is there. */
 const MAKES = /^POST \/api\/(sets|packs|pockets|gathers)$/
@@ -17,16 +13,7 @@ let ids: Ids
 let every: EveryRoute
 
 beforeAll(async () => {
-  server = await startTestServer(inject('databaseUrl'))
-  owner = await server.owner()
-  await takeInFiles(owner, {
-    'Shore/blot.png': blotPng(1),
-    'Shore/tuft.png': blotPng(2),
-    'x/sand.png': encodePng(waveTile()),
-  })
-  await releaseAndDownload(server, owner)
-  ids = await collectIds(owner)
-  every = everyRoute(server, ids)
+  ;({ server, owner, ids, every } = await startWithAll(inject('databaseUrl')))
 })
 afterAll(() => server.close())
 

@@ -1,12 +1,8 @@
 import { connect } from 'node:net'
 import pMap from 'p-map'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { collectIds, type EveryRoute, everyRoute, type Route } from '../testing/every-route.ts'
-import { takeInFiles } from '../testing/gather.ts'
-import { releaseAndDownload } from '../testing/release.ts'
-import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
-import { blotPng, waveTile } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
+import { type EveryRoute, type Route, startWithAll } from '../testing/every-route.ts'
+import type { Person, TestServer } from '../testing/test-server.ts'
 
 /** What no sane client sends. */
 const TEXTS = ['', ' ', 'a\u0000b', '\ud800', '\u202e\u200b', '%', '../../x', '1e999', '-1', '1.5', '99999999999999999999', "' or 1=1 --", 'x'.repeat(5000)] // biome-ignore format: one list
@@ -25,15 +21,7 @@ let server: TestServer
 let owner: Person
 let every: EveryRoute
 beforeAll(async () => {
-  server = await startTestServer(inject('databaseUrl'))
-  owner = await server.owner()
-  await takeInFiles(owner, {
-    'Shore/blot.png': blotPng(1),
-    'Shore/tuft.png': blotPng(2),
-    'x/sand.png': encodePng(waveTile()),
-  })
-  await releaseAndDownload(server, owner)
-  every = everyRoute(server, await collectIds(owner))
+  ;({ server, owner, every } = await startWithAll(inject('databaseUrl')))
 })
 afterAll(() => server.close())
 

@@ -1,7 +1,9 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
-import { gatherFiles } from './gather.ts'
-import type { Person, TestServer } from './test-server.ts'
-import { blotPng } from './tips.ts'
+import { encodePng } from '../workers/codec.ts'
+import { gatherFiles, takeInFiles } from './gather.ts'
+import { releaseAndDownload } from './release.ts'
+import { type Person, startTestServer, type TestServer } from './test-server.ts'
+import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
 const OPEN = /^\/api\/(session|h|auth)(\/|$)/
@@ -26,7 +28,7 @@ export type Ids = Record<
 >
 
 /** The owner's own things, one of each kind; the library has brushes, a grain, a pack and a hand-out. */
-export async function collectIds(owner: Person): Promise<Ids> {
+async function collectIds(owner: Person): Promise<Ids> {
   type Rows = { id: string }[]
   const first = (rows: Rows | undefined) => rows?.[0]?.id ?? ''
   const { sets } = await owner.json<{ sets: Rows }>('/api/sets')
@@ -108,7 +110,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
 }
 
 /** All routes behind the sign-in, and how to ask them as the owner could. */
-export function everyRoute(server: TestServer, ids: Ids) {
+function everyRoute(server: TestServer, ids: Ids) {
   const fill = fillWith(ids)
   return {
     routes: listRoutes(server),
@@ -138,3 +140,17 @@ export function everyRoute(server: TestServer, ids: Ids) {
   }
 }
 export type EveryRoute = ReturnType<typeof everyRoute>
+
+/** A server with one thing of each kind in its owner's library, and all of its routes. */
+export async function startWithAll(databaseUrl: string) {
+  const server = await startTestServer(databaseUrl)
+  const owner = await server.owner()
+  await takeInFiles(owner, {
+    'Shore/blot.png': blotPng(1),
+    'Shore/tuft.png': blotPng(2),
+    'x/sand.png': encodePng(waveTile()),
+  })
+  await releaseAndDownload(server, owner)
+  const ids = await collectIds(owner)
+  return { server, owner, ids, every: everyRoute(server, ids) }
+}
