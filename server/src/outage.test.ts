@@ -67,6 +67,17 @@ describe('a database that goes away', () => {
     expect(ledger.lines).toHaveLength(1)
   })
 
+  it('may end a connection that is held and not asking anything just then, as between two steps of a transaction', async () => {
+    const { pool } = server.parts.deps
+    const held = await pool.connect()
+    const ended = new Promise((done) => held.once('end', done))
+    const { rows } = await held.query<{ pid: number }>('select pg_backend_pid() as pid')
+    await pool.query('select pg_terminate_backend($1)', [rows[0]?.pid])
+    await ended // an error without a listener would end the process here
+    held.release(true)
+    expect((await person.request('/api/brushes')).status).toBe(200)
+  })
+
   it('may end every connection while they are idle or used', async () => {
     const admin = new pg.Client({ connectionString: postgres.url })
     admin.on('error', () => undefined)

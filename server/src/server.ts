@@ -59,7 +59,7 @@ export type RunningParts = {
 export async function assembleServer(options: ServerOptions): Promise<RunningParts> {
   const { databaseUrl, cacheFolder, log } = options
   const database = openDatabase(databaseUrl, {
-    onLost: (error) => log.warn({ err: error }, 'lost an idle database connection'),
+    onLost: (error) => log.warn({ err: error }, 'lost a database connection'),
     strict: options.strictConnections ?? false,
   })
   await migrateDatabase(database, options.migrationsFolder)

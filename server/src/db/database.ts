@@ -18,7 +18,7 @@ const CONNECT_MS = 5000
 
 /**
  * Opens the pool. Connections may be lost at any time; the next request opens another.
- * @param options.onLost Told of an idle connection that was lost.
+ * @param options.onLost Told of a connection that was lost.
  * @param options.strict Refuses a second connection to what already holds one: enough such requests at once would wait for
  * each other for ever. For tests.
  */
@@ -28,6 +28,8 @@ export function openDatabase(
 ): Database {
   const pool = new pg.Pool({ connectionString: url, max: POOL_MAX, connectionTimeoutMillis: CONNECT_MS })
   pool.on('error', onLost)
+  // the pool itself listens to idle connections alone
+  pool.on('connect', (client) => client.on('error', onLost))
   const db = drizzle(pool, { schema, casing: 'snake_case' })
   if (strict) forbidNesting(pool, db)
   return { db, pool, close: () => pool.end() }
