@@ -269,12 +269,17 @@ export async function findHandOutByToken(db: Db, tokenHash: string) {
 }
 
 /** Whether a download was granted under a name, and not longer ago than it may be gone on with. */
-export async function isGranted(db: Db, { id }: { id: string }, grantHash: string): Promise<boolean> {
+export async function isGranted(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<boolean> {
   const granted = await db
     .select({ id: delivery.id })
     .from(delivery)
     .where(
       and(
+        eq(delivery.workspaceId, workspaceId),
         eq(delivery.handOutId, id),
         eq(delivery.grantHash, grantHash),
         sql`${delivery.at} > now() - interval '1 hour'`,
