@@ -18,6 +18,12 @@ function bar(n: number, width = 80, height = 60): Pixels {
   }
   return { width, height, channels: 1, data }
 }
+/** The same on a larger sheet. */
+function framed({ width, height, data }: Pixels, by: number): Pixels {
+  const out = new Uint8Array((width + 2 * by) * (height + 2 * by)).fill(255)
+  for (let y = 0; y < height; y++) out.set(data.subarray(y * width, (y + 1) * width), (y + by) * (width + 2 * by) + by)
+  return { width: width + 2 * by, height: height + 2 * by, channels: 1, data: out }
+}
 const png = (name: string, pixels: Pixels) => ({ name, mimeType: 'image/png', buffer: Buffer.from(writePng(pixels)) })
 const gbr = (name: string, pixels: Pixels) => ({
   name,
@@ -82,6 +88,22 @@ test('the ledger shows what came, takes decisions, and leaves nothing when cance
     await expect(page.getByRole('button', { name: 'Take in 0 brushes' })).toBeDisabled()
     await page.getByRole('button', { name: /^Take all/ }).click()
     await expect(summary(page)).toHaveText('4 to take, 1 skipped, 1 refused')
+  })
+
+  await test.step('marks that are there already are shown beside their originals before they are skipped', async () => {
+    await page.getByTestId('choose-files').setInputFiles([png('second, wider margin.png', framed(bar(2), 20))])
+    await expect(summary(page)).toHaveText('5 to take, 1 skipped, 1 refused')
+    await expect(ledger(page).getByText('Same mark, another margin')).toBeVisible()
+    await page.getByRole('button', { name: 'Look at 1 same mark' }).click()
+    const dialog = page.getByRole('dialog', { name: '1 mark that you have' })
+    await expect(dialog.getByRole('listitem')).toHaveCount(1)
+    await expect(dialog.getByRole('img', { name: '"second"' })).toBeVisible()
+    await dialog.getByRole('button', { name: 'Keep them' }).click()
+    await expect(summary(page)).toHaveText('5 to take, 1 skipped, 1 refused')
+    await page.getByRole('button', { name: 'Look at 1 same mark' }).click()
+    await dialog.getByRole('button', { name: 'Skip 1 mark' }).click()
+    await expect(summary(page)).toHaveText('4 to take, 2 skipped, 1 refused')
+    await expect(page.getByRole('button', { name: /^Look at/ })).toHaveCount(0)
   })
 
   await test.step('cancelling leaves nothing', async () => {

@@ -60,8 +60,8 @@ async function fill({ deps }: Bench, workspaceId: string, from: number, to: numb
           recipe: defaultRecipe({ sizePx: 8 + (n % 200) }),
           frames,
           pixelKey: String(n),
-          nearBits: null,
-          nearSignature: null,
+          alikeKey: null,
+          alikeMark: null,
         }
       }),
     )

@@ -6,7 +6,7 @@ import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
 import { isDatabaseAway, isUnfitValue, Problem } from './errors.ts'
-import { CLIENT_ADDRESS_HEADER } from './people/auth.ts'
+import { answerSigning } from './people/signing.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
 import { gatherRoutes } from './routes/gathers.ts'
@@ -27,6 +27,7 @@ import { webPages } from './web-pages.ts'
 const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2
+const SLOWER_SECONDS = 60
 const STOPPING = 'This server is stopping; try again in a moment.'
 
 /** The whole server as one Hono app; everything it works with comes in. */
@@ -75,6 +76,12 @@ export function createApp(deps: AppDeps) {
     })(c, next)
   })
 
+  // What says nothing about it is for this moment and this person alone.
+  app.use('/api/*', async (c, next) => {
+    await next()
+    if (!c.res.headers.has('cache-control')) c.header('cache-control', 'no-store')
+  })
+
   app.get('/healthz', (c) => c.json({ ok: true }))
   app.get('/readyz', async (c) => {
     await deps.pool.query('select 1')
@@ -86,17 +93,7 @@ export function createApp(deps: AppDeps) {
     throw new Problem(403, 'Accounts are made by the owner of the workspace.')
   })
   // Of what the auth library could answer, only what the page asks for: the rest shows sessions, or takes anything.
-  app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-out'], async (c) => {
-    const headers = new Headers(c.req.raw.headers)
-    headers.set(CLIENT_ADDRESS_HEADER, deps.clientAddress(c.env?.incoming))
-    const isLeaving = c.req.path.endsWith('/sign-out')
-    const left = isLeaving ? await deps.auth.api.getSession({ headers: c.req.raw.headers }) : null
-    const answer = await deps.auth.handler(new Request(c.req.raw, { headers }))
-    if (left) deps.events.endSession(left.session.id)
-    if (isLeaving || !answer.ok) return answer
-    // the cookie says who it is; a token in the text would be readable by scripts
-    return new Response('{"ok":true}', { status: 200, headers: answer.headers })
-  })
+  app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-out'], (c) => answerSigning(deps, c))
 
   const api = mountApi(app, deps)
 
@@ -108,6 +105,7 @@ export function createApp(deps: AppDeps) {
   app.onError((error, c) => {
     const { status, detail } = describe(error)
     if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
+    if (status === 429) c.header('retry-after', String(SLOWER_SECONDS))
     else if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
     return c.body(JSON.stringify({ status, title: detail }), status as 500, {
       'content-type': 'application/problem+json',

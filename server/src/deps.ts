@@ -5,6 +5,7 @@ import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
 import type { Auth } from './people/auth.ts'
+import type { AccessLimits } from './people/limits.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
 import type { RenderCache } from './pictures/render-cache.ts'
 import type { JobQueue } from './queue/queue.ts'
@@ -29,6 +30,7 @@ export type AppDeps = Deps & {
   /** Aborted once the server takes nothing new. */
   stopping: AbortSignal
   clientAddress: ClientAddress
+  limits: AccessLimits
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
   /** The page's own address, for the origin check and for links. */

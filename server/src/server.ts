@@ -15,6 +15,7 @@ import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { createAuth } from './people/auth.ts'
+import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
 import { BlobStore } from './pictures/blob-store.ts'
 import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
@@ -38,6 +39,7 @@ export type ServerOptions = {
   origin: string
   secret: string
   signInsPerMinute?: number
+  limits?: AccessLimitOptions
   /** Balancers whose word on a client's address counts; see `createClientAddress`. */
   trustedProxies?: string
   /** Refuses nested connections; see `openDatabase`. */
@@ -99,6 +101,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     ...base,
     stopping: stopping.signal,
     clientAddress: createClientAddress(options.trustedProxies),
+    limits: createAccessLimits(options.limits),
     jobs,
     auth,
     welcome: (workspaceId) => {

@@ -1,5 +1,5 @@
 import { guessReading, toCoverage } from '../brush/coverage.ts'
-import { toGreyOnPaper } from '../raster/grey.ts'
+import { greyAt } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { trimToMark } from '../raster/trim.ts'
 import { measureSeam, SEAM_VISIBLE } from './seam.ts'
@@ -41,11 +41,17 @@ function reachesBothEnds(picture: Pixels): boolean {
 /** Whether the drawing goes on to the border, with no even ground around it. */
 function isFull(pixels: Pixels): boolean {
   const { width, height } = pixels
-  const grey = toGreyOnPaper(pixels)
-  const border: number[] = []
-  for (let x = 0; x < width; x++) border.push(grey[x], grey[(height - 1) * width + x])
-  for (let y = 0; y < height; y++) border.push(grey[y * width], grey[y * width + width - 1])
-  border.sort((a, b) => a - b)
+  const border = new Uint8Array(2 * (width + height))
+  let o = 0
+  for (let x = 0; x < width; x++) {
+    border[o++] = greyAt(pixels, x)
+    border[o++] = greyAt(pixels, (height - 1) * width + x)
+  }
+  for (let y = 0; y < height; y++) {
+    border[o++] = greyAt(pixels, y * width)
+    border[o++] = greyAt(pixels, y * width + width - 1)
+  }
+  border.sort()
   const span = Math.floor(border.length * GROUND_SHARE)
   return border.every((tone, i) => i + span >= border.length || border[i + span] - tone > 2 * SAME_TONE)
 }

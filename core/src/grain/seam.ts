@@ -13,27 +13,32 @@ const SEAM_MAX = 999
 export function measureSeam(pixels: Pixels): Seam {
   const { width, height } = pixels
   const grey = toGreyOnPaper(pixels)
+  const inside = insideSteps(grey, width, height)
   return {
     across: ratio(
       meanStep(height, (y) => grey[y * width] - grey[y * width + width - 1]),
-      insideStep(grey, { count: width, step: 1, lines: height, lineStep: width }),
+      inside.across,
     ),
     down: ratio(
       meanStep(width, (x) => grey[x] - grey[(height - 1) * width + x]),
-      insideStep(grey, { count: height, step: width, lines: width, lineStep: 1 }),
+      inside.down,
     ),
   }
 }
 
-type Lines = { count: number; step: number; lines: number; lineStep: number }
-
-function insideStep(grey: Uint8Array, { count, step, lines, lineStep }: Lines): number {
-  if (count < 2) return 0
-  let sum = 0
-  for (let line = 0; line < lines; line++) {
-    for (let i = 1, at = line * lineStep; i < count; i++, at += step) sum += Math.abs(grey[at + step] - grey[at])
+/** The mean absolute steps between neighbours, row by row as they lie in memory. */
+function insideSteps(grey: Uint8Array, width: number, height: number): Seam {
+  let [across, down] = [0, 0]
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (x > 0) across += Math.abs(grey[i] - grey[i - 1])
+      if (y > 0) down += Math.abs(grey[i] - grey[i - width])
+    }
   }
-  return sum / (lines * (count - 1))
+  return {
+    across: width < 2 ? 0 : across / (height * (width - 1)),
+    down: height < 2 ? 0 : down / (width * (height - 1)),
+  }
 }
 
 function meanStep(count: number, step: (i: number) => number): number {

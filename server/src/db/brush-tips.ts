@@ -77,8 +77,8 @@ async function findTip(db: Db, workspaceId: string, brushId: string) {
     .select({
       tipId: brush.tipId,
       pixelKey: tip.pixelKey,
-      nearBits: tip.nearBits,
-      nearSignature: tip.nearSignature,
+      alikeKey: tip.alikeKey,
+      alikeMark: tip.alikeMark,
       fileKeys: tip.fileKeys,
     })
     .from(brush)

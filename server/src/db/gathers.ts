@@ -1,12 +1,10 @@
-import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, eq, isNull, ne, sql } from 'drizzle-orm'
+import { and, asc, count, eq, isNull } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { inParts, isAnyOf } from './many.ts'
+import { isAnyOf } from './many.ts'
 import { filesOf } from './picture-owners.ts'
-import { brush, gather, gatherFile, gatherLine, tip, tipFrame } from './schema/all.ts'
-import type { Duplicate, TakenRows } from './schema/gather.ts'
-import type { StoredFrame } from './schema/library.ts'
+import { gather, gatherFile, gatherLine } from './schema/all.ts'
+import type { TakenRows } from './schema/gather.ts'
 
 export type GatherLine = typeof gatherLine.$inferSelect
 export type NewGatherLine = typeof gatherLine.$inferInsert
@@ -150,10 +148,6 @@ export async function holdGatherFile(db: Db, file: GatherFile): Promise<boolean>
   return held.length > 0
 }
 
-export async function addGatherLines(db: Db, lines: NewGatherLine[]): Promise<void> {
-  for (const some of inParts(gatherLine, lines)) await db.insert(gatherLine).values(some)
-}
-
 export async function countGatherFiles(db: Db, workspaceId: string, gatherId: string) {
   const rows = await db
     .select({ state: gatherFile.state, n: count() })
@@ -163,141 +157,6 @@ export async function countGatherFiles(db: Db, workspaceId: string, gatherId: st
   const of = (state: GatherFile['state']) => rows.find((row) => row.state === state)?.n ?? 0
   const read = of('read')
   return { total: read + of('waiting') + of('reading'), read }
-}
-
-/** The ledger's lines in the order they are shown: by folder, then path. */
-export async function listGatherLines(db: Db, workspaceId: string, gatherId: string) {
-  return db
-    .select({
-      id: gatherLine.id,
-      folder: gatherLine.folder,
-      path: gatherLine.path,
-      name: gatherLine.name,
-      kind: gatherLine.kind,
-      outcome: gatherLine.outcome,
-      reason: gatherLine.reason,
-      width: gatherLine.width,
-      height: gatherLine.height,
-      frames: sql<number>`jsonb_array_length(${gatherLine.frames})`.mapWith(Number),
-      picture: sql<string | null>`${gatherLine.frames} -> 0 ->> 'blobSha'`,
-      reading: sql<string | null>`${gatherLine.brush} -> 'recipe' -> 'colour' ->> 'reading'`,
-      shrunk: sql<boolean>`${gatherLine.fullFrames} is not null`,
-      setName: gatherLine.setName,
-      use: gatherLine.use,
-      seamAcross: gatherLine.seamAcross,
-      seamDown: gatherLine.seamDown,
-      grainName: sql<string | null>`${gatherLine.grain} ->> 'name'`,
-      duplicate: gatherLine.duplicate,
-    })
-    .from(gatherLine)
-    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
-    .orderBy(sql`${gatherLine.folder} collate "C"`, sql`${gatherLine.path} collate "C"`, asc(gatherLine.ordinal))
-}
-
-/** Whole lines, for taking in and for smaller copies. */
-export async function loadGatherLines(
-  db: Db,
-  workspaceId: string,
-  gatherId: string,
-  ids?: string[],
-): Promise<GatherLine[]> {
-  return db
-    .select()
-    .from(gatherLine)
-    .where(
-      and(
-        eq(gatherLine.workspaceId, workspaceId),
-        eq(gatherLine.gatherId, gatherId),
-        ids ? isAnyOf(gatherLine.id, ids) : undefined,
-      ),
-    )
-    .orderBy(sql`${gatherLine.folder} collate "C"`, sql`${gatherLine.path} collate "C"`, asc(gatherLine.ordinal))
-}
-
-/** The curator's decision on lines that hold a brush. @returns How many changed. */
-export async function decideGatherLines(
-  db: Db,
-  where: { workspaceId: string; gatherId: string; ids: string[] },
-  change: {
-    outcome?: 'take' | 'skip' | undefined
-    setName?: string | undefined
-    name?: string | undefined
-    use?: PictureUse | undefined
-  },
-): Promise<number> {
-  const rows = await db
-    .update(gatherLine)
-    .set({ ...change, ...(change.outcome ? { decided: true } : {}) })
-    .where(
-      and(
-        eq(gatherLine.workspaceId, where.workspaceId),
-        eq(gatherLine.gatherId, where.gatherId),
-        isAnyOf(gatherLine.id, where.ids),
-        sql`jsonb_array_length(${gatherLine.frames}) > 0`,
-        ne(gatherLine.outcome, 'refuse'),
-      ),
-    )
-    .returning({ id: gatherLine.id })
-  return rows.length
-}
-
-/**
- * Puts other frames in the place of a line's own: a smaller copy, with `fullFrames` kept for later, or the full ones.
- * @returns Whether the line was still there; it is locked until the transaction ends.
- */
-export async function setLineFrames(
-  db: Db,
-  line: { workspaceId: string; id: string },
-  change: { frames: StoredFrame[]; fullFrames: StoredFrame[] | null; pixelKey: string },
-): Promise<boolean> {
-  const [first] = change.frames
-  const changed = await db
-    .update(gatherLine)
-    .set({ ...change, width: first?.width ?? 0, height: first?.height ?? 0 })
-    .where(and(eq(gatherLine.workspaceId, line.workspaceId), eq(gatherLine.id, line.id)))
-    .returning({ id: gatherLine.id })
-  return changed.length > 0
-}
-
-/** What is found of a line: of which one it is a copy, and what follows where the curator has not decided. */
-export type FoundDuplicate = { id: string; duplicate: Duplicate | null; outcome: Outcome | null }
-
-/** Notes the duplicates of many lines in one statement. */
-export async function setLineDuplicates(db: Db, workspaceId: string, found: readonly FoundDuplicate[]): Promise<void> {
-  if (found.length === 0) return
-  await db.execute(sql`update ${gatherLine} set duplicate = nullif(found.duplicate, 'null'::jsonb),
-      outcome = coalesce(found.outcome, ${gatherLine}.outcome)
-    from jsonb_to_recordset(${JSON.stringify(found)}::jsonb) as found(id uuid, duplicate jsonb, outcome text)
-    where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.id} = found.id`)
-}
-
-/** How many lines of a ledger are to be taken in. */
-export async function countTaken(db: Db, workspaceId: string, gatherId: string): Promise<number> {
-  const [row] = await db
-    .select({ n: count() })
-    .from(gatherLine)
-    .where(
-      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), eq(gatherLine.outcome, 'take')),
-    )
-  return row?.n ?? 0
-}
-
-/** Everything new tips are compared with: the library's tips, each with the name of a brush that uses it. */
-export async function listTipHashes(db: Db, workspaceId: string) {
-  return db
-    .select({
-      pixelKey: tip.pixelKey,
-      nearBits: tip.nearBits,
-      nearSignature: tip.nearSignature,
-      name: brush.name,
-      reading: brush.reading,
-      blobSha: tipFrame.blobSha,
-    })
-    .from(brush)
-    .innerJoin(tip, eq(tip.id, brush.tipId))
-    .innerJoin(tipFrame, and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0)))
-    .where(and(eq(brush.workspaceId, workspaceId), sql`${brush.deletedAt} is null`, eq(brush.starter, false)))
-    .orderBy(asc(brush.createdAt))
 }
 
 /** Removes all that a gather holds. @returns The names of the blobs that may now be nobody's. */

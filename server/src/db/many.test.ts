@@ -4,7 +4,7 @@ import { ARCHIVE_ENTRIES_MAX, FRAMES_MAX } from '@satchel/core/limits'
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, inject, it } from 'vitest'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
-import { setLineDuplicates } from './gathers.ts'
+import { setLineDuplicates } from './gather-duplicates.ts'
 import { insertBrushes, type NewBrush } from './save-brush.ts'
 import { gatherFile, gatherLine, tipFrame } from './schema/all.ts'
 
@@ -18,7 +18,7 @@ afterAll(() => server.close())
 const FRAME = { blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 64, height: 64 }
 const newBrush = (n: number, frames = 1): NewBrush => ({
   ...{ name: `Reed ${n}`, maker: '', licence: '', tags: [], recipe: defaultRecipe(), pixelKey: String(n) },
-  ...{ frames: Array.from({ length: frames }, () => FRAME), nearBits: null, nearSignature: null },
+  ...{ frames: Array.from({ length: frames }, () => FRAME), alikeKey: null, alikeMark: null },
 })
 
 it('as many tips as one archive may hold are taken in, put into a set, pinned, tagged away and binned at once', async () => {

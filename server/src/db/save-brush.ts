@@ -11,8 +11,8 @@ export type NewBrush = Omit<BrushSnapshot, 'tipId' | 'thumbnail'> & {
   thumbnail?: StoredThumbnail
   frames: StoredFrame[]
   pixelKey: string
-  nearBits: string | null
-  nearSignature: Uint8Array | null
+  alikeKey: Uint8Array | null
+  alikeMark: Uint8Array | null
   fileKeys?: [key: string, value: string][]
   starter?: boolean
 }
@@ -27,8 +27,8 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
     const tips = await db
       .insert(tip)
       .values(
-        part.map(({ pixelKey, nearBits, nearSignature, fileKeys = [] }) => ({
-          ...{ workspaceId, pixelKey, nearBits, nearSignature, fileKeys },
+        part.map(({ pixelKey, alikeKey, alikeMark, fileKeys = [] }) => ({
+          ...{ workspaceId, pixelKey, alikeKey, alikeMark, fileKeys },
         })),
       )
       .returning({ id: tip.id })

@@ -1,4 +1,4 @@
-import { hashNear } from '@satchel/core/compare/near-hash'
+import { printAlike } from '@satchel/core/alike/alike-print'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import type { Db } from '../db/database.ts'
 import type { NewBrush } from '../db/save-brush.ts'
@@ -24,11 +24,11 @@ export async function storeDrawn(
 ): Promise<NewBrush> {
   const stored: StoredFrame[] = []
   for (const frame of frames) stored.push(await storePicture(frame, where))
-  const near = frames[0] && hashNear(frames[0], recipe.colour.reading)
+  const alike = frames[0] && printAlike(frames[0], recipe.colour.reading)
   return {
     ...{ name, tags, recipe, maker, licence, frames: stored },
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-    nearBits: near?.bits ?? null,
-    nearSignature: near?.signature ?? null,
+    alikeKey: alike?.key ?? null,
+    alikeMark: alike?.mark ?? null,
   }
 }

@@ -1,59 +1,96 @@
-import { NearIndex } from '@satchel/core/compare/near-index'
-import type { Db } from '../db/database.ts'
+import { isSeen } from '@satchel/core/alike/differences'
 import {
+  type ComparedLine,
+  type ComparedTip,
   type FoundDuplicate,
-  type GatherLine,
-  listTipHashes,
-  loadGatherLines,
+  listComparedLines,
+  listComparedTips,
   setLineDuplicates,
-} from '../db/gathers.ts'
+} from '../db/gather-duplicates.ts'
 import { listMaterials } from '../db/materials.ts'
 import type { Duplicate } from '../db/schema/gather.ts'
+import type { Deps } from '../deps.ts'
+import { type Copy, groupAlike } from './group-alike.ts'
+import { measureTips } from './measure-tips.ts'
 
 /** Lines that are noted by one statement. */
 const NOTES_AT_ONCE = 1000
 
 /**
- * Finds which lines repeat a brush of the library or an earlier line. Exact copies are skipped unless the curator has
- * decided otherwise; near ones are taken, with a word about it.
+ * Finds which lines repeat a brush of the library or another line. The same pixels are skipped unless the curator has
+ * decided otherwise; what looks alike is taken, with a word about how it differs from its original.
  */
-export async function markDuplicates(db: Db, workspaceId: string, gatherId: string): Promise<void> {
+export async function markDuplicates(
+  deps: Deps,
+  workspaceId: string,
+  gatherId: string,
+  signal?: AbortSignal,
+): Promise<void> {
+  const { db } = deps
+  await measureTips(deps, workspaceId, signal)
+  const tips = await listComparedTips(db, workspaceId)
+  const lines = await listComparedLines(db, workspaceId, gatherId)
   const exact = new Map<string, Duplicate>()
-  const near = new NearIndex<Duplicate>()
-  for (const tip of await listTipHashes(db, workspaceId)) {
-    const original = { of: 'library', name: tip.name, picture: { blobSha: tip.blobSha, reading: tip.reading } } as const
-    exact.set(`tip ${tip.pixelKey}`, { ...original, how: 'exact' })
-    if (tip.nearBits && tip.nearSignature)
-      near.add({ ...original, how: 'near' }, { bits: tip.nearBits, signature: tip.nearSignature })
-  }
-  for (const { kind, pixelSha, name } of await listMaterials(db, workspaceId, { bin: false })) {
+  for (const tip of tips) exact.set(`tip ${tip.pixelKey}`, { ...originalOf(tip, 'library'), how: 'exact' })
+  for (const { kind, pixelSha, name } of await listMaterials(db, workspaceId, { bin: false }))
     exact.set(`${kind} ${pixelSha}`, { of: 'library', how: 'exact', name })
-  }
-  const notes: FoundDuplicate[] = []
-  for (const line of await loadGatherLines(db, workspaceId, gatherId)) {
-    if (!line.pixelKey) continue
+  const found = new Map<string, Duplicate>()
+  const singles: ComparedLine[] = []
+  for (const line of lines) {
     const key = `${line.use} ${line.pixelKey}`
-    const found = exact.get(key) ?? (line.use === 'tip' ? findNear(near, line) : undefined) ?? null
-    const note = noteOf(line, found)
-    if (note) notes.push(note)
-    if (notes.length >= NOTES_AT_ONCE) await setLineDuplicates(db, workspaceId, notes.splice(0))
-    const [frame] = line.frames
-    const picture = frame && { blobSha: frame.blobSha, reading: line.brush?.recipe.colour.reading ?? 'dark' }
-    const original = { of: 'batch', name: line.name, picture } as const
-    if (!exact.has(key)) exact.set(key, found ? { ...found, how: 'exact' } : { ...original, how: 'exact' })
-    // A copy is never the original of another one: what looks like it looks like what it was copied from.
-    if (!found && line.use === 'tip' && line.nearBits && line.nearSignature)
-      near.add({ ...original, how: 'near' }, { bits: line.nearBits, signature: line.nearSignature })
+    const original = exact.get(key)
+    if (original) found.set(line.id, original)
+    else {
+      exact.set(key, { ...originalOf(line, 'batch'), how: 'exact' })
+      if (line.use === 'tip') singles.push(line)
+    }
   }
-  await setLineDuplicates(db, workspaceId, notes)
+  for (const [line, copy] of await findAlike(deps, workspaceId, { tips, lines: singles, signal })) found.set(line, copy)
+  const notes = lines.flatMap((line) => noteOf(line, found.get(line.id) ?? null) ?? [])
+  for (let at = 0; at < notes.length; at += NOTES_AT_ONCE)
+    await setLineDuplicates(db, workspaceId, notes.slice(at, at + NOTES_AT_ONCE))
 }
 
-function findNear(near: NearIndex<Duplicate>, { nearBits, nearSignature }: GatherLine): Duplicate | undefined {
-  return nearBits && nearSignature ? near.find({ bits: nearBits, signature: nearSignature })?.id : undefined
+type Original = Pick<Duplicate, 'of' | 'name' | 'picture'>
+
+const originalOf = ({ name, blobSha, reading }: ComparedTip, of: Duplicate['of']): Original => ({
+  of,
+  name,
+  ...(blobSha ? { picture: { blobSha, reading } } : {}),
+})
+
+/** Lines that look like a tip of the library, or like a larger or earlier line, by id. */
+async function findAlike(
+  deps: Deps,
+  workspaceId: string,
+  { tips, lines, signal }: { tips: ComparedTip[]; lines: ComparedLine[]; signal: AbortSignal | undefined },
+): Promise<Map<string, Duplicate>> {
+  // The original of a group is what the library has, or else its largest, and of equally large ones the first.
+  const ranked = [...lines].sort((a, b) => b.width * b.height - a.width * a.height)
+  const before = new Map(lines.map((line) => [line.id, line.duplicate]))
+  const known = (own: ComparedTip, original: ComparedTip) => {
+    const duplicate = before.get((own as ComparedLine).id)
+    return duplicate?.pair === pairOf(own, original) ? duplicate.differs : undefined
+  }
+  const copies = await groupAlike(deps, workspaceId, { originals: tips, others: ranked, known, signal })
+  return new Map(
+    copies.map(({ own, original, differs, isNew }: Copy) => {
+      const of = isNew ? 'batch' : 'library'
+      const pair = pairOf(own, original)
+      return [
+        (own as ComparedLine).id,
+        { ...originalOf(original, of), how: 'alike', differs, same: !differs.some(isSeen), pair },
+      ]
+    }),
+  )
 }
+
+/** Names the comparison of two tips: it comes out the same whenever it is made. */
+const pairOf = (own: ComparedTip, original: ComparedTip) =>
+  `${own.pixelKey} ${own.reading} ${original.pixelKey} ${original.reading}`
 
 /** What is new about a line; nothing where all of it is known. */
-function noteOf(line: GatherLine, duplicate: Duplicate | null): FoundDuplicate | undefined {
+function noteOf(line: ComparedLine, duplicate: Duplicate | null): FoundDuplicate | undefined {
   const outcome = line.decided ? null : duplicate?.how === 'exact' ? 'skip' : 'take'
   const same = JSON.stringify(line.duplicate) === JSON.stringify(duplicate)
   if (same && (outcome === null || outcome === line.outcome)) return undefined

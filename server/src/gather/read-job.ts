@@ -39,7 +39,7 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>): Promi
     await Promise.all(
       Array.from({ length: deps.workers.threads }, () => readFiles(deps, context, { progress, counted })),
     )
-    await markDuplicates(deps.db, workspaceId, gatherId)
+    await markDuplicates(deps, workspaceId, gatherId, context.signal)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   } finally {
     // Cancelled while this was reading: what was written since then goes too.

@@ -1,3 +1,4 @@
+import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import { isOwnPicture } from '@satchel/core/brush/thumbnail'
 import type { ByteSource, ZipEntry } from '@satchel/core/formats/zip/layout'
 import type { PackBrush } from '@satchel/core/pack/manifest'
@@ -41,7 +42,7 @@ async function addPackBrush(
 ): Promise<void> {
   const brush = pack.manifest.brushes[order] as PackBrush
   const frames: ReadFrame[] = []
-  let near: { bits: string; signature: Uint8Array } | undefined
+  let alike: AlikePrint | undefined
   for (const [i, sha] of brush.frames.entries()) {
     const result = await reader.deps.workers.run('readTip', {
       bytes: await pack.readFrame(brush, sha),
@@ -51,7 +52,7 @@ async function addPackBrush(
     const [frame] = result.frames
     if (frame?.pixelSha !== sha)
       return addLine(reader, head, refused('pack', `Its picture is not the one that it names (${sha}).`))
-    near ??= result.near
+    alike ??= result.alike
     frames.push({ ...frame, name: brush.frameNames[i] ?? '' })
   }
   const grain = await readPackGrain(reader, brush, pack)
@@ -71,8 +72,8 @@ async function addPackBrush(
       reason: isLost ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.' : '',
       brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys },
       pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
-      nearBits: near?.bits ?? null,
-      nearSignature: near?.signature ?? null,
+      alikeKey: alike?.key ?? null,
+      alikeMark: alike?.mark ?? null,
     },
   )
 }

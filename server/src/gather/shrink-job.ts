@@ -1,5 +1,6 @@
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
-import { type GatherLine, loadGatherLines, setLineFrames } from '../db/gathers.ts'
+import { loadGatherLines, setLineFrames } from '../db/gather-lines.ts'
+import type { GatherLine } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
@@ -11,7 +12,7 @@ import { markDuplicates } from './mark-duplicates.ts'
 /** Puts smaller copies in the place of heavy tips, for the lines named in the payload. */
 export const gatherShrink = (deps: Deps): JobHandler<'gather-shrink'> => ({
   async run({ job: { workspaceId }, payload: { gatherId, lineIds }, progress, signal }) {
-    const lines = await loadGatherLines(deps.db, workspaceId, gatherId, lineIds)
+    const lines = await loadGatherLines(deps.db, workspaceId, gatherId, { ids: lineIds })
     for (const [i, line] of lines.entries()) {
       signal.throwIfAborted()
       progress(i, lines.length)
@@ -20,7 +21,7 @@ export const gatherShrink = (deps: Deps): JobHandler<'gather-shrink'> => ({
       await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
     }
     progress(lines.length, lines.length)
-    await markDuplicates(deps.db, workspaceId, gatherId)
+    await markDuplicates(deps, workspaceId, gatherId, signal)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   },
 })

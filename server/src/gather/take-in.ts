@@ -1,7 +1,8 @@
 import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
 import { binBrushes } from '../db/brush-bin.ts'
 import type { Db } from '../db/database.ts'
-import { clearGather, endGather, forgetTaken, type GatherLine, loadGatherLines, noteTaken } from '../db/gathers.ts'
+import { loadGatherLines } from '../db/gather-lines.ts'
+import { clearGather, endGather, forgetTaken, type GatherLine, noteTaken } from '../db/gathers.ts'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
@@ -74,9 +75,9 @@ function toNewBrush(line: GatherLine) {
   if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
   const { maker, licence, tags, thumbnail, fileKeys } = line.brush
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
-  const { name, frames, pixelKey, nearBits, nearSignature } = line
+  const { name, frames, pixelKey, alikeKey, alikeMark } = line
   return {
-    ...{ name, maker, licence, tags, recipe, frames, pixelKey, nearBits, nearSignature },
+    ...{ name, maker, licence, tags, recipe, frames, pixelKey, alikeKey, alikeMark },
     ...(thumbnail ? { thumbnail } : {}),
     ...(fileKeys ? { fileKeys } : {}),
   }

@@ -2,11 +2,11 @@ import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { migrateDatabase, openDatabase } from '../db/database.ts'
+import { loadLedger } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng, zipOf } from '../testing/tips.ts'
 
 type Jobs = { jobs: { id: string; state: string; done: number; total: number }[] }
-type Ledger = { reading: boolean; files: { total: number; read: number }; lines: { path: string }[] }
 
 let server: TestServer
 let person: Person
@@ -21,16 +21,16 @@ describe('long tasks', () => {
     const { id } = await person.post<{ id: string }>('/api/gathers')
     const files = Object.fromEntries(Array.from({ length: 80 }, (_, n) => [`f${n}.png`, blotPng(500 + n, 160)]))
     await person.upload(id, 'many.zip', zipOf(files))
-    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines.length > 3)
+    await until(async () => (await loadLedger(person, id)).lines.length > 3)
     const [running] = (await person.json<Jobs>('/api/jobs')).jobs
     await person.post(`/api/jobs/${running?.id}/stop`)
     await until(async () => (await person.json<Jobs>('/api/jobs')).jobs[0]?.state === 'stopped')
-    const half = await person.json<Ledger>(`/api/gathers/${id}`)
+    const half = await loadLedger(person, id)
     expect(half.reading).toBeNull()
     expect(half.lines.length).toBeLessThan(80)
     await person.post(`/api/jobs/${running?.id}/resume`)
     const whole = await until(async () => {
-      const ledger = await person.json<Ledger>(`/api/gathers/${id}`)
+      const ledger = await loadLedger(person, id)
       return !ledger.reading && ledger.files.read === 1 && ledger
     })
     expect(new Set(whole.lines.map((line) => line.path)).size).toBe(80)

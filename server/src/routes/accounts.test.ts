@@ -68,6 +68,7 @@ describe('accounts', () => {
     expect(headers.get('x-frame-options')).toBe('DENY')
     expect(headers.get('x-content-type-options')).toBe('nosniff')
     expect((await fetch(`${server.url}/readyz`)).status).toBe(200)
+    expect((await fetch(`${server.url}/api/sets`)).headers.get('cache-control')).toBe('no-store')
   })
 
   it('slows down guessing of passwords, whatever address the client claims', async () => {
@@ -82,6 +83,44 @@ describe('accounts', () => {
     }
     expect(tries.filter((status) => status === 401).length).toBeLessThanOrEqual(4)
     expect(tries.at(-1)).toBe(429)
+  })
+
+  it('holds up guessing at one account from many places, and not who signs in from where they did before', async () => {
+    const other = await startTestServer(inject('databaseUrl'), {
+      ...{ signInsPerMinute: 1000, trustedProxies: '127.0.0.1' },
+      limits: { failuresPerAccount: 3 },
+    })
+    try {
+      const password = 'marsh-samphire-9'
+      const email = 'eve@test.example'
+      await other.owner(email)
+      const from = async (place: string, tried: string) => {
+        const headers = { origin: other.url, 'content-type': 'application/json', 'x-forwarded-for': place }
+        const body = JSON.stringify({ email, password: tried })
+        return fetch(`${other.url}/api/auth/sign-in/email`, { method: 'POST', headers, body })
+      }
+      expect((await from('192.0.2.1', password)).status).toBe(200)
+      for (let n = 2; n < 5; n++) expect((await from(`192.0.2.${n}`, 'not-it-at-all')).status).toBe(401)
+      const held = await from('192.0.2.9', password)
+      expect(held.status).toBe(429)
+      expect(await sentenceOf(held)).toContain('too many wrong passwords for this account')
+      expect((await from('192.0.2.1', password)).status).toBe(200)
+      expect((await from('192.0.2.1', 'not-it-at-all')).status).toBe(401)
+    } finally {
+      await other.close()
+    }
+  })
+
+  it('slows down whoever asks for one link again and again, and no other link', async () => {
+    const other = await startTestServer(inject('databaseUrl'), { limits: { linkRequestsPerMinute: 3 } })
+    try {
+      const ask = async (path: string) => (await fetch(`${other.url}/api/h/${path}`)).status
+      expect([await ask('dead'), await ask('dead/download'), await ask('dead')]).toEqual([404, 404, 404])
+      expect([await ask('dead'), await ask('dead/download')]).toEqual([429, 429])
+      expect(await ask('another')).toBe(404)
+    } finally {
+      await other.close()
+    }
   })
 
   it('shows no token but in the cookie, and of the auth library only signing in and out', async () => {

@@ -9,10 +9,9 @@ import { tagBrushes } from '../db/save-brush.ts'
 import type { AppDeps } from '../deps.ts'
 import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
-import { Ids, Tags, valid, whole } from './validate.ts'
+import { Ids, Place, Tags, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
-const PLACE_MAX = 1_000_000
 const IDS_MAX = 100_000
 const SEARCH_MAX_CHARS = 200
 
@@ -39,7 +38,7 @@ const Filter = v.object({
 /** A part of the list: its order, the place of its first line counted from 0, and how many. */
 const range = (most: number, usual: number) => ({
   sort: v.optional(v.picklist(['name', 'newest', 'size', 'set']), 'name'),
-  from: v.optional(v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(PLACE_MAX)), '0'),
+  from: Place,
   limit: whole(usual, most),
 })
 const Page = v.object({ ...Filter.entries, ...range(PAGE_MAX, 100) })

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
-import { gatherFiles, type Ledger, settledLedger } from '../testing/gather.ts'
+import { gatherFiles, type Ledger, loadLedger, settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotGbr, blotPng, zipOf } from '../testing/tips.ts'
 
@@ -85,9 +85,13 @@ describe('the ledger', () => {
       outcome: 'skip',
       duplicate: { of: 'batch', how: 'exact', name: 'x' },
     })
-    expect(lineOf(ledger, 'x.png')).toMatchObject({ outcome: 'take', duplicate: null })
+    expect(lineOf(ledger, 'z.png')).toMatchObject({ outcome: 'take', duplicate: null })
+    expect(lineOf(ledger, 'x.png')).toMatchObject({
+      outcome: 'take',
+      duplicate: { of: 'batch', how: 'alike', name: 'z', same: true, differs: [{ kind: 'smaller', amount: [47, 94] }] },
+    })
     const same = lineOf(ledger, 'same.png')?.id
-    await person.post(`/api/gathers/${id}/decide`, { ids: [same], outcome: 'take', setName: 'Again' })
+    await person.post(`/api/gathers/${id}/decide`, { of: { ids: [same] }, outcome: 'take', setName: 'Again' })
     await person.upload(id, 'T/more.png', blotPng(11))
     const later = await until(async () => {
       const now = await settled(id)
@@ -125,7 +129,7 @@ describe('the ledger', () => {
       'big.zip',
       zipOf(Object.fromEntries(Array.from({ length: 60 }, (_, n) => [`f${n}.png`, blotPng(300 + n)]))),
     )
-    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines.length > 2)
+    await until(async () => (await loadLedger(person, id)).lines.length > 2)
     expect(await person.post(`/api/gathers/${id}/cancel`)).toEqual({ cancelled: true })
     await until(async () => {
       const { jobs } = await person.json<{ jobs: { state: string }[] }>('/api/jobs')
@@ -147,17 +151,17 @@ describe('the ledger', () => {
     const [line] = ledger.lines
     expect(line?.width).toBe(2100)
     const blobsBefore = await countRows('blob')
-    await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: true })
-    await until(async () => (await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]?.width === 2048)
-    await person.post(`/api/gathers/${id}/shrink`, { ids: [line?.id], smaller: false })
-    expect((await person.json<Ledger>(`/api/gathers/${id}`)).lines[0]).toMatchObject({ width: 2100, shrunk: false })
+    await person.post(`/api/gathers/${id}/shrink`, { of: { ids: [line?.id] }, smaller: true })
+    await until(async () => (await loadLedger(person, id)).lines[0]?.width === 2048)
+    await person.post(`/api/gathers/${id}/shrink`, { of: { ids: [line?.id] }, smaller: false })
+    expect((await loadLedger(person, id)).lines[0]).toMatchObject({ width: 2100, shrunk: false })
     // the file as it came and the frame; the smaller copy is gone again
     expect(await countRows('blob')).toBe(blobsBefore)
   })
 
   it('leaves nothing of a smaller copy either when cancelled while it is made', async () => {
     const { id, ledger } = await gather({ 'large.png': blotPng(1, 2200), 'larger.png': blotPng(2, 2300) })
-    await person.post(`/api/gathers/${id}/shrink`, { ids: ledger.lines.map((line) => line.id), smaller: true })
+    await person.post(`/api/gathers/${id}/shrink`, { of: { ids: ledger.lines.map((line) => line.id) }, smaller: true })
     await until(async () =>
       (await person.json<{ jobs: { kind: string; state: string }[] }>('/api/jobs')).jobs.some(
         ({ kind, state }) => kind === 'gather-shrink' && state !== 'queued',
@@ -218,7 +222,7 @@ describe('the ledger', () => {
       sql`update job set state = 'running', heartbeat_at = now() - interval '1 minute' where subject_id = ${id}`,
     )
     const ledger = await until(async () => {
-      const now = await person.json<Ledger>(`/api/gathers/${id}`)
+      const now = await loadLedger(person, id)
       return !now.reading && now.files.read === 1 && now
     })
     expect(ledger.lines.map((line) => line.path)).toEqual(['1.png', '2.png'])

@@ -3,28 +3,28 @@ import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import type { Db } from '../db/database.ts'
 import {
-  addGatherFile,
-  countGatherFiles,
   decideGatherLines,
-  findGather,
-  findOpenGather,
+  findWholeBrush,
+  LINE_GROUPS,
+  type LineGroup,
+  listGatherFolders,
   listGatherLines,
+  listLineIds,
   loadGatherLines,
-  openGather,
-} from '../db/gathers.ts'
+  tallyGatherLines,
+} from '../db/gather-lines.ts'
+import { addGatherFile, countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
-import { markDuplicates } from '../gather/mark-duplicates.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
 import { drawParcel } from '../starter/parcel.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, valid } from './validate.ts'
+import { Id, Ids, Name, Place, valid, whole } from './validate.ts'
 
 const PATH_MAX_CHARS = 1024
 const FilePath = v.object({
@@ -36,20 +36,40 @@ const FilePath = v.object({
     v.check((path) => !path.split('/').includes('..'), 'the path leaves its folder'),
   ),
 })
+/** A folder in a ledger: its path in the drop, and in archives inside archives. */
+const FOLDER_MAX_CHARS = 8 * PATH_MAX_CHARS
+const Group = v.picklist(Object.keys(LINE_GROUPS) as LineGroup[])
+/** Lines of the ledger: those named, or all of a folder or a group. */
+const Choice = v.pipe(
+  v.object({
+    ids: v.optional(Ids),
+    folder: v.optional(v.pipe(v.string(), v.maxLength(FOLDER_MAX_CHARS))),
+    group: v.optional(Group),
+  }),
+  v.check(
+    ({ ids, folder, group }) => ids !== undefined || folder !== undefined || group !== undefined,
+    'say which lines are meant',
+  ),
+)
+const LINES_AT_ONCE_MAX = 200
+const Page = v.object({ from: Place, limit: whole(100, LINES_AT_ONCE_MAX), group: v.optional(Group) })
 const Decision = v.object({
-  ids: Ids,
+  of: Choice,
   outcome: v.optional(v.picklist(['take', 'skip'])),
   setName: v.optional(v.union([v.literal(''), Name])),
   name: v.optional(Name),
   use: v.optional(v.picklist(PICTURE_USES)),
 })
-const Shrink = v.object({ ids: Ids, smaller: v.boolean() })
+const Shrink = v.object({ of: Choice, smaller: v.boolean() })
 
 /** The ledger: files come in, are read by a job, decided on, and taken in or dropped. */
 export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
   const known = async (workspaceId: string, id: string) => {
     if (!(await findGather(db, workspaceId, id))) throw notFound('ledger')
   }
+  const readAgain = (workspaceId: string, id: string, title: string) =>
+    jobs.add({ workspaceId, kind: 'gather-read', subjectId: id, title, payload: {} })
+  const compareAgain = (workspaceId: string, id: string) => readAgain(workspaceId, id, 'Comparing pictures')
   return new Hono<SignedIn>()
     .get('/parcel', (c) => c.body(new Uint8Array(drawParcel()), 200, { 'content-type': 'application/zip' }))
     .get('/current', async (c) => {
@@ -66,20 +86,29 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       const { id } = c.req.valid('param')
       const gather = await findGather(db, workspaceId, id)
       if (!gather) throw notFound('ledger')
-      const [files, lines, job] = await Promise.all([
+      const [files, folders, tally, job] = await Promise.all([
         countGatherFiles(db, workspaceId, id),
-        listGatherLines(db, workspaceId, id),
+        listGatherFolders(db, workspaceId, id),
+        tallyGatherLines(db, workspaceId, id),
         findOpenJob(db, workspaceId, 'gather-read', id),
       ])
       return c.json({
         id,
         state: gather.state,
         files,
-        lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })),
+        folders,
+        tally,
         /** How far reading is, in pictures; none while nothing is read. */
         reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
         heavyPx: HEAVY_TIP_SIDE_PX,
       })
+    })
+    .get('/:id/lines', valid('param', Id), valid('query', Page), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      await known(workspaceId, id)
+      const lines = await listGatherLines(db, workspaceId, id, c.req.valid('query'))
+      return c.json({ lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })) })
     })
     .put('/:id/files', valid('param', Id), valid('query', FilePath), async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -107,39 +136,37 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
         throw tooLate(path)
       }
-      await jobs.add({ workspaceId, kind: 'gather-read', subjectId: id, title: 'Reading files', payload: {} })
+      await readAgain(workspaceId, id, 'Reading files')
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ id: file.id }, 201)
     })
     .post('/:id/read', valid('param', Id), async (c) => {
       const { id } = c.req.valid('param')
       await known(c.get('workspaceId'), id)
-      await jobs.add({
-        workspaceId: c.get('workspaceId'),
-        kind: 'gather-read',
-        subjectId: id,
-        title: 'Reading files',
-        payload: {},
-      })
+      await readAgain(c.get('workspaceId'), id, 'Reading files')
       return c.json({ ok: true })
     })
     .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { ids, ...change } = c.req.valid('json')
+      const { of: choice, ...change } = c.req.valid('json')
       const { id: gatherId } = c.req.valid('param')
       await known(workspaceId, gatherId)
-      if (change.use && change.use !== 'tip') await checkOnePicture(db, { workspaceId, gatherId, ids })
-      const changed = await decideGatherLines(db, { workspaceId, gatherId, ids }, change)
-      if (change.use) await markDuplicates(db, workspaceId, gatherId)
+      const whole = change.use && change.use !== 'tip' && (await findWholeBrush(db, workspaceId, gatherId, choice))
+      if (whole !== undefined && whole !== false)
+        throw new Problem(422, `"${whole}" is a whole brush and stays one; only single pictures can be grain or strip.`)
+      const changed = await decideGatherLines(db, { workspaceId, gatherId, choice }, change)
+      if (change.use) await compareAgain(workspaceId, gatherId)
       await events.publish({ workspaceId, topic: 'gather', id: gatherId })
       return c.json({ changed })
     })
     .post('/:id/shrink', valid('param', Id), valid('json', Shrink), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
-      const { ids, smaller } = c.req.valid('json')
+      const { of: choice, smaller } = c.req.valid('json')
       await known(workspaceId, id)
       if (smaller) {
+        const ids = await listLineIds(db, workspaceId, id, choice)
+        if (ids.length === 0) return c.json({ queued: false })
         const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
         await jobs.add({
           workspaceId,
@@ -150,8 +177,8 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         })
         return c.json({ queued: true })
       }
-      for (const line of await loadGatherLines(db, workspaceId, id, ids)) await restoreLine(db, line)
-      await markDuplicates(db, workspaceId, id)
+      for (const line of await loadGatherLines(db, workspaceId, id, choice)) await restoreLine(db, line)
+      await compareAgain(workspaceId, id)
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ queued: false })
     })
@@ -188,17 +215,6 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })
-}
-
-/** A grain or strip is one picture, and what came with a recipe stays a brush. */
-async function checkOnePicture(db: Db, where: { workspaceId: string; gatherId: string; ids: string[] }): Promise<void> {
-  for (const line of await loadGatherLines(db, where.workspaceId, where.gatherId, where.ids)) {
-    if (line.frames.length > 1 || line.kind === 'pack')
-      throw new Problem(
-        422,
-        `"${line.name}" is a whole brush and stays one; only single pictures can be grain or strip.`,
-      )
-  }
 }
 
 const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)

@@ -23,6 +23,10 @@ const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: 
 export const handOutPageRoutes = (deps: AppDeps) => {
   const { db, blobs } = deps
   return new Hono<{ Bindings: HttpBindings }>()
+    .use('/:token/*', async (c, next) => {
+      await deps.limits.takeLink(c.req.param('token'))
+      await next()
+    })
     .get('/:token', valid('param', Token), async (c) => {
       const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
       checkLeft(handOut)

@@ -37,8 +37,8 @@ async function addBrushes(
         recipe: defaultRecipe({ sizePx }),
         frames,
         pixelKey: 'k',
-        nearBits: null,
-        nearSignature: null,
+        alikeKey: null,
+        alikeMark: null,
       }
     }),
   )

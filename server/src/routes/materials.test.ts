@@ -79,7 +79,7 @@ describe('grains and strips', () => {
     const { id, ledger } = await gatherFiles(person, { 'x/sand2.png': encodePng(waveTile(96)) })
     const ids = ledger.lines.map((line) => line.id)
     expect(ledger.lines[0]?.use).toBe('grain')
-    await person.post(`/api/gathers/${id}/decide`, { ids, use: 'tip' })
+    await person.post(`/api/gathers/${id}/decide`, { of: { ids }, use: 'tip' })
     expect((await settledLedger(person, id)).lines[0]?.use).toBe('tip')
     expect(await person.post(`/api/gathers/${id}/take`)).toEqual({ brushes: 1, sets: 1, grains: 0, strips: 0 })
     expect((await materials()).length).toBe(2)

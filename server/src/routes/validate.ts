@@ -61,3 +61,8 @@ export const someOf = <Entries extends v.ObjectEntries>(entries: Entries) =>
     v.check((change) => Object.keys(change).length > 0, 'it names nothing to change'),
   )
 export const whole = (fallback: number, max: number) => v.optional(v.pipe(Ordinal, v.maxValue(max)), String(fallback))
+/** The place of a list's line in an address, counted from 0. */
+export const Place = v.optional(
+  v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(INTEGER_MAX)),
+  '0',
+)

@@ -3,7 +3,8 @@ import { isBlank } from '@satchel/core/raster/blank'
 import { renderThumbnail } from '@satchel/core/render/thumbnail'
 import * as v from 'valibot'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { settledLedger } from '../testing/gather.ts'
+import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { giveStarters } from './give-starters.ts'
 import { starterBrushes } from './starter-brushes.ts'
 
@@ -79,17 +80,7 @@ describe('the parcel to try Gather with', () => {
     const parcel = new Uint8Array(await (await other.request('/api/gathers/parcel')).arrayBuffer())
     const { id } = await other.post<{ id: string }>('/api/gathers')
     await other.upload(id, 'parcel.zip', parcel)
-    type Line = {
-      name: string
-      outcome: string
-      use: string
-      kindWord: string
-      duplicate: { how: string; name: string } | null
-    }
-    const read = () => other.json<{ lines: Line[]; reading: unknown }>(`/api/gathers/${id}`)
-    await until(async () => (await read()).lines.some(({ duplicate }) => duplicate !== null))
-    await until(async () => (await read()).reading === null)
-    const { lines } = await read()
+    const { lines } = await settledLedger(other, id)
     const told = Object.fromEntries(lines.map((line) => [line.name, `${line.outcome} ${line.use}`]))
     expect(told).toMatchObject({
       'driftwood twig': 'take tip',

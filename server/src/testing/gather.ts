@@ -6,6 +6,7 @@ export type Line = {
   path: string
   name: string
   kind: string
+  kindWord: string
   outcome: string
   reason: string
   width: number | null
@@ -13,9 +14,29 @@ export type Line = {
   setName: string
   shrunk: boolean
   use: string
-  duplicate: { of: string; how: string; name: string } | null
+  duplicate: { of: string; how: string; name: string; same?: boolean; differs?: { kind: string }[] } | null
 }
-export type Ledger = { state: string; reading: object | null; files: { total: number; read: number }; lines: Line[] }
+export type Summary = {
+  state: string
+  reading: object | null
+  files: { total: number; read: number }
+  folders: { folder: string; lines: number; taken: number; pictures: number }[]
+  tally: { take: number; skip: number; refuse: number; grains: number; same: number; copies: number; heavy: number }
+}
+export type Ledger = Summary & { lines: Line[] }
+
+const PAGE_LINES = 200
+
+/** A ledger with all its lines, page by page. */
+export async function loadLedger(person: Person, id: string): Promise<Ledger> {
+  const summary = await person.json<Summary>(`/api/gathers/${id}`)
+  const lines: Line[] = []
+  for (let from = 0; ; from += PAGE_LINES) {
+    const page = await person.json<{ lines: Line[] }>(`/api/gathers/${id}/lines?from=${from}&limit=${PAGE_LINES}`)
+    lines.push(...page.lines)
+    if (page.lines.length < PAGE_LINES) return { ...summary, lines }
+  }
+}
 
 /** Uploads files at once and waits until all of them are read. */
 export async function gatherFiles(
@@ -29,8 +50,8 @@ export async function gatherFiles(
 
 export const settledLedger = (person: Person, id: string): Promise<Ledger> =>
   until(async () => {
-    const ledger = await person.json<Ledger>(`/api/gathers/${id}`)
-    return !ledger.reading && ledger.files.read === ledger.files.total && ledger
+    const { reading, files } = await person.json<Summary>(`/api/gathers/${id}`)
+    return !reading && files.read === files.total && loadLedger(person, id)
   })
 
 /** Gathers files and takes all of them in. */

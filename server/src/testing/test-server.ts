@@ -7,6 +7,7 @@ import type { ServerType } from '@hono/node-server'
 import pg from 'pg'
 import { createWorkspace } from '../db/members.ts'
 import { createLog } from '../log.ts'
+import type { AccessLimitOptions } from '../people/limits.ts'
 import { assembleServer, listen, type RunningParts } from '../server.ts'
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
@@ -35,7 +36,7 @@ const PASSWORD = 'marsh-samphire-9'
 /** A whole server on a new database of its own, listening on a free port. */
 export async function startTestServer(
   databaseUrl: string,
-  options: { signInsPerMinute?: number } = {},
+  options: { signInsPerMinute?: number; trustedProxies?: string; limits?: AccessLimitOptions } = {},
 ): Promise<TestServer> {
   const name = `t${process.pid}_${Date.now()}`
   const admin = new pg.Client({ connectionString: databaseUrl })
@@ -56,6 +57,7 @@ export async function startTestServer(
     workerFile: here('../../dist/worker.mjs'),
     origin: url,
     secret: 'a-secret-for-tests-only-0123456789abcdef',
+    ...options,
     signInsPerMinute: options.signInsPerMinute ?? 10_000,
     log: createLog(process.env.SATCHEL_LOG ?? 'silent'),
   })

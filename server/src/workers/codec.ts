@@ -54,6 +54,25 @@ export async function decodePng(bytes: Uint8Array): Promise<PngReading> {
   return assembly.finish()
 }
 
+/**
+ * A still picture's own compressed pixels as a PNG with nothing else in it: what is not needed to show it is dropped, and
+ * nothing is compressed again. @returns Undefined where the pixels were recoded on the way in, and so differ from those.
+ */
+export function keepStillPng(bytes: Uint8Array): Uint8Array | undefined {
+  const parts = readPngParts(bytes, { crc32: nodeCrc32 })
+  const [frame, ...others] = parts.frames
+  if (
+    !frame ||
+    others.length > 0 ||
+    parts.animated ||
+    parts.header.depth > 8 ||
+    parts.gamma !== undefined ||
+    parts.hasProfile
+  )
+    return undefined
+  return toStillPng(parts, frame, nodeCrc32)
+}
+
 async function decodeStill(png: Uint8Array, { header, transparency }: PngParts): Promise<Pixels> {
   const isGrey = header.colourType === COLOUR_TYPE.grey && !transparency
   try {

@@ -1,8 +1,8 @@
+import { printAlike } from '@satchel/core/alike/alike-print'
 import { guessReading } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
 import { type OpenBrush, toOpenBrush } from '@satchel/core/brush-file/open-brush'
-import { hashNear } from '@satchel/core/compare/near-hash'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { toOneLine } from '@satchel/core/formats/text'
 import { guessUse } from '@satchel/core/grain/picture-use'
@@ -10,7 +10,7 @@ import { measureSeam } from '@satchel/core/grain/seam'
 import { hashPixels, type PixelSha } from '@satchel/core/hashes'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
-import { encodePng, nodeDecoders, nodeHashBytes } from './codec.ts'
+import { encodePng, keepStillPng, nodeDecoders, nodeHashBytes } from './codec.ts'
 import type { ReadFrame, ReadResult } from './tasks.ts'
 
 /** Reads one file as a tip: decodes it, names its pixels, and makes the files to store. */
@@ -22,7 +22,10 @@ export async function readTip({ bytes, reading }: { bytes: Uint8Array; reading?:
     const file = await readBrushFile(bytes, nodeDecoders)
     const guess = ([first]: readonly Pixels[]) => (first ? guessReading(first) : 'dark')
     const { brush, warnings } = toOpenBrush(file, { name: '', guess, reading })
-    return toResult({ kind, brush, warnings: [...warnings, ...lossesOf(brush)] })
+    // Pixels that were not changed since they were unpacked need not be packed again.
+    const isAsItCame = kind === 'png' && brush.frames.length === 1 && brush.frames[0] === file.frames[0]?.pixels
+    const kept = isAsItCame ? keepStillPng(bytes) : undefined
+    return toResult({ kind, brush, kept, warnings: [...warnings, ...lossesOf(brush)] })
   } catch (error) {
     if (error instanceof FormatError || error instanceof LimitError)
       return { outcome: 'refused', kind, reason: `${error.message}.` }
@@ -43,14 +46,19 @@ function lossesOf({ name, details }: OpenBrush): string[] {
   ]
 }
 
-type Found = { kind: keyof typeof FILE_KINDS; brush: OpenBrush; warnings: string[] }
+type Found = {
+  kind: keyof typeof FILE_KINDS
+  brush: OpenBrush
+  kept: Uint8Array | undefined
+  warnings: string[]
+}
 
-function toResult({ kind, brush, warnings }: Found): ReadResult {
+function toResult({ kind, brush, kept, warnings }: Found): ReadResult {
   const { frames, recipe, details } = brush
   const line = (text: string | undefined) => toOneLine(text ?? '', NAME_MAX_CHARS)
-  const stored: ReadFrame[] = frames.map((pixels, i) => toReadFrame(pixels, line(details?.frameNames?.[i])))
+  const stored: ReadFrame[] = frames.map((pixels, i) => toReadFrame(pixels, line(details?.frameNames?.[i]), kept))
   const [first] = frames
-  const near = first && hashNear(first, recipe.colour.reading)
+  const alike = first && printAlike(first, recipe.colour.reading)
   return {
     outcome: 'tip',
     kind,
@@ -61,16 +69,17 @@ function toResult({ kind, brush, warnings }: Found): ReadResult {
     frames: stored,
     fileKeys: (details?.keys ?? []).map(([key, value]) => [key, value]),
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-    near,
+    alike,
     use: FILE_KINDS[kind].isBrush ? 'tip' : guessUse(frames),
     seam: first && measureSeam(first),
-    warnings: near ? warnings : [...warnings, 'Nothing in it paints: it looks blank.'],
+    warnings: alike?.mark.length ? warnings : [...warnings, 'Nothing in it paints: it looks blank.'],
   }
 }
 
-export function toReadFrame(pixels: Pixels, name = ''): ReadFrame {
+/** @param png Its file where there is one already. */
+export function toReadFrame(pixels: Pixels, name = '', png = encodePng(pixels)): ReadFrame {
   return {
-    png: encodePng(pixels),
+    png,
     pixelSha: hashPixels(pixels, nodeHashBytes),
     width: pixels.width,
     height: pixels.height,

@@ -1,3 +1,6 @@
+import type { AlikePrint } from '@satchel/core/alike/alike-print'
+import type { Difference } from '@satchel/core/alike/differences'
+import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
@@ -19,18 +22,27 @@ export type ReadResult =
       frames: ReadFrame[]
       fileKeys: [key: string, value: string][]
       pixelKey: string
-      near: { bits: string; signature: Uint8Array } | undefined
+      alike: AlikePrint | undefined
       use: PictureUse
       seam: Seam | undefined
       warnings: string[]
     }
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
 
+export type PngTip = { png: Uint8Array; reading: PaintReading }
+
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
   /** Raw deflate of at most `sizeBytes`, unpacked. */
   inflate: (input: { packed: Uint8Array; sizeBytes: number }) => Promise<Uint8Array>
+  /** Pairs of kept keys that may look alike, the later one at or after `from`. */
+  findCandidates: (input: { keys: Uint8Array[]; from: number }) => Promise<NearPair[]>
+  /** Which pairs of kept marks are alike as far as they tell. */
+  filterAlike: (input: { pairs: [mark: Uint8Array, original: Uint8Array][] }) => Promise<boolean[]>
+  /** How a tip differs from its original by their pixels; undefined where they are not alike. */
+  judgeAlike: (input: { tip: PngTip; original: PngTip }) => Promise<Difference[] | undefined>
+  printAlike: (input: PngTip) => Promise<AlikePrint>
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
   renderStroke: (input: {
     frames: Uint8Array[]

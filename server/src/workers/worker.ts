@@ -1,3 +1,5 @@
+import { printAlike } from '@satchel/core/alike/alike-print'
+import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
@@ -10,7 +12,7 @@ import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
-import type { Tasks } from './tasks.ts'
+import type { PngTip, Tasks } from './tasks.ts'
 
 const { inflateRaw } = nodeZipCodecs
 
@@ -29,6 +31,23 @@ const tasks: Tasks = {
 
   async inflate({ packed, sizeBytes }) {
     return inflateRaw(packed, sizeBytes)
+  },
+
+  async findCandidates({ keys, from }) {
+    return findCandidates(keys, from)
+  },
+
+  async filterAlike({ pairs }) {
+    return pairs.map(([mark, original]) => mayBeAlike(mark, original))
+  },
+
+  async judgeAlike({ tip, original }) {
+    const open = async ({ png, reading }: PngTip) => ({ pixels: await decodeOne(png), reading })
+    return judgePictures(await open(tip), await open(original))
+  },
+
+  async printAlike({ png, reading }) {
+    return printAlike(await decodeOne(png), reading)
   },
 
   async shrink({ png, sidePx }) {

@@ -9,6 +9,7 @@ import { PageTitle } from '../components/page-title.tsx'
 import { Progress } from '../components/progress.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
+import { AlikeDialog } from '../features/gather/alike-dialog.tsx'
 import { DropArea } from '../features/gather/drop-area.tsx'
 import { LedgerList } from '../features/gather/ledger.tsx'
 import {
@@ -96,8 +97,7 @@ function OpenLedger({
 function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState }) {
   const navigate = useNavigate()
   const client = useQueryClient()
-  const count = (outcome: string) => ledger.lines.filter((line) => line.outcome === outcome).length
-  const take = count('take')
+  const { take, skip, refuse } = ledger.tally
   const busy = ledger.reading !== null || uploads.busy
   const done = useMutation({
     mutationFn: () => takeIn(ledger.id),
@@ -139,7 +139,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
       <PageTitle
         note={
           <span data-testid="ledger-summary">
-            {formatCount(take)} to take, {formatCount(count('skip'))} skipped, {formatCount(count('refuse'))} refused
+            {formatCount(take)} to take, {formatCount(skip)} skipped, {formatCount(refuse)} refused
           </span>
         }
         aside={
@@ -149,7 +149,7 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
               Cancel all
             </Button>
             <Button kind="primary" onClick={() => done.mutate()} disabled={busy || take === 0 || done.isPending}>
-              Take in {describeTake(ledger.lines)}
+              Take in {describeTake(ledger.tally)}
             </Button>
           </>
         }
@@ -204,10 +204,8 @@ function Busy({ done, total, children }: { done: number; total: number; children
 }
 
 /** What the button takes in: "3 brushes, 2 grains". */
-function describeTake(lines: Ledger['lines']): string {
-  const taken = lines.filter((line) => line.outcome === 'take')
-  const grains = taken.filter((line) => line.use === 'grain').length
-  const brushes = taken.length - grains
+function describeTake({ take, grains }: Ledger['tally']): string {
+  const brushes = take - grains
   if (grains === 0) return plural(brushes, 'brush', 'brushes')
   return brushes === 0 ? plural(grains, 'grain') : `${plural(brushes, 'brush', 'brushes')}, ${plural(grains, 'grain')}`
 }
@@ -232,38 +230,34 @@ function UnreadNote({ ledger }: { ledger: Ledger }) {
   )
 }
 
-/** Decisions for many lines at once: duplicates and heavy tips. */
-function BulkChoices({ ledger }: { ledger: Ledger }) {
+/** Decisions for many lines at once: marks that are there already, copies and heavy tips. */
+function BulkChoices({ ledger: { id, tally } }: { ledger: Ledger }) {
   const client = useQueryClient()
-  const run = (change: () => Promise<unknown>) => async () => {
+  const run = async (change: () => Promise<unknown>) => {
     try {
       await change()
-      await client.invalidateQueries({ queryKey: ledgerQuery(ledger.id).queryKey })
+      await client.invalidateQueries({ queryKey: ledgerQuery(id).queryKey })
     } catch (error) {
       toastError(error)
     }
   }
-  const copies = ledger.lines.filter((line) => line.duplicate)
-  const skippedCopies = copies.filter((line) => line.outcome === 'skip').map((line) => line.id)
-  const takenCopies = copies.filter((line) => line.outcome === 'take').map((line) => line.id)
-  const heavy = ledger.lines
-    .filter((line) => line.frames > 0 && !line.shrunk && Math.max(line.width ?? 0, line.height ?? 0) > ledger.heavyPx)
-    .map((line) => line.id)
   return (
     <>
-      {takenCopies.length > 0 && (
-        <Button onClick={run(() => decide(ledger.id, { ids: takenCopies, outcome: 'skip' }))}>
-          Skip {plural(takenCopies.length, 'look-alike')}
+      {tally.same > 0 && (
+        <AlikeDialog
+          id={id}
+          count={tally.same}
+          onSkip={() => run(() => decide(id, { group: 'same' }, { outcome: 'skip' }))}
+        />
+      )}
+      {tally.copies > 0 && (
+        <Button onClick={() => void run(() => decide(id, { group: 'copies' }, { outcome: 'take' }))}>
+          Take {plural(tally.copies, 'copy', 'copies')} too
         </Button>
       )}
-      {skippedCopies.length > 0 && (
-        <Button onClick={run(() => decide(ledger.id, { ids: skippedCopies, outcome: 'take' }))}>
-          Take {plural(skippedCopies.length, 'copy', 'copies')} too
-        </Button>
-      )}
-      {heavy.length > 0 && (
-        <Button onClick={run(() => shrink(ledger.id, heavy, true))}>
-          Smaller copies of {plural(heavy.length, 'heavy tip')}
+      {tally.heavy > 0 && (
+        <Button onClick={() => void run(() => shrink(id, { group: 'heavy' }, true))}>
+          Smaller copies of {plural(tally.heavy, 'heavy tip')}
         </Button>
       )}
     </>

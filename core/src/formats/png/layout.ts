@@ -46,6 +46,8 @@ export type PngParts = {
   transparency?: Uint8Array | undefined
   /** The file's gamma where it says one and no colour space overrides it. */
   gamma?: number | undefined
+  /** Whether its colours lie in a space that the file itself describes. */
+  hasProfile: boolean
   pixelsPerMetre?: number | undefined
   text: Record<string, string>
   frames: PngFrameChunk[]

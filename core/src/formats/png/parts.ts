@@ -97,6 +97,7 @@ function startWalk({ type, start, data }: Chunk): Walk {
     dataClosed: false,
     sequence: 0,
     srgb: false,
+    hasProfile: false,
   }
 }
 
@@ -176,6 +177,7 @@ const TAKERS = new Map<string, (walk: Walk, chunk: Chunk) => void>([
     type,
     (walk) => {
       walk.srgb = true
+      if (type !== 'sRGB') walk.hasProfile = true
     },
   ]),
   [
@@ -271,6 +273,7 @@ function finishWalk(walk: Walk, at: number): PngParts {
     palette,
     transparency,
     gamma: walk.srgb ? undefined : walk.gamma,
+    hasProfile: walk.hasProfile,
     pixelsPerMetre: walk.pixelsPerMetre,
     text,
     frames: frames.length > 0 ? frames : walk.frames.map((frame) => ({ ...frame, delayMs: 0 })),

@@ -1,3 +1,4 @@
+import type { Difference } from '@satchel/core/alike/differences'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { sql } from 'drizzle-orm'
@@ -56,9 +57,14 @@ export const gatherFile = pgTable(
  */
 export type Duplicate = {
   of: 'library' | 'batch'
-  how: 'exact' | 'near'
+  how: 'exact' | 'alike'
   name: string
   picture?: { blobSha: string; reading: string } | undefined
+  /** How one that looks alike differs from the original, and whether all of that goes unseen in painting. */
+  differs?: Difference[]
+  same?: boolean
+  /** Names what was compared: while both stay, it need not be compared again. */
+  pair?: string
 }
 
 /** A set of a pack that a brush lies in: the set's place in the pack, and the brush's place in the set. */
@@ -113,12 +119,18 @@ export const gatherLine = pgTable(
     seamDown: real(),
     grain: jsonb().$type<LineGrain>(),
     pixelKey: text(),
-    nearBits: text(),
-    nearSignature: bytea(),
+    alikeKey: bytea(),
+    alikeMark: bytea(),
     duplicate: jsonb().$type<Duplicate>(),
   },
   (t) => [
-    index('gather_line_order').on(t.gatherId, t.folder, t.path, t.ordinal),
+    index('gather_line_order').on(
+      t.gatherId,
+      sql`${t.folder} collate "C"`,
+      sql`${t.path} collate "C"`,
+      t.ordinal,
+      t.id,
+    ),
     index('gather_line_file').on(t.fileId),
   ],
 )

@@ -41,15 +41,16 @@ export const blobPiece = pgTable(
   (t) => [primaryKey({ columns: [t.workspaceId, t.sha256, t.ordinal] })],
 )
 
-/** The tip of one brush, now or in an earlier version: one picture or several frames. `pixelKey` finds exact duplicates, the near hash near ones. */
+/** The tip of one brush, now or in an earlier version: one picture or several frames. `pixelKey` finds the same pixels. */
 export const tip = pgTable(
   'tip',
   {
     id: uuid().primaryKey().defaultRandom(),
     workspaceId: inWorkspace(),
     pixelKey: text().notNull(),
-    nearBits: text(),
-    nearSignature: bytea(),
+    /** What tips that look like it are found by; none until it was measured, empty where it paints nothing. */
+    alikeKey: bytea(),
+    alikeMark: bytea(),
     /** Keys of the open animated brush it came as that mean nothing here; they are written back. */
     fileKeys: jsonb().$type<[key: string, value: string][]>().notNull().default([]),
     createdAt: createdAt(),

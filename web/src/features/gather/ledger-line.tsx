@@ -1,6 +1,8 @@
+import { describeDifferences } from '@satchel/core/alike/differences'
 import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { memo } from 'react'
 import type { LedgerLine } from './queries.ts'
+import { TipPicture } from './tip-picture.tsx'
 
 const OUTCOME: Record<LedgerLine['outcome'], { mark: string; word: string; look: string }> = {
   take: { mark: '●', word: 'take', look: 'text-moss' },
@@ -30,17 +32,11 @@ export const Line = memo(function Line({
   const heavy = Math.max(line.width ?? 0, line.height ?? 0) > heavyPx
   return (
     <div className="grid min-h-[60px] grid-cols-[44px_minmax(0,1.2fr)_72px_104px_minmax(0,1.6fr)_minmax(0,0.8fr)_96px] py-2 items-center gap-3 border-b border-line px-3">
-      <span className="well grid h-11 w-11 place-content-center overflow-clip">
-        {line.picture && (
-          <img
-            src={`/api/pictures/${line.picture}/tip.png?reading=${line.reading ?? 'dark'}&side=88`}
-            alt=""
-            loading="lazy"
-            decoding="async"
-            className="max-h-10 max-w-10"
-          />
-        )}
-      </span>
+      {line.picture ? (
+        <TipPicture blobSha={line.picture} reading={line.reading ?? 'dark'} alt="" />
+      ) : (
+        <span className="well h-11 w-11" />
+      )}
       <span className="min-w-0">
         <span className="block truncate font-medium" title={line.path}>
           {line.name}
@@ -148,21 +144,14 @@ function SeamNote({ line }: { line: LedgerLine }) {
 
 function DuplicateNote({ line }: { line: LedgerLine }) {
   if (!line.duplicate) return null
-  const { of, how, name, picture } = line.duplicate
-  const where = of === 'library' ? 'in the library' : 'further up'
+  const { of, how, name, picture, differs } = line.duplicate
+  const where = of === 'library' ? 'in the library' : 'in this ledger'
   return (
     <span className="flex items-center gap-2">
-      {picture && (
-        <img
-          src={`/api/pictures/${picture.blobSha}/tip.png?reading=${picture.reading}&side=88`}
-          alt={`"${name}"`}
-          loading="lazy"
-          decoding="async"
-          className="well h-11 w-11 shrink-0 object-contain p-0.5"
-        />
-      )}
+      {picture && <TipPicture blobSha={picture.blobSha} reading={picture.reading} alt={`"${name}"`} />}
       <span>
-        <strong className="text-amber">{how === 'exact' ? 'Same pixels' : 'Looks alike'}</strong>: "{name}" {where}
+        <strong className="text-amber">{how === 'exact' ? 'Same pixels' : describeDifferences(differs ?? [])}</strong>:
+        "{name}" {where}
       </span>
     </span>
   )

@@ -2,41 +2,34 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useCallback, useMemo, useRef } from 'react'
 import { formatCount, plural } from '../../components/format.ts'
+import { LoadError } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { Line, type LineActions } from './ledger-line.tsx'
-import { decide, type Ledger, type LedgerLine, ledgerQuery, shrink } from './queries.ts'
+import { LedgerRows } from './ledger-rows.ts'
+import { decide, type Ledger, type LedgerFolder, type LedgerLine, ledgerQuery, shrink } from './queries.ts'
+import { useLineWindow } from './use-line-window.ts'
 
 const LINE_PX = 60
 const HEAD_PX = 40
 
-type Row = { kind: 'folder'; folder: string; lines: LedgerLine[] } | { kind: 'line'; line: LedgerLine }
-
-function toRows(lines: readonly LedgerLine[]): Row[] {
-  const rows: Row[] = []
-  let folder: Extract<Row, { kind: 'folder' }> | undefined
-  for (const line of lines) {
-    if (folder?.folder !== line.folder) {
-      folder = { kind: 'folder', folder: line.folder, lines: [] }
-      rows.push(folder)
-    }
-    folder.lines.push(line)
-    rows.push({ kind: 'line', line })
-  }
-  return rows
-}
-
-/** Every file that came, grouped by folder, as a virtual list. */
+/** Every file that came, grouped by folder, as a virtual list whose lines are fetched as they come into view. */
 export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: readonly string[] }) {
   const client = useQueryClient()
   const scroller = useRef<HTMLDivElement>(null)
-  const rows = useMemo(() => toRows(ledger.lines), [ledger.lines])
+  const rows = useMemo(() => new LedgerRows(ledger.folders), [ledger.folders])
   const virtual = useVirtualizer({
-    count: rows.length,
+    count: rows.count,
     getScrollElement: () => scroller.current,
-    estimateSize: (i) => (rows[i]?.kind === 'folder' ? HEAD_PX : LINE_PX),
+    estimateSize: (i) => (isHead(rows.at(i)) ? HEAD_PX : LINE_PX),
     overscan: 12,
   })
   const { id, heavyPx } = ledger
+  const items = virtual.getVirtualItems()
+  const inView = items.flatMap(({ index }) => {
+    const row = rows.at(index)
+    return row && 'line' in row ? [row.line] : []
+  })
+  const lines = useLineWindow(id, { from: inView[0] ?? 0, to: inView.at(-1) ?? 0 })
   const run = useCallback(
     async (change: () => Promise<unknown>) => {
       try {
@@ -50,10 +43,10 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
   )
   const actions = useMemo<LineActions>(
     () => ({
-      onOutcome: (line, outcome) => void run(() => decide(id, { ids: [line.id], outcome })),
-      onSet: (line, setName) => void run(() => decide(id, { ids: [line.id], setName })),
-      onUse: (line, use) => void run(() => decide(id, { ids: [line.id], use })),
-      onShrink: (line, smaller) => void run(() => shrink(id, [line.id], smaller)),
+      onOutcome: (line, outcome) => void run(() => decide(id, { ids: [line.id] }, { outcome })),
+      onSet: (line, setName) => void run(() => decide(id, { ids: [line.id] }, { setName })),
+      onUse: (line, use) => void run(() => decide(id, { ids: [line.id] }, { use })),
+      onShrink: (line, smaller) => void run(() => shrink(id, { ids: [line.id] }, smaller)),
     }),
     [id, run],
   )
@@ -68,26 +61,30 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
           <option key={name} value={name} />
         ))}
       </datalist>
+      {lines.error && <LoadError error={lines.error} onRetry={() => void run(async () => undefined)} />}
       <div className="relative min-w-[760px]" style={{ height: virtual.getTotalSize() }}>
-        {virtual.getVirtualItems().map((item) => {
-          const row = rows[item.index]
+        {items.map((item) => {
+          const row = rows.at(item.index)
           if (!row) return null
+          const line = 'line' in row ? lines.at(row.line) : undefined
           return (
             <div
-              key={row.kind === 'line' ? row.line.id : `folder ${row.folder}`}
+              key={'line' in row ? `line ${row.line}` : `folder ${row.head.folder}`}
               ref={virtual.measureElement}
               data-index={item.index}
               className="absolute inset-x-0 top-0"
               style={{ transform: `translateY(${item.start}px)` }}
             >
-              {row.kind === 'folder' ? (
+              {'head' in row ? (
                 <FolderHead
-                  row={row}
-                  onAll={(outcome) => void run(() => decide(id, { ids: row.lines.map((line) => line.id), outcome }))}
-                  onUse={(use) => void run(() => decide(id, { ids: picturesOf(row.lines), use }))}
+                  head={row.head}
+                  onAll={(outcome) => void run(() => decide(id, { folder: row.head.folder }, { outcome }))}
+                  onUse={(use) => void run(() => decide(id, { folder: row.head.folder, group: 'pictures' }, { use }))}
                 />
+              ) : line ? (
+                <Line key={line.id} line={line} heavyPx={heavyPx} actions={actions} />
               ) : (
-                <Line line={row.line} heavyPx={heavyPx} actions={actions} />
+                <div aria-hidden className="h-[60px] border-b border-line" />
               )}
             </div>
           )
@@ -97,32 +94,30 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
   )
 }
 
-const picturesOf = (lines: readonly LedgerLine[]) =>
-  lines.filter((line) => line.frames === 1 && line.kind !== 'pack').map((line) => line.id)
+const isHead = (row: ReturnType<LedgerRows['at']>) => row !== undefined && 'head' in row
 
 function FolderHead({
-  row,
+  head: { folder, lines, taken, pictures },
   onAll,
   onUse,
 }: {
-  row: Extract<Row, { kind: 'folder' }>
+  head: LedgerFolder
   onAll: (outcome: 'take' | 'skip') => void
   onUse: (use: LedgerLine['use']) => void
 }) {
-  const taken = row.lines.filter((line) => line.outcome === 'take').length
   return (
     <div className="flex h-10 items-center gap-3 border-b border-line bg-ground px-3 text-13">
       <span className="eyelet" aria-hidden />
-      <h3 className="min-w-0 truncate font-title text-15 font-semibold" title={row.folder}>
-        {row.folder || 'Loose files'}
+      <h3 className="min-w-0 truncate font-title text-15 font-semibold" title={folder}>
+        {folder || 'Loose files'}
       </h3>
       <span className="text-quiet">
-        {plural(row.lines.length, 'file')}, {formatCount(taken)} to take
+        {plural(lines, 'file')}, {formatCount(taken)} to take
       </span>
       <span className="ml-auto flex items-center gap-3">
-        {picturesOf(row.lines).length > 1 && (
+        {pictures > 1 && (
           <select
-            aria-label={`All pictures of ${row.folder || 'the loose files'} are`}
+            aria-label={`All pictures of ${folder || 'the loose files'} are`}
             value=""
             onChange={(event) => onUse(event.target.value as LedgerLine['use'])}
             className="rounded-4 border border-line bg-raised px-1 py-0.5"
@@ -134,10 +129,10 @@ function FolderHead({
           </select>
         )}
         <button type="button" className="text-saddle underline underline-offset-2" onClick={() => onAll('take')}>
-          Take all<span className="sr-only"> of {row.folder || 'the loose files'}</span>
+          Take all<span className="sr-only"> of {folder || 'the loose files'}</span>
         </button>
         <button type="button" className="text-saddle underline underline-offset-2" onClick={() => onAll('skip')}>
-          Skip all<span className="sr-only"> of {row.folder || 'the loose files'}</span>
+          Skip all<span className="sr-only"> of {folder || 'the loose files'}</span>
         </button>
       </span>
     </div>

@@ -10,6 +10,7 @@ const READING_MS = 1500 // events bring lines as they are read; this is for one 
 
 const loadLedger = (id: string) => read(api.gathers[':id'].$get({ param: { id } }))
 
+/** What a ledger comes to, and its folders; lines come by pages. */
 export const ledgerQuery = (id: string) =>
   queryOptions({
     queryKey: ['gather', id],
@@ -18,17 +19,37 @@ export const ledgerQuery = (id: string) =>
   })
 
 export type Ledger = Awaited<ReturnType<typeof loadLedger>>
-export type LedgerLine = Ledger['lines'][number]
+export type LedgerFolder = Ledger['folders'][number]
+
+type LinesQuery = Parameters<(typeof api.gathers)[':id']['lines']['$get']>[0]['query']
+/** Lines of a ledger: those named, or all of a folder or a group. */
+export type LineChoice = Parameters<(typeof api.gathers)[':id']['shrink']['$post']>[0]['json']['of']
+export type LineGroup = NonNullable<LineChoice['group']>
+
+/** Lines that are fetched together. */
+export const PAGE_LINES = 100
+
+const loadLines = (id: string, query: LinesQuery) => read(api.gathers[':id'].lines.$get({ param: { id }, query }))
+
+export const linesQuery = (id: string, page: number, group?: LineGroup) =>
+  queryOptions({
+    queryKey: ['gather', id, 'lines', group ?? 'all', page],
+    queryFn: () =>
+      loadLines(id, { from: String(page * PAGE_LINES), limit: String(PAGE_LINES), ...(group ? { group } : {}) }),
+  })
+
+export type LedgerLine = Awaited<ReturnType<typeof loadLines>>['lines'][number]
 
 export const startGather = () => read(api.gathers.$post())
 
 export const decide = (
   id: string,
-  json: { ids: string[]; outcome?: 'take' | 'skip'; setName?: string; name?: string; use?: LedgerLine['use'] },
-) => read(api.gathers[':id'].decide.$post({ param: { id }, json }))
+  of: LineChoice,
+  change: { outcome?: 'take' | 'skip'; setName?: string; name?: string; use?: LedgerLine['use'] },
+) => read(api.gathers[':id'].decide.$post({ param: { id }, json: { of, ...change } }))
 
-export const shrink = (id: string, ids: string[], smaller: boolean) =>
-  read(api.gathers[':id'].shrink.$post({ param: { id }, json: { ids, smaller } }))
+export const shrink = (id: string, of: LineChoice, smaller: boolean) =>
+  read(api.gathers[':id'].shrink.$post({ param: { id }, json: { of, smaller } }))
 
 export const undoTakeIn = (id: string) => read(api.gathers[':id'].undo.$post({ param: { id } }))
 /** Stops the reading; what was read stays in the ledger. */

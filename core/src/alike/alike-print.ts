@@ -1,0 +1,30 @@
+import type { PaintReading } from '../brush/recipe.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import { KEY_LENGTH, keyOf } from './key.ts'
+import { layMark } from './mark.ts'
+import { encodeMark, KEPT_SIDE } from './mark-bytes.ts'
+
+/**
+ * What is kept of a tip to find those that look like it: its key as signed bytes, 127ths, and its mark. Both are empty
+ * for a tip that paints nothing.
+ */
+export type AlikePrint = { key: Uint8Array; mark: Uint8Array }
+
+const KEY_SCALE = 127
+
+export function printAlike(pixels: Pixels, reading: PaintReading): AlikePrint {
+  const mark = layMark(pixels, reading, KEPT_SIDE)
+  if (!mark) return { key: new Uint8Array(), mark: new Uint8Array() }
+  const key = keyOf(mark).map((value) => KEY_SCALE * Math.min(1, Math.max(-1, value)))
+  return { key: new Uint8Array(Int8Array.from(key, Math.round).buffer), mark: encodeMark(mark) }
+}
+
+/** Keys as they are kept, one after another. @throws {RangeError} If one is not a whole key. */
+export function decodeKeys(kept: readonly Uint8Array[]): Float32Array {
+  const keys = new Float32Array(kept.length * KEY_LENGTH)
+  for (const [k, bytes] of kept.entries()) {
+    if (bytes.length !== KEY_LENGTH) throw new RangeError(`a key of ${bytes.length} bytes: expected ${KEY_LENGTH}`)
+    for (let i = 0; i < KEY_LENGTH; i++) keys[k * KEY_LENGTH + i] = ((bytes[i] << 24) >> 24) / KEY_SCALE
+  }
+  return keys
+}

@@ -1,0 +1,216 @@
+import type { PictureUse } from '@satchel/core/grain/picture-use'
+import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
+import { and, asc, count, eq, ne, type SQL, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import type { GatherLine, NewGatherLine } from './gathers.ts'
+import { inParts, isAnyOf } from './many.ts'
+import { gatherLine } from './schema/all.ts'
+import type { StoredFrame } from './schema/library.ts'
+
+/** The ledger's lines in the order they are shown: by folder, then path. An index has them so. */
+export const lineOrder = [
+  sql`${gatherLine.folder} collate "C"`,
+  sql`${gatherLine.path} collate "C"`,
+  asc(gatherLine.ordinal),
+  asc(gatherLine.id),
+]
+
+const isBrush = sql`jsonb_array_length(${gatherLine.frames}) > 0`
+const isPicture = sql`(jsonb_array_length(${gatherLine.frames}) = 1 and ${gatherLine.kind} <> 'pack')`
+
+/** Lines that can be decided on together, by what they are. */
+export const LINE_GROUPS = {
+  /** To be taken, and like their originals in all that a painter sees. */
+  same: sql`${gatherLine.outcome} = 'take' and ${gatherLine.duplicate} ->> 'same' = 'true'`,
+  /** Skipped, as the pixels are there already. */
+  copies: sql`${gatherLine.outcome} = 'skip' and ${gatherLine.duplicate} is not null`,
+  /** Larger than is quick to paint with. */
+  heavy: sql`${isBrush} and ${gatherLine.fullFrames} is null
+    and greatest(${gatherLine.width}, ${gatherLine.height}) > ${HEAVY_TIP_SIDE_PX}`,
+  /** Single pictures, which may be tip, grain or strip. */
+  pictures: isPicture,
+} as const satisfies Record<string, SQL>
+export type LineGroup = keyof typeof LINE_GROUPS
+
+/** Lines of a ledger: those named, or of a folder, or of a group; all where nothing narrows them. */
+export type LineChoice = { ids?: string[] | undefined; folder?: string | undefined; group?: LineGroup | undefined }
+
+const isChosen = (workspaceId: string, gatherId: string, { ids, folder, group }: LineChoice) =>
+  and(
+    eq(gatherLine.workspaceId, workspaceId),
+    eq(gatherLine.gatherId, gatherId),
+    ids ? isAnyOf(gatherLine.id, ids) : undefined,
+    folder === undefined ? undefined : eq(gatherLine.folder, folder),
+    group && LINE_GROUPS[group],
+  )
+
+export async function addGatherLines(db: Db, lines: NewGatherLine[]): Promise<void> {
+  for (const some of inParts(gatherLine, lines)) await db.insert(gatherLine).values(some)
+}
+
+/** A page of a ledger. @param from The first line, counted from 0. */
+export async function listGatherLines(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  { from, limit, ...choice }: LineChoice & { from: number; limit: number },
+) {
+  const page = db
+    .select({ id: gatherLine.id })
+    .from(gatherLine)
+    .where(isChosen(workspaceId, gatherId, choice))
+    .orderBy(...lineOrder)
+    .offset(from)
+    .limit(limit)
+  return db
+    .select({
+      id: gatherLine.id,
+      folder: gatherLine.folder,
+      path: gatherLine.path,
+      name: gatherLine.name,
+      kind: gatherLine.kind,
+      outcome: gatherLine.outcome,
+      reason: gatherLine.reason,
+      width: gatherLine.width,
+      height: gatherLine.height,
+      frames: sql<number>`jsonb_array_length(${gatherLine.frames})`.mapWith(Number),
+      picture: sql<string | null>`${gatherLine.frames} -> 0 ->> 'blobSha'`,
+      reading: sql<string | null>`${gatherLine.brush} -> 'recipe' -> 'colour' ->> 'reading'`,
+      shrunk: sql<boolean>`${gatherLine.fullFrames} is not null`,
+      setName: gatherLine.setName,
+      use: gatherLine.use,
+      seamAcross: gatherLine.seamAcross,
+      seamDown: gatherLine.seamDown,
+      grainName: sql<string | null>`${gatherLine.grain} ->> 'name'`,
+      duplicate: gatherLine.duplicate,
+    })
+    .from(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), sql`${gatherLine.id} in ${page}`))
+    .orderBy(...lineOrder)
+}
+
+/** The folders of a ledger in its order, with how much is in each. */
+export async function listGatherFolders(db: Db, workspaceId: string, gatherId: string) {
+  return db
+    .select({
+      folder: gatherLine.folder,
+      lines: count(),
+      taken: sql<number>`count(*) filter (where ${gatherLine.outcome} = 'take')`.mapWith(Number),
+      pictures: sql<number>`count(*) filter (where ${isPicture})`.mapWith(Number),
+    })
+    .from(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
+    .groupBy(gatherLine.folder)
+    .orderBy(sql`${gatherLine.folder} collate "C"`)
+}
+
+/** What a ledger comes to. */
+export async function tallyGatherLines(db: Db, workspaceId: string, gatherId: string) {
+  const countOf = (condition: SQL) => sql<number>`count(*) filter (where ${condition})`.mapWith(Number)
+  const outcome = (is: GatherLine['outcome']) => sql`${gatherLine.outcome} = ${is}`
+  const [row] = await db
+    .select({
+      take: countOf(outcome('take')),
+      skip: countOf(outcome('skip')),
+      refuse: countOf(outcome('refuse')),
+      grains: countOf(sql`${outcome('take')} and ${gatherLine.use} = 'grain'`),
+      same: countOf(LINE_GROUPS.same),
+      copies: countOf(LINE_GROUPS.copies),
+      heavy: countOf(LINE_GROUPS.heavy),
+    })
+    .from(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
+  if (!row) throw new Error('a count gave no row')
+  return row
+}
+
+/** Whole lines, for taking in and for smaller copies. */
+export async function loadGatherLines(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  choice: LineChoice = {},
+): Promise<GatherLine[]> {
+  return db
+    .select()
+    .from(gatherLine)
+    .where(isChosen(workspaceId, gatherId, choice))
+    .orderBy(...lineOrder)
+}
+
+/** The ids of chosen lines, in order. */
+export async function listLineIds(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  choice: LineChoice,
+): Promise<string[]> {
+  const rows = await db
+    .select({ id: gatherLine.id })
+    .from(gatherLine)
+    .where(isChosen(workspaceId, gatherId, choice))
+    .orderBy(...lineOrder)
+  return rows.map(({ id }) => id)
+}
+
+/** The name of a chosen line that is a whole brush, if there is one. */
+export async function findWholeBrush(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  choice: LineChoice,
+): Promise<string | undefined> {
+  const [row] = await db
+    .select({ name: gatherLine.name })
+    .from(gatherLine)
+    .where(and(isChosen(workspaceId, gatherId, choice), isBrush, sql`not ${isPicture}`))
+    .limit(1)
+  return row?.name
+}
+
+/** The curator's decision on lines that hold a brush. @returns How many changed. */
+export async function decideGatherLines(
+  db: Db,
+  { workspaceId, gatherId, choice }: { workspaceId: string; gatherId: string; choice: LineChoice },
+  change: {
+    outcome?: 'take' | 'skip' | undefined
+    setName?: string | undefined
+    name?: string | undefined
+    use?: PictureUse | undefined
+  },
+): Promise<number> {
+  const { rowCount } = await db
+    .update(gatherLine)
+    .set({ ...change, ...(change.outcome ? { decided: true } : {}) })
+    .where(and(isChosen(workspaceId, gatherId, choice), isBrush, ne(gatherLine.outcome, 'refuse')))
+  return rowCount ?? 0
+}
+
+/**
+ * Puts other frames in the place of a line's own: a smaller copy, with `fullFrames` kept for later, or the full ones.
+ * @returns Whether the line was still there; it is locked until the transaction ends.
+ */
+export async function setLineFrames(
+  db: Db,
+  line: { workspaceId: string; id: string },
+  change: { frames: StoredFrame[]; fullFrames: StoredFrame[] | null; pixelKey: string },
+): Promise<boolean> {
+  const [first] = change.frames
+  const changed = await db
+    .update(gatherLine)
+    .set({ ...change, width: first?.width ?? 0, height: first?.height ?? 0 })
+    .where(and(eq(gatherLine.workspaceId, line.workspaceId), eq(gatherLine.id, line.id)))
+    .returning({ id: gatherLine.id })
+  return changed.length > 0
+}
+
+/** How many lines of a ledger are to be taken in. */
+export async function countTaken(db: Db, workspaceId: string, gatherId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(gatherLine)
+    .where(
+      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), eq(gatherLine.outcome, 'take')),
+    )
+  return row?.n ?? 0
+}

@@ -1,0 +1,58 @@
+import { createHash } from 'node:crypto'
+import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible'
+import { Problem } from '../errors.ts'
+
+/** What is counted of what anybody may ask, signed in or not: by link, and by account that is signed in to. */
+export type AccessLimits = {
+  /** Counts a request of a hand-out's link. @throws {Problem} 429 where there are too many. */
+  takeLink(token: string): Promise<void>
+  /**
+   * Refuses attempts at an account after many wrong passwords from strange places. Who has signed in to it from an
+   * address before is not held up there by what others try.
+   * @throws {Problem} 429 where there were too many.
+   */
+  checkAccount(email: string, isKnownAddress: boolean): Promise<void>
+  /** Notes a wrong password from a strange place. */
+  noteFailure(email: string, isKnownAddress: boolean): Promise<void>
+}
+
+export type AccessLimitOptions = { linkRequestsPerMinute?: number; failuresPerAccount?: number }
+
+/** A page of a pack of 500 brushes asks for as many strokes, once. */
+const LINK_REQUESTS = 1200
+const FAILURES = 20
+const MINUTE_S = 60
+const FAILURE_WINDOW_S = 15 * MINUTE_S
+
+/** Counts lie in this server's memory: several servers count apart, and a new start begins anew. */
+export function createAccessLimits({
+  linkRequestsPerMinute = LINK_REQUESTS,
+  failuresPerAccount = FAILURES,
+}: AccessLimitOptions = {}): AccessLimits {
+  const links = new RateLimiterMemory({ points: linkRequestsPerMinute, duration: MINUTE_S })
+  const failures = new RateLimiterMemory({ points: failuresPerAccount, duration: FAILURE_WINDOW_S })
+  return {
+    async takeLink(token) {
+      try {
+        await links.consume(nameOf(token))
+      } catch (error) {
+        if (!(error instanceof RateLimiterRes)) throw error
+        throw new Problem(429, 'This link is asked for too often just now; try again in a minute.')
+      }
+    },
+    async checkAccount(email, isKnownAddress) {
+      const found = isKnownAddress ? null : await failures.get(nameOf(email))
+      if (found && found.consumedPoints >= failuresPerAccount)
+        throw new Problem(
+          429,
+          'There were too many wrong passwords for this account. Wait a quarter of an hour, or sign in where you did before.',
+        )
+    },
+    async noteFailure(email, isKnownAddress) {
+      if (!isKnownAddress) await failures.penalty(nameOf(email), 1)
+    },
+  }
+}
+
+/** Neither tokens nor addresses are kept as they are. */
+const nameOf = (secret: string) => createHash('sha256').update(secret.trim().toLowerCase()).digest('base64url')
