@@ -144,7 +144,7 @@ describe('tips that look alike', () => {
     for (const mark of EIGHTEEN.slice(0, 6)) expect(judge(await change(mark), mark)).toEqual(kinds)
   })
 
-  it('are told apart by colour, and by colour alone', () => {
+  it('are told apart by colour, and by colour alone', async () => {
     const [red, blue, pale] = [
       [
         [120, 20, 10],
@@ -163,6 +163,13 @@ describe('tips that look alike', () => {
     expect(judge(coloured(mark, blue), coloured(mark, red))).toEqual(['colour'])
     expect(judge(coloured(mark, pale), coloured(mark, blue))).toEqual([])
     expect(isFound(coloured(mark, blue), coloured(mark, red))).toBe(true)
+    for (const each of EIGHTEEN.slice(0, 6)) {
+      const original = coloured(each, red)
+      // The grain of some is coarser than what is left of it at three quarters of the size, and that is said.
+      const kinds = judge(await scaled(original, 0.75), original) ?? []
+      expect(kinds.filter((kind) => kind !== 'detail')).toEqual(['smaller'])
+      expect(isFound(await scaled(original, 0.75), original)).toBe(true)
+    }
   })
 
   it('are found inverted: a mark on its ground paints the same, read in its own way; a texture is said to be inverted', () => {

@@ -145,8 +145,8 @@ type Lay = (grid: Float32Array) => Float32Array
 function compareTones(a: Mark, b: Mark, lay: Lay, weights: Float32Array): Pick<Agreement, 'tone' | 'toneWorst'> {
   if (!a.colour && !b.colour) return { tone: 1, toneWorst: 0 }
   if (!a.colour || !b.colour) return { tone: 0, toneWorst: 1 }
-  const over = lay(b.colour.L)
-  const under = a.colour.L
+  const over = softenWithin(lay(b.colour.L), weights, a.side)
+  const under = softenWithin(a.colour.L, weights, a.side)
   const { r, gain, off } = correlate(under, over, weights, FLAT_TONE)
   const rest = soften(
     over.map((L, i) => (weights[i] > WHOLLY ? L - (gain * under[i] + off) : 0)),
@@ -163,13 +163,25 @@ function compareTones(a: Mark, b: Mark, lay: Lay, weights: Float32Array): Pick<A
   return { tone: r, toneWorst: worst / Math.max(LEAST_RANGE, high - low) }
 }
 
+/** Softens what lies inside a mark, with nothing of what lies outside. */
+function softenWithin(grid: Float32Array, weights: Float32Array, side: number): Float32Array {
+  const sums = soften(
+    grid.map((value, i) => value * weights[i]),
+    side,
+  )
+  const shares = soften(weights, side)
+  return sums.map((sum, i) => (shares[i] > 0 ? sum / shares[i] : 0))
+}
+
 function compareColours(a: Mark, b: Mark, lay: Lay, weights: Float32Array): number | undefined {
   if (!a.colour && !b.colour) return 0
   if (!a.colour || !b.colour) return undefined
   const [L, A, B] = [lay(b.colour.L), lay(b.colour.a), lay(b.colour.b)]
+  // At rims the ground shines in: they count only for what is nothing but rims.
+  const isWhole = weights.some((weight) => weight > WHOLLY)
   let [sum, weight] = [0, 0]
   for (let i = 0; i < L.length; i++) {
-    if (weights[i] < 0.5) continue
+    if (weights[i] < (isWhole ? WHOLLY : WHOLLY / 2)) continue
     weight += weights[i]
     sum += weights[i] * Math.hypot(a.colour.L[i] - L[i], a.colour.a[i] - A[i], a.colour.b[i] - B[i])
   }

@@ -25,7 +25,10 @@ export function findSeen(reduced: Reduced, strongest: number): Float32Array {
   const seen = new Float32Array(paint.length)
   for (let i = 0, p = 0; i < seen.length; i++, p += 3) {
     const paper = 255 * Math.max(0, 1 - paint[i] / strongest)
-    for (let c = 0; c < 3; c++) if (Math.abs(rgb[p + c] / strongest + paper - ground[c]) > SEEN_LEVELS) seen[i] = 1
+    let off = 0
+    for (let c = 0; c < 3; c++) off = Math.max(off, Math.abs(rgb[p + c] / strongest + paper - ground[c]))
+    // Rims are seen by shares: where a wholly seen px begins would else hang on how the grid lies.
+    seen[i] = Math.min(1, Math.max(0, off / SEEN_LEVELS - 0.5))
   }
   const share = seen.reduce((sum, value) => sum + value, 0) / seen.length
   if (share > WHITE_SHARE) return seen

@@ -11,6 +11,8 @@ const RATIO_OFF_MAX = 0.1
 const TONE_FROM = 0.7
 /** Largest difference of lightness: in the same colours, and in others, whose light and dark never keep step wholly. */
 const TONE_WORST_MAX = { same: 0.14, other: 0.22 }
+/** Where lightness differs by no more than this anywhere, its correlation is one of rims only. */
+const TONE_WORST_NONE = 0.03
 const OTHER_COLOUR_FROM = 0.06
 
 // From here on a painter sees it.
@@ -46,7 +48,7 @@ function isAlike({ shape, inside, worst, ratioOff, tone, toneWorst, colourOff }:
     (shape < 0 || inside >= INSIDE_FROM) &&
     worst <= DIFFERENCE_MAX &&
     ratioOff <= RATIO_OFF_MAX &&
-    Math.abs(tone) >= TONE_FROM &&
+    (Math.abs(tone) >= TONE_FROM || toneWorst <= TONE_WORST_NONE) &&
     toneWorst <= toneMax
   )
 }

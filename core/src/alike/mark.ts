@@ -51,6 +51,8 @@ const FAINTEST_MARK = 8 / 255
 const FAINT_TONE = 0.08
 /** The longer side of the picture that is looked at, at least, px; at most twice as much. */
 const LOOK_PX = 112
+/** Of it, how many px at least for each place of the grid: with fewer, what is compared hangs on how they lie. */
+const PX_A_PLACE = 3.4
 const LEVELS = 256
 const WHITE = 255
 
@@ -61,12 +63,13 @@ const WHITE = 255
  */
 export function layMark(pixels: Pixels, reading: PaintReading, side: number): Mark | undefined {
   const { width, height } = pixels
-  const whole = look(reducePart(pixels, reading, { left: 0, top: 0, width, height }, LOOK_PX))
+  const lookPx = Math.max(LOOK_PX, PX_A_PLACE * side)
+  const whole = look(reducePart(pixels, reading, { left: 0, top: 0, width, height }, lookPx))
   if (!whole) return undefined
   const part = aroundBox(whole.box, whole.reduced.scale, pixels)
   // A small mark on a large sheet is looked at again, closer.
   const isSmall = whole.reduced.scale > 1 && 2 * Math.max(part.width, part.height) < Math.max(width, height)
-  const near = isSmall ? look(reducePart(pixels, reading, part, LOOK_PX), whole.levels) : undefined
+  const near = isSmall ? look(reducePart(pixels, reading, part, lookPx), whole.levels) : undefined
   const { reduced, cover, box, levels } = near ?? whole
   const lay = (data: Float32Array) =>
     meanOverAreas(
