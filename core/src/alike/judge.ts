@@ -6,13 +6,17 @@ import type { Mark } from './mark.ts'
 // pieces of clip art looked at pair by pair (docs/alike.md has the counts).
 const SHAPE_FROM = 0.955
 const INSIDE_FROM = 0.85
-const DIFFERENCE_MAX = 0.25
+/** Largest difference of shape; where colours are compared too, a lossy file may fray the rim. */
+const DIFFERENCE_MAX = { mask: 0.25, colours: 0.4 }
 const RATIO_OFF_MAX = 0.1
 const TONE_FROM = 0.7
 /** Largest difference of lightness: in the same colours, and in others, whose light and dark never keep step wholly. */
 const TONE_WORST_MAX = { same: 0.14, other: 0.22 }
 /** Where lightness differs by no more than this anywhere, its correlation is one of rims only. */
 const TONE_WORST_NONE = 0.03
+/** Mean distance in OKLab of colours that are the same but for grain and noise: then what is left of tones is that. */
+const SAME_COLOUR_TO = 0.013
+const NOISE_WORST_MAX = 0.25
 const OTHER_COLOUR_FROM = 0.06
 
 // From here on a painter sees it.
@@ -38,18 +42,20 @@ const MARGIN_STEP = 0.08
  */
 export function judgePair(mark: Mark, original: Mark): Difference[] | undefined {
   const agreement = compareMarks(original, mark)
-  return isAlike(agreement) ? differencesOf(mark, original, agreement) : undefined
+  return isAlike(agreement, mark.colour && original.colour ? DIFFERENCE_MAX.colours : DIFFERENCE_MAX.mask)
+    ? differencesOf(mark, original, agreement)
+    : undefined
 }
 
-function isAlike({ shape, inside, worst, ratioOff, tone, toneWorst, colourOff }: Agreement): boolean {
+function isAlike({ shape, inside, worst, ratioOff, tone, toneWorst, colourOff }: Agreement, worstMax: number): boolean {
   const toneMax = colourOff !== undefined && colourOff < OTHER_COLOUR_FROM ? TONE_WORST_MAX.same : TONE_WORST_MAX.other
   return (
     Math.abs(shape) >= SHAPE_FROM &&
     (shape < 0 || inside >= INSIDE_FROM) &&
-    worst <= DIFFERENCE_MAX &&
+    worst <= worstMax &&
     ratioOff <= RATIO_OFF_MAX &&
-    (Math.abs(tone) >= TONE_FROM || toneWorst <= TONE_WORST_NONE) &&
-    toneWorst <= toneMax
+    ((colourOff !== undefined && colourOff <= SAME_COLOUR_TO && toneWorst <= NOISE_WORST_MAX) ||
+      ((Math.abs(tone) >= TONE_FROM || toneWorst <= TONE_WORST_NONE) && toneWorst <= toneMax))
   )
 }
 

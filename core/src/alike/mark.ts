@@ -48,7 +48,7 @@ const FILLS_FROM = 0.5
 const FLAT_LEVELS = 12 / 255
 const FAINTEST_MARK = 8 / 255
 /** Deviation of lightness below which tones count less. */
-const FAINT_TONE = 0.08
+const FAINT_TONE = 0.15
 /** The longer side of the picture that is looked at, at least, px; at most twice as much. */
 const LOOK_PX = 112
 /** Of it, how many px at least for each place of the grid: with fewer, what is compared hangs on how they lie. */
