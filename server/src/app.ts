@@ -5,7 +5,7 @@ import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
-import { isDatabaseAway, isUnfitValue, Problem } from './errors.ts'
+import { isDatabaseAway, isDiskFull, isUnfitValue, Problem } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
@@ -28,6 +28,8 @@ const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2
 const SLOWER_SECONDS = 60
+/** The framework's mark on an answer that was streamed by Node itself: it must stay as it is. */
+const ALREADY_SENT = 'x-hono-already-sent'
 const STOPPING = 'This server is stopping; try again in a moment.'
 
 /** The whole server as one Hono app; everything it works with comes in. */
@@ -79,7 +81,8 @@ export function createApp(deps: AppDeps) {
   // What says nothing about it is for this moment and this person alone.
   app.use('/api/*', async (c, next) => {
     await next()
-    if (!c.res.headers.has('cache-control')) c.header('cache-control', 'no-store')
+    if (c.res.headers.has('cache-control') || c.res.headers.has(ALREADY_SENT)) return
+    c.header('cache-control', 'no-store')
   })
 
   app.get('/healthz', (c) => c.json({ ok: true }))
@@ -104,8 +107,8 @@ export function createApp(deps: AppDeps) {
 
   app.onError((error, c) => {
     const { status, detail } = describe(error)
-    if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
     if (status === 429) c.header('retry-after', String(SLOWER_SECONDS))
+    if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
     else if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
     return c.body(JSON.stringify({ status, title: detail }), status as 500, {
       'content-type': 'application/problem+json',
@@ -139,6 +142,11 @@ function describe(error: Error): { status: number; detail: string } {
   if (error instanceof Problem) return { status: error.status, detail: error.message }
   if (isDatabaseAway(error))
     return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
+  if (isDiskFull(error))
+    return {
+      status: 507,
+      detail: 'There is no room left on the disk; nothing was changed. Ask whoever runs the server to make room.',
+    }
   if (isUnfitValue(error))
     return {
       status: 422,

@@ -1,7 +1,7 @@
 /** A failure with a status and one plain sentence for the person: what happened, to what, and what to do. */
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 422 | 429 | 503,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 422 | 429 | 503 | 507,
     message: string,
   ) {
     super(message)
@@ -32,3 +32,6 @@ export const isDatabaseAway = (error: unknown): boolean =>
 
 /** Whether the database could not take a value: class 22, data exceptions. */
 export const isUnfitValue = (error: unknown): boolean => isCausedBy(error, (_, code) => /^22...$/.test(code))
+
+/** Whether the disk of this server or of the database is full: ENOSPC, and 53100 of PostgreSQL. */
+export const isDiskFull = (error: unknown): boolean => isCausedBy(error, (_, code) => /^(ENOSPC|53100)$/.test(code))

@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream, createWriteStream } from 'node:fs'
 import { mkdir, open, rename, rm, stat, utimes } from 'node:fs/promises'
 import { join } from 'node:path'
+import type { Writable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { LimitError } from '@satchel/core/errors'
 import type { FileSha } from '@satchel/core/hashes'
@@ -26,9 +27,13 @@ export class BlobStore {
   readonly #folder: string
   readonly #filling = new Map<string, Promise<string>>()
 
-  constructor(pool: pg.Pool, cacheFolder: string) {
+  readonly #write: (path: string) => Writable
+
+  /** @param write Opens a file of the cache; tests let the disk be full there. */
+  constructor(pool: pg.Pool, cacheFolder: string, write: (path: string) => Writable = createWriteStream) {
     this.#pool = pool
     this.#folder = cacheFolder
+    this.#write = write
   }
 
   /** Stores bytes at hand; the same bytes are stored once. */
@@ -68,7 +73,7 @@ export class BlobStore {
             yield chunk
           }
         },
-        createWriteStream(partial),
+        this.#write(partial),
       )
       return await this.#adopt(db, workspaceId, partial, {
         sha256: hash.digest('hex') as FileSha,
@@ -161,19 +166,22 @@ export class BlobStore {
     await mkdir(this.#folder, { recursive: true })
     const partial = `${path}.${randomUUID()}.partial`
     const client = await this.#pool.connect()
+    let isWhole = false
     try {
       // COPY in binary is six times faster than a row of bytea, which comes as hexadecimal text; COPY takes no parameters.
       const where = `workspace_id = ${pg.escapeLiteral(workspaceId)} and sha256 = ${pg.escapeLiteral(sha256)}`
       const sql = `copy (select bytes from blob_piece where ${where} order by ordinal) to stdout (format binary)`
-      await pipeline(client.query(copyTo(sql)), new CopyBytea(), createWriteStream(partial))
+      await pipeline(client.query(copyTo(sql)), new CopyBytea(), this.#write(partial))
       const hash = createHash('sha256')
       for await (const chunk of createReadStream(partial)) hash.update(chunk)
       if (hash.digest('hex') !== sha256)
         throw new Error(`Blob ${sha256} is not in workspace ${workspaceId}, or not whole`)
       await rename(partial, path)
+      isWhole = true
       return path
     } finally {
-      client.release()
+      // A connection whose copying broke off, as on a full disk, would go on copying: it is closed.
+      client.release(!isWhole)
       await rm(partial, { force: true })
     }
   }

@@ -73,12 +73,14 @@ export const handOutPageRoutes = (deps: AppDeps) => {
     .get('/:token/download', valid('param', Token), async (c) => {
       const { token } = c.req.valid('param')
       const { handOut, release } = await openHandOut(db, token)
-      const { headers, etag } = toFile(release)
+      const { headers, etag, zipSha } = toFile(release)
       // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
       if (c.req.method === 'HEAD') {
         checkLeft(handOut)
         return c.body(null, 200, { ...headers, etag, 'content-length': String(release.zipBytes) })
       }
+      // At hand first: a download that this server has no room for does not count.
+      await blobs.path(handOut.workspaceId, zipSha)
       // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
       const grant = createToken()
       if (!(await takeDownload(db, handOut, hashToken(grant)))) throw usedUp()
