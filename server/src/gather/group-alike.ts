@@ -40,6 +40,9 @@ export async function groupAlike(
   const confirm = async (own: ComparedTip, original: ComparedTip) =>
     known(own, original) ?? judgePixels(deps, workspaceId, own, original)
 
+  const places = new Map(tips.map((tip, i) => [tip, i]))
+  const placeOf = (tip: ComparedTip) => places.get(tip) ?? 0
+
   // Each tip waits for those before it that it may be like: they know by then whose copies they are.
   const settled: Promise<Copy | undefined>[] = []
   const settle = async (second: number): Promise<Copy | undefined> => {
@@ -51,7 +54,7 @@ export async function groupAlike(
       tried.add(original)
       signal?.throwIfAborted()
       const differs = await confirm(own, original)
-      if (differs) return { own, original, differs, isNew: tips.indexOf(original) >= from }
+      if (differs) return { own, original, differs, isNew: placeOf(original) >= from }
     }
     return undefined
   }

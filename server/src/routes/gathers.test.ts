@@ -100,6 +100,32 @@ describe('the ledger', () => {
     expect(lineOf(later, 'same.png')).toMatchObject({ outcome: 'take', setName: 'Again' })
   })
 
+  it('comes by pages, and is decided on by folder and by group', async () => {
+    const files = Object.fromEntries(
+      Array.from({ length: 7 }, (_, n) => [`${n < 4 ? 'A' : 'B'}/${n}.png`, blotPng(60 + n)]),
+    )
+    const { id, ledger } = await gather({ ...files, 'B/same.png': blotPng(60), 'B/wide.png': blotPng(61, 96) })
+    expect(ledger.folders).toEqual([
+      { folder: 'A', lines: 4, taken: 4, pictures: 4 },
+      { folder: 'B', lines: 5, taken: 4, pictures: 5 },
+    ])
+    expect(ledger.tally).toMatchObject({ take: 8, skip: 1, refuse: 0, same: 1, copies: 1 })
+    const page = async (query: string) =>
+      (await person.json<Ledger>(`/api/gathers/${id}/lines?${query}`)).lines.map(({ path }) => path)
+    expect(await page('from=3&limit=2')).toEqual(['3.png', '4.png'])
+    expect(await page('from=9')).toEqual([])
+    expect(await page('group=same')).toEqual(['1.png'])
+    const decide = (of: object, outcome: string) => person.post(`/api/gathers/${id}/decide`, { of, outcome })
+    expect(await decide({ group: 'same' }, 'skip')).toEqual({ changed: 1 })
+    expect(await decide({ folder: 'B' }, 'skip')).toEqual({ changed: 5 })
+    expect((await settled(id)).tally).toMatchObject({ take: 3, skip: 6, same: 0 })
+    const refused = await person.request(`/api/gathers/${id}/decide`, {
+      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ of: {}, outcome: 'skip' }),
+    })
+    expect(refused.status).toBe(422)
+  })
+
   it('takes all in at once: brushes, sets, order; a second time is refused', async () => {
     const { id } = await gather({ 'Reeds/b.png': blotPng(2), 'Reeds/a.png': blotPng(1), 'Dunes/c.gbr': blotGbr(3) })
     const both = await Promise.all([

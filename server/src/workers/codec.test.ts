@@ -3,7 +3,7 @@ import { writeApng, writeGrey16Png } from '@satchel/core/formats/png/write'
 import fc from 'fast-check'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { decodePhoto, decodePng, encodePng } from './codec.ts'
+import { decodePhoto, decodePng, encodePng, keepStillPng } from './codec.ts'
 
 const anyPixels = fc
   .record({
@@ -43,6 +43,33 @@ describe('the fast PNG codec', () => {
         .toBuffer(),
     )
     expect((await decodePng(png)).frames).toEqual(readPng(png).frames)
+  })
+
+  it.each([
+    ['plain', {}],
+    ['palette', { palette: true }],
+    ['interlaced', { progressive: true }],
+  ])('keeps the compressed pixels of a %s file as they came, and nothing else of it', async (_name, options) => {
+    const data = Uint8Array.from({ length: 20 * 15 * 4 }, (_, i) => (i * 37 + (i >> 5)) & 255)
+    const picture = sharp(data, { raw: { width: 20, height: 15, channels: 4 } }).png(options)
+    const file = new Uint8Array(await picture.withExif({ IFD0: { Copyright: 'secret words' } }).toBuffer())
+    expect(Buffer.from(file).includes('secret words')).toBe(true)
+    const kept = keepStillPng(file) ?? new Uint8Array()
+    expect((await decodePng(kept)).frames).toEqual((await decodePng(file)).frames)
+    expect(Buffer.from(kept).includes('secret words')).toBe(false)
+    expect(kept.length).toBeLessThan(file.length)
+  })
+
+  it('keeps no file whose pixels are recoded on the way in', async () => {
+    const data = new Uint8Array(12 * 4).fill(90)
+    const picture = sharp(data, { raw: { width: 4, height: 3, channels: 4 } })
+    expect(keepStillPng(new Uint8Array(await picture.png().withIccProfile('p3').toBuffer()))).toBeUndefined()
+    expect(keepStillPng(writeGrey16Png(3, 2, new Uint16Array(6)))).toBeUndefined()
+    const moving = [0, 90].map((level) => ({
+      ...{ width: 4, height: 3, channels: 1 as const },
+      data: new Uint8Array(12).fill(level),
+    }))
+    expect(keepStillPng(writeApng(moving))).toBeUndefined()
   })
 
   it('agrees with core on 16 bits and on animations', async () => {
