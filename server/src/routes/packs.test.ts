@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import { sql } from 'drizzle-orm'
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotGbr, blotPng } from '../testing/tips.ts'
@@ -301,6 +301,18 @@ describe('a hand-out', () => {
       expect(JSON.parse(body).title).toContain(sentence)
       expect(body).not.toContain('Marsh')
     }
+  })
+
+  it('does not count a download that finds no room on the disk', async () => {
+    const { token, id } = await handOut({ downloadLimit: 1 })
+    const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' })
+    const failing = vi.spyOn(server.parts.deps.blobs, 'path').mockRejectedValueOnce(full)
+    const answer = await fetchZip(token)
+    failing.mockRestore()
+    expect(answer.status).toBe(507)
+    expect(await sentenceOf(answer)).toContain('no room left on the disk')
+    expect((await pack()).handOuts.find((each) => each.id === id)?.downloads).toBe(0)
+    expect((await fetchZip(token)).status).toBe(200)
   })
 
   it('gives no more downloads than its limit, even all at once', async () => {

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import type { ServerType } from '@hono/node-server'
+import { sql } from 'drizzle-orm'
 import pg from 'pg'
 import { createWorkspace } from '../db/members.ts'
 import { createLog } from '../log.ts'
@@ -48,6 +49,7 @@ export async function startTestServer(
   const { port } = probe.address() as AddressInfo
   await new Promise((done) => probe.close(done))
   const url = `http://127.0.0.1:${port}`
+  const watch = watchLog()
   const parts = await assembleServer({
     starters: false,
     strictConnections: true,
@@ -59,7 +61,7 @@ export async function startTestServer(
     secret: 'a-secret-for-tests-only-0123456789abcdef',
     ...options,
     signInsPerMinute: options.signInsPerMinute ?? 10_000,
-    log: createLog(process.env.SATCHEL_LOG ?? 'silent'),
+    log: watch.log,
   })
   const server = await listen(parts.app, { host: '127.0.0.1', port })
   // Tests block the loop for longer than idle connections are kept: they would be closed under the next request.
@@ -75,13 +77,17 @@ export async function startTestServer(
       })
       const workspaceId = await createWorkspace(parts.deps.db, `Workspace of ${email}`, user.id)
       const cookie = await signIn(url, email, PASSWORD)
-      return createPerson(url, workspaceId, cookie)
+      return createPerson(url, workspaceId, cookie, watch.keepSecret)
     },
     async close() {
+      // Where the test ended the database, what it knows itself must do.
+      const sessions = await parts.deps.db.execute(sql`select token from session`).catch(() => ({ rows: [] }))
+      const told = watch.findSecret(sessions.rows.map(({ token }) => String(token)))
       if ('closeAllConnections' in server) server.closeAllConnections()
       await new Promise((done) => server.close(done))
       await parts.close()
       rmSync(folder, { recursive: true, force: true })
+      if (told) throw new Error(`a secret stands in the log: ${told}`)
     },
   }
 }
@@ -99,13 +105,32 @@ export async function signIn(url: string, email: string, password: string): Prom
     .join('; ')
 }
 
-function createPerson(url: string, workspaceId: string, cookie: string): Person {
+/** The log of a test server: nothing that is secret may ever stand in it, whatever the test is about. */
+function watchLog() {
+  const lines: string[] = []
+  const secrets = [PASSWORD]
+  const write = (line: string) => {
+    lines.push(line)
+    if (process.env.SATCHEL_LOG) process.stdout.write(line)
+  }
+  return {
+    log: createLog(process.env.SATCHEL_LOG ?? 'info', { write }),
+    keepSecret: (secret: string) => void secrets.push(secret),
+    findSecret: (more: readonly string[]) =>
+      lines.find((line) => [...secrets, ...more].some((secret) => line.includes(secret))),
+  }
+}
+
+function createPerson(url: string, workspaceId: string, cookie: string, keepSecret: (secret: string) => void): Person {
   const request: Person['request'] = (path, init = {}) =>
     fetch(`${url}${path}`, { ...init, headers: { origin: url, cookie, ...init.headers } })
   const json = async <Body>(path: string, init?: RequestInit): Promise<Body> => {
     const response = await request(path, init)
     if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`)
-    return (await response.json()) as Body
+    const body = (await response.json()) as Body
+    const link = (body as { link?: unknown } | null)?.link
+    if (typeof link === 'string') keepSecret(link.split('/').at(-1) ?? link)
+    return body
   }
   return {
     workspaceId,
