@@ -25,7 +25,7 @@ import {
   takeIn,
   undoTakeIn,
 } from '../features/gather/queries.ts'
-import { addUploads, dropUploads, type UploadState, useUploads } from '../features/gather/upload.ts'
+import { addUploads, dropUploads, sendAgain, type UploadState, useUploads } from '../features/gather/upload.ts'
 
 export function GatherRoute() {
   const current = useQuery(currentGatherQuery)
@@ -78,16 +78,16 @@ function OpenLedger({
         <DropArea large={false} onFiles={onFiles} />
       </div>
       {uploads.failed.length > 0 && (
-        <ul
-          role="alert"
-          className="mb-3 max-h-24 overflow-auto rounded-10 border border-madder bg-surface p-3 text-13 text-madder"
-        >
-          {uploads.failed.map((each) => (
-            <li key={each.id}>
-              "{each.path}" did not arrive: {each.error}
-            </li>
-          ))}
-        </ul>
+        <div className="mb-3 flex items-start gap-3 rounded-10 border border-madder bg-surface p-3 text-13 text-madder">
+          <ul role="alert" className="max-h-24 flex-1 overflow-auto">
+            {uploads.failed.map((each) => (
+              <li key={each.id}>
+                "{each.path}" did not arrive: {each.error}
+              </li>
+            ))}
+          </ul>
+          {uploads.failed.some(({ mayPass }) => mayPass) && <Button onClick={sendAgain}>Send again</Button>}
+        </div>
       )}
       <LedgerList ledger={ledger.data} setNames={sets.data?.sets.map((set) => set.name) ?? []} />
     </>

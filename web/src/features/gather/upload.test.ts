@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { addUploads, dropUploads, filesOf, uploadState } from './upload.ts'
+import { addUploads, dropUploads, filesOf, sendAgain, uploadState } from './upload.ts'
 
 type Call = { path: string; answer: (response: Response) => void; fail: (error: Error) => void }
 let calls: Call[] = []
@@ -42,6 +42,24 @@ describe('files on their way', () => {
     const { failed, sent, busy } = uploadState()
     expect(failed.map(({ path, error }) => [path, error])).toEqual([['bad.png', 'It is damaged.']])
     expect([sent, busy]).toEqual([2, false])
+  })
+
+  it('that the server could not take just then are sent again when asked, and those it refused are not', async () => {
+    addUploads('g', files('cut off.png', 'bad.png', 'late.png'))
+    calls[0]?.fail(new TypeError('network'))
+    calls[1]?.answer(new Response('{"title":"It is damaged."}', { status: 422 }))
+    calls[2]?.answer(new Response('{"title":"The database does not answer."}', { status: 503 }))
+    await settle()
+    sendAgain()
+    expect(calls.slice(3).map(({ path }) => path)).toEqual([
+      '/api/gathers/g/files?path=cut%20off.png',
+      '/api/gathers/g/files?path=late.png',
+    ])
+    expect(uploadState().failed.map(({ path }) => path)).toEqual(['bad.png'])
+    calls[3]?.answer(ok())
+    calls[4]?.answer(ok())
+    await settle()
+    expect(uploadState()).toMatchObject({ total: 5, sent: 5, busy: false })
   })
 
   it('that find no server say so', async () => {

@@ -1,16 +1,17 @@
 import { fromEvent } from 'file-selector'
 import { create } from 'zustand'
-import { send } from '../../api/client.ts'
+import { RequestError, send } from '../../api/client.ts'
 
-/** A file that is on its way, or did not arrive and why. */
-export type Upload = { id: number; path: string; state: 'waiting' | 'sending' | 'failed'; error?: string }
-export type UploadState = { total: number; sent: number; failed: readonly Upload[]; busy: boolean }
+type Waiting = { gatherId: string; path: string; file: File }
+/** A file that did not arrive and why; `mayPass` where it is not the file's fault, and sending it again may help. */
+export type FailedUpload = Waiting & { id: number; error: string; mayPass: boolean }
+export type UploadState = { total: number; sent: number; failed: readonly FailedUpload[]; busy: boolean }
 
 const AT_ONCE = 3
 
 // The queue outlives the page that filled it: the curator may look elsewhere while files go up.
 const useUploadStore = create<UploadState>(() => ({ total: 0, sent: 0, failed: [], busy: false }))
-let queue: { gatherId: string; path: string; file: File }[] = []
+let queue: Waiting[] = []
 let running = 0
 let generation = 0
 let nextId = 1
@@ -20,9 +21,21 @@ const change = (next: Partial<UploadState>): void => useUploadStore.setState(nex
 /** Sends files to a gather, a few at a time. */
 export function addUploads(gatherId: string, files: readonly { path: string; file: File }[]): void {
   if (!uploadState().busy) change({ total: 0, sent: 0, failed: [] })
-  queue.push(...files.map((each) => ({ gatherId, ...each })))
-  change({ total: uploadState().total + files.length, busy: queue.length > 0 || running > 0 })
+  enqueue(files.map((each) => ({ gatherId, ...each })))
+}
+
+function enqueue(more: readonly Waiting[]): void {
+  queue.push(...more)
+  change({ total: uploadState().total + more.length, busy: queue.length > 0 || running > 0 })
   while (running < AT_ONCE && queue.length > 0) void sendNext(generation)
+}
+
+/** Sends those again that may pass this time. */
+export function sendAgain(): void {
+  const { failed } = uploadState()
+  const again = failed.filter(({ mayPass }) => mayPass)
+  change({ failed: failed.filter(({ mayPass }) => !mayPass) })
+  enqueue(again.map(({ gatherId, path, file }) => ({ gatherId, path, file })))
 }
 
 /** Forgets everything that has not been sent. */
@@ -44,11 +57,11 @@ async function sendNext(mine: number): Promise<void> {
     })
   } catch (error) {
     if (mine === generation) {
-      const failed: Upload = {
+      const failed: FailedUpload = {
+        ...next,
         id: nextId++,
-        path: next.path,
-        state: 'failed',
         error: error instanceof Error ? error.message : String(error),
+        mayPass: error instanceof RequestError && (error.status === 0 || error.status >= 500 || error.status === 429),
       }
       change({ failed: [...uploadState().failed, failed] })
     }
