@@ -130,11 +130,17 @@ test('a narrow screen folds the band and the rack, and nothing runs over', async
   await signInToDemo(page, satchel.url)
   await page.getByLabel('Set', { exact: true }).selectOption({ label: 'Shell Stamps (11)' })
   await expect(page.getByText('11 brushes', { exact: true })).toBeVisible()
-  for (const stage of ['Gather', 'Tune', 'Hand out (3 out)']) {
+  const stages = [
+    { item: 'Gather', path: /\/gather/ },
+    { item: 'Tune', path: /\/tune/ },
+    { item: 'Hand out (3 out)', path: /\/hand-out/ },
+  ]
+  for (const { item, path } of stages) {
     await page.getByRole('button', { name: 'Stages' }).click()
-    await page.getByRole('menuitem', { name: stage }).click()
-    await page.waitForLoadState('networkidle')
-    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth), stage).toBe(true)
+    await page.getByRole('menuitem', { name: item }).click()
+    await expect(page).toHaveURL(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth), item).toBe(true)
   }
   await context.close()
 })

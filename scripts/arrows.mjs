@@ -16,7 +16,7 @@ const CORE_ROOMS = {
   brush: ['raster'],
   grain: ['brush', 'raster'],
   stroke: ['grain', 'brush', 'raster'],
-  compare: ['brush', 'raster'],
+  alike: ['brush', 'raster'],
   render: ['stroke', 'grain', 'brush', 'raster'],
   'brush-file': ['formats', 'grain', 'brush', 'raster'],
   pack: ['brush-file', 'formats', 'brush', 'raster'],

@@ -55,7 +55,7 @@ const BLUE: [number[], number[]] = [
 const raw = ({ width, height, channels, data }: Pixels) =>
   sharp(Buffer.from(data), { raw: { width, height, channels } })
 
-async function back(image: sharp.Sharp, channels: 1 | 4): Promise<Pixels> {
+async function back(image: ReturnType<typeof sharp>, channels: 1 | 4): Promise<Pixels> {
   const { data, info } = await (channels === 1 ? image.toColourspace('b-w') : image.ensureAlpha())
     .raw()
     .toBuffer({ resolveWithObject: true })
