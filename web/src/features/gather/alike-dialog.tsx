@@ -55,7 +55,7 @@ function Pairs({ id, count }: { id: string; count: number }) {
   })
   const items = virtual.getVirtualItems()
   const lines = useLineWindow(id, { from: items[0]?.index ?? 0, to: items.at(-1)?.index ?? 0 }, 'same')
-  if (lines.error) return <LoadError error={lines.error} onRetry={() => undefined} />
+  if (lines.error) return <LoadError error={lines.error} onRetry={lines.retry} />
   return (
     <section
       ref={setScroller}

@@ -61,7 +61,7 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
           <option key={name} value={name} />
         ))}
       </datalist>
-      {lines.error && <LoadError error={lines.error} onRetry={() => void run(async () => undefined)} />}
+      {lines.error && <LoadError error={lines.error} onRetry={lines.retry} />}
       <div className="relative min-w-[760px]" style={{ height: virtual.getTotalSize() }}>
         {items.map((item) => {
           const row = rows.at(item.index)

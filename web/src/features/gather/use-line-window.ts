@@ -6,7 +6,7 @@ export function useLineWindow(
   id: string,
   { from, to }: { from: number; to: number },
   group?: LineGroup,
-): { at: (line: number) => LedgerLine | undefined; error: Error | null } {
+): { at: (line: number) => LedgerLine | undefined; error: Error | null; retry: () => void } {
   const first = Math.floor(Math.max(0, from) / PAGE_LINES)
   const last = Math.floor(Math.max(from, to) / PAGE_LINES)
   const pages = Array.from({ length: last - first + 1 }, (_, i) => first + i)
@@ -14,5 +14,8 @@ export function useLineWindow(
   return {
     at: (line) => results[Math.floor(line / PAGE_LINES) - first]?.data?.lines[line % PAGE_LINES],
     error: results.find(({ error }) => error)?.error ?? null,
+    retry: () => {
+      for (const result of results) if (result.isError) void result.refetch()
+    },
   }
 }
