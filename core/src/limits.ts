@@ -9,6 +9,8 @@ export const PICTURE_SIDE_MAX_PX = 16_384
 export const PICTURE_PIXELS_MAX = 64_000_000
 /** One uploaded file, bytes. */
 export const UPLOAD_MAX_BYTES = GIB
+/** A larger file goes up in pieces of so many bytes, so that a broken upload goes on where it stopped. */
+export const UPLOAD_PIECE_BYTES = 4 * MIB
 /** Entries of one archive. */
 export const ARCHIVE_ENTRIES_MAX = 20_000
 /** All entries of one archive unpacked, bytes. */

@@ -21,6 +21,7 @@ import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
+import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
 import { webPages } from './web-pages.ts'
 
@@ -126,6 +127,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/h', handOutPageRoutes(deps))
     .route('/api/workspace', workspaceRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
+    .route('/api/gathers', uploadRoutes(deps))
     .route('/api/brushes', brushRoutes(deps))
     .route('/api/brushes', oneBrushRoutes(deps))
     .route('/api/sets', setRoutes(deps))

@@ -5,6 +5,7 @@ import { isAnyOf } from './many.ts'
 import { filesOf } from './picture-owners.ts'
 import { gather, gatherFile, gatherLine } from './schema/all.ts'
 import type { TakenRows } from './schema/gather.ts'
+import { forgetUpload, forgetUploads } from './uploads.ts'
 
 export type GatherLine = typeof gatherLine.$inferSelect
 export type NewGatherLine = typeof gatherLine.$inferInsert
@@ -76,7 +77,10 @@ export async function forgetTaken(db: Db, workspaceId: string, id: string): Prom
   return row.added
 }
 
-/** Adds an uploaded file to a gather that is still open. @returns The file, or undefined when it was closed meanwhile. */
+/**
+ * Adds an uploaded file to a gather that is still open; one that came in pieces is no upload any more, and keeps its id.
+ * @returns The file, or undefined when the gather was closed meanwhile.
+ */
 export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert): Promise<GatherFile | undefined> {
   return db.transaction(async (tx) => {
     const [open] = await tx
@@ -85,9 +89,23 @@ export async function addGatherFile(db: Db, file: typeof gatherFile.$inferInsert
       .where(and(eq(gather.workspaceId, file.workspaceId), eq(gather.id, file.gatherId), eq(gather.state, 'open')))
       .for('share')
     if (!open) return undefined
-    const [row] = await tx.insert(gatherFile).values(file).returning()
-    return row
+    if (file.id) await forgetUpload(tx, file.workspaceId, file.gatherId, file.id)
+    const [row] = await tx.insert(gatherFile).values(file).onConflictDoNothing().returning()
+    return row ?? (file.id ? findGatherFile(tx, file.workspaceId, file.gatherId, file.id) : undefined)
   })
+}
+
+export async function findGatherFile(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  id: string,
+): Promise<GatherFile | undefined> {
+  const [row] = await db
+    .select()
+    .from(gatherFile)
+    .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId), eq(gatherFile.id, id)))
+  return row
 }
 
 /** After a server died in the middle: files it was reading wait again, and what it had written of them goes. */
@@ -171,6 +189,7 @@ export async function clearGather(db: Db, workspaceId: string, gatherId: string)
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
     .returning()
+  await forgetUploads(db, workspaceId, gatherId)
   const files = await db
     .delete(gatherFile)
     .where(and(eq(gatherFile.workspaceId, workspaceId), eq(gatherFile.gatherId, gatherId)))

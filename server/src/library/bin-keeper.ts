@@ -2,17 +2,20 @@ import { emptyBin } from '../db/brush-bin.ts'
 import { emptyMaterialBin } from '../db/materials.ts'
 import { listWorkspaceIds } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { forgetOldUploads } from '../db/uploads.ts'
 import type { Deps } from '../deps.ts'
 
 const DAY_MS = 24 * 60 * 60 * 1000
 const KEPT_DAYS = 30
 const EVERY_MS = 6 * 60 * 60 * 1000
 
-/** Deletes for good what has lain in a bin for 30 days. @returns How to stop looking. */
+/** Deletes for good what has lain in a bin for 30 days, and uploads that nobody went on with. @returns How to stop looking. */
 export function keepBins({ db, events, log }: Pick<Deps, 'db' | 'events' | 'log'>): () => void {
   const look = async () => {
     for (const workspaceId of await listWorkspaceIds(db)) {
-      await emptyOldBin(db, workspaceId, new Date(Date.now() - KEPT_DAYS * DAY_MS))
+      const until = new Date(Date.now() - KEPT_DAYS * DAY_MS)
+      await emptyOldBin(db, workspaceId, until)
+      await forgetOldUploads(db, workspaceId, until)
       await events.publish({ workspaceId, topic: 'library' })
     }
   }

@@ -1,6 +1,6 @@
 import { kindWord } from '@satchel/core/brush-file/kinds'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
-import { HEAVY_TIP_SIDE_PX, UPLOAD_MAX_BYTES } from '@satchel/core/limits'
+import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import {
@@ -14,9 +14,9 @@ import {
   loadGatherLines,
   tallyGatherLines,
 } from '../db/gather-lines.ts'
-import { addGatherFile, countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
+import { countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
-import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { listUploads } from '../db/uploads.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
@@ -24,18 +24,8 @@ import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
 import { drawParcel } from '../starter/parcel.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, Place, valid, whole } from './validate.ts'
+import { Id, Ids, Name, PATH_MAX_CHARS, Place, valid, whole } from './validate.ts'
 
-const PATH_MAX_CHARS = 1024
-const FilePath = v.object({
-  path: v.pipe(
-    v.string(),
-    v.maxLength(PATH_MAX_CHARS),
-    v.transform((path) => path.replaceAll('\\', '/').replace(/^\/+/, '')),
-    v.nonEmpty('the file needs a name'),
-    v.check((path) => !path.split('/').includes('..'), 'the path leaves its folder'),
-  ),
-})
 /** A folder in a ledger: its path in the drop, and in archives inside archives. */
 const FOLDER_MAX_CHARS = 8 * PATH_MAX_CHARS
 const Group = v.picklist(Object.keys(LINE_GROUPS) as LineGroup[])
@@ -63,7 +53,7 @@ const Decision = v.object({
 const Shrink = v.object({ of: Choice, smaller: v.boolean() })
 
 /** The ledger: files come in, are read by a job, decided on, and taken in or dropped. */
-export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
+export const gatherRoutes = ({ db, jobs, events }: AppDeps) => {
   const known = async (workspaceId: string, id: string) => {
     if (!(await findGather(db, workspaceId, id))) throw notFound('ledger')
   }
@@ -86,8 +76,9 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       const { id } = c.req.valid('param')
       const gather = await findGather(db, workspaceId, id)
       if (!gather) throw notFound('ledger')
-      const [files, folders, tally, job] = await Promise.all([
+      const [files, arriving, folders, tally, job] = await Promise.all([
         countGatherFiles(db, workspaceId, id),
+        listUploads(db, workspaceId, id),
         listGatherFolders(db, workspaceId, id),
         tallyGatherLines(db, workspaceId, id),
         findOpenJob(db, workspaceId, 'gather-read', id),
@@ -96,6 +87,8 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         id,
         state: gather.state,
         files,
+        /** Files that have come in part. */
+        arriving,
         folders,
         tally,
         /** How far reading is, in pictures; none while nothing is read. */
@@ -109,36 +102,6 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       await known(workspaceId, id)
       const lines = await listGatherLines(db, workspaceId, id, c.req.valid('query'))
       return c.json({ lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })) })
-    })
-    .put('/:id/files', valid('param', Id), valid('query', FilePath), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      const { path } = c.req.valid('query')
-      const gather = await findGather(db, workspaceId, id)
-      if (gather?.state !== 'open') throw tooLate(path)
-      if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
-      const stored = await blobs
-        .putStream(db, workspaceId, bodyOf(c.req.raw), {
-          mediaType: 'application/octet-stream',
-          maxBytes: UPLOAD_MAX_BYTES,
-        })
-        .catch((error: unknown) => {
-          throw error instanceof Error && error.name === 'LimitError' ? tooLarge(path) : error
-        })
-      const file = await addGatherFile(db, {
-        workspaceId,
-        gatherId: id,
-        path,
-        sizeBytes: stored.sizeBytes,
-        blobSha: stored.sha256,
-      })
-      if (!file) {
-        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-        throw tooLate(path)
-      }
-      await readAgain(workspaceId, id, 'Reading files')
-      await events.publish({ workspaceId, topic: 'gather', id })
-      return c.json({ id: file.id }, 201)
     })
     .post('/:id/read', valid('param', Id), async (c) => {
       const { id } = c.req.valid('param')
@@ -215,13 +178,4 @@ export const gatherRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       await events.publish({ workspaceId, topic: 'gather', id })
       return c.json({ cancelled })
     })
-}
-
-const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
-
-const tooLarge = (path: string) =>
-  new Problem(413, `"${path}" is larger than ${UPLOAD_MAX_BYTES / 1024 ** 3} GiB; split it and drop the parts.`)
-
-async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
-  if (request.body) for await (const chunk of request.body) yield chunk
 }

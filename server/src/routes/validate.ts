@@ -46,6 +46,8 @@ export const Line = v.pipe(
   v.maxLength(NAME_MAX_CHARS, `it may have ${NAME_MAX_CHARS} characters`),
 )
 export const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))
+/** Characters of a file's path in a drop. */
+export const PATH_MAX_CHARS = 1024
 const TAGS_MAX = 30
 export const Tags = v.pipe(v.array(Name), v.maxLength(TAGS_MAX))
 /** The largest number of the database's integers. */

@@ -8,6 +8,9 @@ import { blotPng, waveTile } from './tips.ts'
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
 const OPEN = /^\/api\/(session|h|auth)(\/|$)/
 
+/** A file that goes up in pieces. */
+const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
+
 export type Route = { method: string; path: string }
 
 export type Ids = Record<
@@ -19,6 +22,7 @@ export type Ids = Record<
   | 'handOut'
   | 'gather'
   | 'line'
+  | 'upload'
   | 'material'
   | 'pocket'
   | 'item'
@@ -39,11 +43,12 @@ async function collectIds(owner: Person): Promise<Ids> {
   await owner.post('/api/pockets', { name: 'Mine', setId: first(sets) })
   const { pockets } = await owner.json<{ pockets: { id: string; items: Rows }[] }>('/api/pockets')
   const { id: gather, ledger } = await gatherFiles(owner, { 'again/leaf.png': blotPng(3) })
+  const { id: upload } = await owner.post<{ id: string }>(`/api/gathers/${gather}/uploads`, toCome)
   const { jobs } = await owner.json<{ jobs: Rows }>('/api/jobs')
   const brush = await owner.json<{ pictures: { blobSha: string }[] }>(`/api/brushes/${first(brushes)}`)
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
-    release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines),
+    release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob: brush.pictures[0]?.blobSha ?? '',
   } // biome-ignore format: a table
@@ -70,6 +75,7 @@ const fillWith =
     return path
       .replace(':id', kind ? ids[kind] : ':id')
       .replace(':itemId', ids.item)
+      .replace(':uploadId', ids.upload)
       .replace(':ordinal', '1')
       .replace(':sha', ids.blob)
   }
@@ -92,6 +98,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'PATCH /api/brushes/:id/versions/:ordinal': { label: 'theirs' },
     'POST /api/brushes/:id/copy': { name: 'Copy' },
     'POST /api/brushes/:id/tip': { tipFrom: ids.tuft, from: 1 },
+    'POST /api/gathers/:id/uploads': toCome,
     'POST /api/gathers/:id/decide': { of: { ids: [ids.line] }, outcome: 'skip' },
     'POST /api/gathers/:id/shrink': { of: { ids: [ids.line] }, smaller: true },
     'PATCH /api/materials/:id': { name: 'Theirs' },

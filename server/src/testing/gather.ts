@@ -20,6 +20,7 @@ export type Summary = {
   state: string
   reading: object | null
   files: { total: number; read: number }
+  arriving: { id: string; path: string; sizeBytes: number; receivedBytes: number }[]
   folders: { folder: string; lines: number; taken: number; pictures: number }[]
   tally: { take: number; skip: number; refuse: number; grains: number; same: number; copies: number; heavy: number }
 }

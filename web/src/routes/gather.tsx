@@ -4,7 +4,7 @@ import type { ReactNode } from 'react'
 import { useNavigate } from 'react-router'
 import { ownSetsQuery } from '../api/sets.ts'
 import { Button } from '../components/button.tsx'
-import { formatCount, formatTimeLeft, plural } from '../components/format.ts'
+import { formatBytes, formatCount, formatTimeLeft, plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Progress } from '../components/progress.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
@@ -16,6 +16,7 @@ import {
   cancelGather,
   currentGatherQuery,
   decide,
+  forgetUpload,
   goOnReading,
   type Ledger,
   ledgerQuery,
@@ -77,6 +78,7 @@ function OpenLedger({
       <div className="mb-3">
         <DropArea large={false} onFiles={onFiles} />
       </div>
+      {!uploads.busy && ledger.data.arriving.length > 0 && <Arriving ledger={ledger.data} />}
       {uploads.failed.length > 0 && (
         <div className="mb-3 flex items-start gap-3 rounded-10 border border-madder bg-surface p-3 text-13 text-madder">
           <ul role="alert" className="max-h-24 flex-1 overflow-auto">
@@ -163,11 +165,46 @@ function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: UploadState 
 }
 
 /** How far the files are on their way up. */
-function Bringing({ uploads: { sent, total } }: { uploads: UploadState }) {
+function Bringing({ uploads: { done, files, sentBytes, bytes, trouble } }: { uploads: UploadState }) {
   return (
-    <Busy done={sent} total={total}>
-      Bringing in {formatCount(sent)} of {plural(total, 'file')}; you may look elsewhere meanwhile.
+    <Busy done={sentBytes} total={bytes}>
+      Bringing in {formatCount(done)} of {plural(files, 'file')}, {formatBytes(sentBytes)} of {formatBytes(bytes)};{' '}
+      {trouble ? (
+        <span className="text-amber">it stops for now and goes on by itself: {trouble}</span>
+      ) : (
+        'you may look elsewhere meanwhile.'
+      )}
     </Busy>
+  )
+}
+
+/** Files that came in part before the page was left: chosen again, they go on from there. */
+function Arriving({ ledger: { id, arriving } }: { ledger: Ledger }) {
+  const client = useQueryClient()
+  const letGo = useMutation({
+    mutationFn: (uploadId: string) => forgetUpload(id, uploadId),
+    onSuccess: () => client.invalidateQueries({ queryKey: ledgerQuery(id).queryKey }),
+    onError: toastError,
+  })
+  return (
+    <section
+      aria-label="Files that came in part"
+      className="mb-3 max-h-32 overflow-auto rounded-10 border border-amber bg-surface p-3 text-13"
+    >
+      <ul className="grid gap-1">
+        {arriving.map(({ id: uploadId, path, sizeBytes, receivedBytes }) => (
+          <li key={uploadId} className="flex items-center gap-3">
+            <span className="min-w-0 flex-1 truncate">
+              "{path}" stopped at {formatBytes(receivedBytes)} of {formatBytes(sizeBytes)}. Choose the same file again,
+              and it goes on from there.
+            </span>
+            <Button kind="quiet" className="text-13" disabled={letGo.isPending} onClick={() => letGo.mutate(uploadId)}>
+              Let it go
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

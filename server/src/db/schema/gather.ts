@@ -2,7 +2,19 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { sql } from 'drizzle-orm'
-import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 
@@ -49,6 +61,38 @@ export const gatherFile = pgTable(
     createdAt: createdAt(),
   },
   (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
+)
+
+/** A large file on its way: what has come of it lies in pieces until it is whole, and is a file of the ledger then. */
+export const upload = pgTable(
+  'upload',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    gatherId: uuid()
+      .notNull()
+      .references(() => gather.id, { onDelete: 'cascade' }),
+    path: text().notNull(),
+    sizeBytes: bigint({ mode: 'number' }).notNull(),
+    /** When the file was changed last where it comes from, ms since 1970: with path and size it names the same file. */
+    modifiedMs: bigint({ mode: 'number' }).notNull(),
+    receivedBytes: bigint({ mode: 'number' }).notNull().default(0),
+    createdAt: createdAt(),
+  },
+  (t) => [index('upload_gather').on(t.gatherId)],
+)
+
+export const uploadPiece = pgTable(
+  'upload_piece',
+  {
+    workspaceId: inWorkspace(),
+    uploadId: uuid()
+      .notNull()
+      .references(() => upload.id, { onDelete: 'cascade' }),
+    atByte: bigint({ mode: 'number' }).notNull(),
+    bytes: bytea().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.uploadId, t.atByte] })],
 )
 
 /**

@@ -57,6 +57,10 @@ export const stopReading = (jobId: string) => read(api.jobs[':id'].stop.$post({ 
 export const takeIn = (id: string) => read(api.gathers[':id'].take.$post({ param: { id } }))
 export const cancelGather = (id: string) => read(api.gathers[':id'].cancel.$post({ param: { id } }))
 
+/** Forgets what came of a file that is not whole. */
+export const forgetUpload = (id: string, uploadId: string) =>
+  read(api.gathers[':id'].uploads[':uploadId'].$delete({ param: { id, uploadId } }))
+
 export const goOnReading = (id: string) => read(api.gathers[':id'].read.$post({ param: { id } }))
 
 /** Mixed files to try the ledger with: they go the way of any other upload, and can be cancelled like it. */

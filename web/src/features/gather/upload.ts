@@ -1,75 +1,107 @@
 import { fromEvent } from 'file-selector'
 import { create } from 'zustand'
-import { RequestError, send } from '../../api/client.ts'
+import { type FileToSend, mayPass, sendFile } from './send-file.ts'
 
-type Waiting = { gatherId: string; path: string; file: File }
 /** A file that did not arrive and why; `mayPass` where it is not the file's fault, and sending it again may help. */
-export type FailedUpload = Waiting & { id: number; error: string; mayPass: boolean }
-export type UploadState = { total: number; sent: number; failed: readonly FailedUpload[]; busy: boolean }
+export type FailedUpload = FileToSend & { id: number; error: string; mayPass: boolean }
+export type UploadState = {
+  files: number
+  /** Of them, those that are here. */
+  done: number
+  bytes: number
+  sentBytes: number
+  failed: readonly FailedUpload[]
+  busy: boolean
+  /** Why it does not go on just now, though it is tried again. */
+  trouble: string
+}
 
 const AT_ONCE = 3
+const NOTHING: UploadState = { files: 0, done: 0, bytes: 0, sentBytes: 0, failed: [], busy: false, trouble: '' }
 
 // The queue outlives the page that filled it: the curator may look elsewhere while files go up.
-const useUploadStore = create<UploadState>(() => ({ total: 0, sent: 0, failed: [], busy: false }))
-let queue: Waiting[] = []
+const useUploadStore = create<UploadState>(() => NOTHING)
+let queue: FileToSend[] = []
 let running = 0
-let generation = 0
+let dropped = new AbortController()
 let nextId = 1
 
 const change = (next: Partial<UploadState>): void => useUploadStore.setState(next)
 
 /** Sends files to a gather, a few at a time. */
 export function addUploads(gatherId: string, files: readonly { path: string; file: File }[]): void {
-  if (!uploadState().busy) change({ total: 0, sent: 0, failed: [] })
+  if (!uploadState().busy) change(NOTHING)
   enqueue(files.map((each) => ({ gatherId, ...each })))
 }
 
-function enqueue(more: readonly Waiting[]): void {
+function enqueue(more: readonly FileToSend[]): void {
   queue.push(...more)
-  change({ total: uploadState().total + more.length, busy: queue.length > 0 || running > 0 })
-  while (running < AT_ONCE && queue.length > 0) void sendNext(generation)
+  const { files, bytes } = uploadState()
+  change({
+    files: files + more.length,
+    bytes: more.reduce((sum, { file }) => sum + file.size, bytes),
+    busy: queue.length > 0 || running > 0,
+  })
+  while (running < AT_ONCE && queue.length > 0) void sendNext(dropped.signal)
 }
 
 /** Sends those again that may pass this time. */
 export function sendAgain(): void {
   const { failed } = uploadState()
-  const again = failed.filter(({ mayPass }) => mayPass)
-  change({ failed: failed.filter(({ mayPass }) => !mayPass) })
+  const again = failed.filter((each) => each.mayPass)
+  change({ failed: failed.filter((each) => !each.mayPass) })
   enqueue(again.map(({ gatherId, path, file }) => ({ gatherId, path, file })))
 }
 
 /** Forgets everything that has not been sent. */
 export function dropUploads(): void {
-  generation++
+  dropped.abort()
+  dropped = new AbortController()
   queue = []
   running = 0
-  change({ total: 0, sent: 0, failed: [], busy: false })
+  change(NOTHING)
 }
 
-async function sendNext(mine: number): Promise<void> {
+async function sendNext(signal: AbortSignal): Promise<void> {
   const next = queue.shift()
   if (!next) return
   running++
-  try {
-    await send(`/api/gathers/${next.gatherId}/files?path=${encodeURIComponent(next.path)}`, {
-      method: 'PUT',
-      body: next.file,
-    })
-  } catch (error) {
-    if (mine === generation) {
-      const failed: FailedUpload = {
-        ...next,
-        id: nextId++,
-        error: error instanceof Error ? error.message : String(error),
-        mayPass: error instanceof RequestError && (error.status === 0 || error.status >= 500 || error.status === 429),
-      }
-      change({ failed: [...uploadState().failed, failed] })
-    }
-  }
-  if (mine !== generation) return
+  const error = await sendOne(next, signal)
+  if (signal.aborted) return
   running--
-  change({ sent: uploadState().sent + 1, busy: queue.length > 0 || running > 0 })
-  void sendNext(mine)
+  if (error) noteFailed(next, error)
+  else change({ done: uploadState().done + 1 })
+  change({ busy: queue.length > 0 || running > 0 })
+  void sendNext(signal)
+}
+
+/** Sends a file, and counts what has come of it. @returns Why it did not arrive. */
+async function sendOne(next: FileToSend, signal: AbortSignal): Promise<Error | undefined> {
+  let counted = 0
+  const onSent = (sent: number) => {
+    if (!signal.aborted) change({ sentBytes: uploadState().sentBytes + sent - counted, trouble: '' })
+    counted = sent
+  }
+  const onTrouble = (trouble: string) => {
+    if (!signal.aborted) change({ trouble })
+  }
+  try {
+    await sendFile(next, { signal, onSent, onTrouble })
+    return undefined
+  } catch (error) {
+    if (!signal.aborted) change({ sentBytes: uploadState().sentBytes - counted })
+    return error instanceof Error ? error : new Error(String(error))
+  }
+}
+
+/** A file that failed is no longer among those on their way; sent again, it is counted again. */
+function noteFailed(file: FileToSend, error: Error): void {
+  const { failed, files, bytes } = uploadState()
+  change({
+    failed: [...failed, { ...file, id: nextId++, error: error.message, mayPass: mayPass(error) }],
+    files: files - 1,
+    bytes: bytes - file.file.size,
+  })
 }
 
 export const uploadState = (): UploadState => useUploadStore.getState()

@@ -1,0 +1,123 @@
+import { UPLOAD_MAX_BYTES } from '@satchel/core/limits'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import { addGatherFile, findGather, findGatherFile } from '../db/gathers.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { addUploadPiece, findUpload, forgetUpload, openUpload } from '../db/uploads.ts'
+import type { AppDeps } from '../deps.ts'
+import { notFound, Problem } from '../errors.ts'
+import { finishUpload, tooLate } from '../gather/finish-upload.ts'
+import type { SignedIn } from './context.ts'
+import { Id, PATH_MAX_CHARS, Place, valid } from './validate.ts'
+
+const FilePath = v.pipe(
+  v.string(),
+  v.maxLength(PATH_MAX_CHARS),
+  v.transform((path) => path.replaceAll('\\', '/').replace(/^\/+/, '')),
+  v.nonEmpty('the file needs a name'),
+  v.check((path) => !path.split('/').includes('..'), 'the path leaves its folder'),
+)
+const InOneGo = v.object({ path: FilePath })
+const FileToCome = v.object({
+  path: FilePath,
+  sizeBytes: v.pipe(v.number(), v.safeInteger(), v.minValue(1, 'an empty file goes up in one go')),
+  modifiedMs: v.pipe(v.number(), v.safeInteger()),
+})
+const OfUpload = v.object({ ...Id.entries, uploadId: Id.entries.id })
+
+/** How files come into a ledger: in one go, or piece by piece, so that one that broke off goes on where it stopped. */
+export const uploadRoutes = ({ db, pool, blobs, jobs, events }: AppDeps) => {
+  /** How much of a file has come; all of it once it is one of the ledger's. */
+  const howFar = async (workspaceId: string, gatherId: string, uploadId: string) => {
+    const upload = await findUpload(db, workspaceId, gatherId, uploadId)
+    if (upload) return { receivedBytes: upload.receivedBytes, isWhole: false }
+    const file = await findGatherFile(db, workspaceId, gatherId, uploadId)
+    if (!file) throw notFound('upload')
+    return { receivedBytes: file.sizeBytes, isWhole: true }
+  }
+  const announce = async (workspaceId: string, gatherId: string) => {
+    await jobs.add({ workspaceId, kind: 'gather-read', subjectId: gatherId, title: 'Reading files', payload: {} })
+    await events.publish({ workspaceId, topic: 'gather', id: gatherId })
+  }
+  return new Hono<SignedIn>()
+    .put('/:id/files', valid('param', Id), valid('query', InOneGo), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      const { path } = c.req.valid('query')
+      const gather = await findGather(db, workspaceId, id)
+      if (gather?.state !== 'open') throw tooLate(path)
+      if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
+      const stored = await blobs
+        .putStream(db, workspaceId, bodyOf(c.req.raw), {
+          mediaType: 'application/octet-stream',
+          maxBytes: UPLOAD_MAX_BYTES,
+        })
+        .catch((error: unknown) => {
+          throw error instanceof Error && error.name === 'LimitError' ? tooLarge(path) : error
+        })
+      const file = await addGatherFile(db, {
+        workspaceId,
+        gatherId: id,
+        path,
+        sizeBytes: stored.sizeBytes,
+        blobSha: stored.sha256,
+      })
+      if (!file) {
+        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
+        throw tooLate(path)
+      }
+      await announce(workspaceId, id)
+      return c.json({ id: file.id }, 201)
+    })
+    .post('/:id/uploads', valid('param', Id), valid('json', FileToCome), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id: gatherId } = c.req.valid('param')
+      const file = c.req.valid('json')
+      if (file.sizeBytes > UPLOAD_MAX_BYTES) throw tooLarge(file.path)
+      const upload = await openUpload(db, { workspaceId, gatherId }, file)
+      if (upload === 'ended') throw tooLate(file.path)
+      if (upload === 'many')
+        throw new Problem(
+          409,
+          `Too many files have come in part; send those to their end, or let them go, before "${file.path}".`,
+        )
+      return c.json({ id: upload.id, receivedBytes: upload.receivedBytes }, 201)
+    })
+    .get('/:id/uploads/:uploadId', valid('param', OfUpload), async (c) => {
+      const { id, uploadId } = c.req.valid('param')
+      return c.json(await howFar(c.get('workspaceId'), id, uploadId))
+    })
+    .patch('/:id/uploads/:uploadId', valid('param', OfUpload), valid('query', v.object({ at: Place })), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, uploadId } = c.req.valid('param')
+      const { at } = c.req.valid('query')
+      const upload = await findUpload(db, workspaceId, id, uploadId)
+      if (!upload) return c.json(await howFar(workspaceId, id, uploadId))
+      const { path, sizeBytes } = upload
+      const bytes = new Uint8Array(await c.req.arrayBuffer())
+      if (at + bytes.length > sizeBytes)
+        throw new Problem(422, `"${path}" is longer than was said; it was changed meanwhile. Drop it again.`)
+      const receivedBytes = await addUploadPiece(db, upload, at, bytes)
+      if (receivedBytes === undefined)
+        throw new Problem(409, `"${path}" goes on from another byte than ${at}; ask how far it has come.`)
+      if (receivedBytes === sizeBytes) {
+        await finishUpload({ db, pool, blobs }, upload)
+        await announce(workspaceId, id)
+      }
+      return c.json({ receivedBytes, isWhole: receivedBytes === sizeBytes })
+    })
+    .delete('/:id/uploads/:uploadId', valid('param', OfUpload), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, uploadId } = c.req.valid('param')
+      if (!(await forgetUpload(db, workspaceId, id, uploadId))) throw notFound('upload')
+      await events.publish({ workspaceId, topic: 'gather', id })
+      return c.json({ ok: true })
+    })
+}
+
+const tooLarge = (path: string) =>
+  new Problem(413, `"${path}" is larger than ${UPLOAD_MAX_BYTES / 1024 ** 3} GiB; split it and drop the parts.`)
+
+async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
+  if (request.body) for await (const chunk of request.body) yield chunk
+}
