@@ -1,7 +1,8 @@
-import { and, asc, count, eq, lt } from 'drizzle-orm'
-import pg from 'pg'
+import type { FileSha } from '@satchel/core/hashes'
+import { and, asc, count, eq, lt, type SQL } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { gather, upload, uploadPiece } from './schema/all.ts'
+import { isAnyOf } from './many.ts'
+import { blobPiece, gather, upload } from './schema/all.ts'
 
 export type Upload = typeof upload.$inferSelect
 /** What names a file where it comes from: chosen again, it goes on where it stopped. */
@@ -76,40 +77,46 @@ export const listUploads = (db: Db, workspaceId: string, gatherId: string) =>
  */
 export async function addUploadPiece(
   db: Db,
-  { workspaceId, gatherId, id }: Upload,
+  to: Upload,
   atByte: number,
   bytes: Uint8Array,
 ): Promise<number | undefined> {
+  const { workspaceId, gatherId, id } = to
   return db.transaction(async (tx) => {
     const [row] = await tx
       .update(upload)
       .set({ receivedBytes: atByte + bytes.length })
       .where(and(isUpload(workspaceId, gatherId, id), eq(upload.receivedBytes, atByte)))
       .returning({ receivedBytes: upload.receivedBytes })
-    if (row && bytes.length > 0) await tx.insert(uploadPiece).values({ workspaceId, uploadId: id, atByte, bytes })
+    if (row && bytes.length > 0)
+      await tx.insert(blobPiece).values({ workspaceId, sha256: piecesOf(to), ordinal: atByte, bytes })
     return row?.receivedBytes
   })
 }
 
-/** What an upload has brought, as a query for COPY: one column of bytes in their order. */
-export const uploadedBytes = ({ workspaceId, id }: Upload): string =>
-  `select bytes from upload_piece where workspace_id = ${pg.escapeLiteral(workspaceId)} and upload_id = ${pg.escapeLiteral(id)} order by at_byte`
+/** The name that the pieces of an upload have until the file's own is known. */
+export const piecesOf = ({ id }: Pick<Upload, 'id'>) => `upload ${id}` as FileSha
 
 /** Forgets an upload with all that came of it. @returns Whether there was one. */
 export async function forgetUpload(db: Db, workspaceId: string, gatherId: string, id: string): Promise<boolean> {
-  const gone = await db
-    .delete(upload)
-    .where(isUpload(workspaceId, gatherId, id))
-    .returning({ id: upload.id })
-  return gone.length > 0
+  return forget(db, workspaceId, isUpload(workspaceId, gatherId, id))
 }
 
 /** Forgets what a ledger waited for when it ended. */
 export async function forgetUploads(db: Db, workspaceId: string, gatherId: string): Promise<void> {
-  await db.delete(upload).where(and(eq(upload.workspaceId, workspaceId), eq(upload.gatherId, gatherId)))
+  await forget(db, workspaceId, and(eq(upload.workspaceId, workspaceId), eq(upload.gatherId, gatherId)))
 }
 
 /** Forgets uploads that began before `until` and never became whole. */
 export async function forgetOldUploads(db: Db, workspaceId: string, until: Date): Promise<void> {
-  await db.delete(upload).where(and(eq(upload.workspaceId, workspaceId), lt(upload.createdAt, until)))
+  await forget(db, workspaceId, and(eq(upload.workspaceId, workspaceId), lt(upload.createdAt, until)))
+}
+
+async function forget(db: Db, workspaceId: string, which: SQL | undefined): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const gone = await tx.delete(upload).where(which).returning({ id: upload.id })
+    const names = gone.map(piecesOf)
+    await tx.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), isAnyOf(blobPiece.sha256, names)))
+    return gone.length > 0
+  })
 }

@@ -1,10 +1,7 @@
-import { UPLOAD_MAX_BYTES } from '@satchel/core/limits'
-import { addGatherFile } from '../db/gathers.ts'
-import { deleteOrphanBlobs } from '../db/orphans.ts'
-import { type Upload, uploadedBytes } from '../db/uploads.ts'
+import { addGatherFile, findGatherFile } from '../db/gathers.ts'
+import { piecesOf, type Upload } from '../db/uploads.ts'
 import type { Deps } from '../deps.ts'
 import { Problem } from '../errors.ts'
-import { copiedBytes } from '../pictures/copied-bytes.ts'
 
 export const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
 
@@ -13,18 +10,16 @@ export const tooLate = (path: string) => new Problem(409, `"${path}" came after 
  * Done twice, it is one file.
  * @throws {Problem} 409 when the ledger has ended meanwhile.
  */
-export async function finishUpload(
-  { db, pool, blobs }: Pick<Deps, 'db' | 'pool' | 'blobs'>,
-  upload: Upload,
-): Promise<void> {
-  const { id, workspaceId, gatherId, path } = upload
-  const stored = await blobs.putStream(db, workspaceId, copiedBytes(pool, uploadedBytes(upload)), {
-    mediaType: 'application/octet-stream',
-    maxBytes: UPLOAD_MAX_BYTES,
+export async function finishUpload({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, upload: Upload): Promise<void> {
+  const { id, workspaceId, gatherId, path, sizeBytes } = upload
+  const whole = await blobs.measurePieces(workspaceId, piecesOf(upload))
+  if (whole.sizeBytes !== sizeBytes) {
+    if (await findGatherFile(db, workspaceId, gatherId, id)) return // somebody else has done it meanwhile
+    throw new Error(`upload ${id} has lost a piece`)
+  }
+  await db.transaction(async (tx) => {
+    await blobs.namePieces(tx, workspaceId, piecesOf(upload), { ...whole, mediaType: 'application/octet-stream' })
+    if (!(await addGatherFile(tx, { id, workspaceId, gatherId, path, sizeBytes, blobSha: whole.sha256 })))
+      throw tooLate(path)
   })
-  if (stored.sizeBytes !== upload.sizeBytes) throw new Error(`upload ${id} has lost a piece`)
-  const file = { id, workspaceId, gatherId, path, sizeBytes: stored.sizeBytes, blobSha: stored.sha256 }
-  if (await addGatherFile(db, file)) return
-  await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-  throw tooLate(path)
 }

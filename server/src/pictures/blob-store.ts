@@ -60,25 +60,9 @@ export class BlobStore {
     await mkdir(this.#folder, { recursive: true })
     const partial = join(this.#folder, `${randomUUID()}.partial`)
     try {
-      const hash = createHash('sha256')
-      let sizeBytes = 0
-      await pipeline(
-        stream,
-        async function* measure(source: AsyncIterable<Uint8Array>) {
-          for await (const chunk of source) {
-            sizeBytes += chunk.length
-            if (sizeBytes > maxBytes) throw new LimitError('the file size in bytes', sizeBytes, maxBytes)
-            hash.update(chunk)
-            yield chunk
-          }
-        },
-        this.#write(partial),
-      )
-      return await this.#adopt(db, workspaceId, partial, {
-        sha256: hash.digest('hex') as FileSha,
-        sizeBytes,
-        mediaType,
-      })
+      const measured = measure(maxBytes)
+      await pipeline(stream, measured.pass, this.#write(partial))
+      return await this.#adopt(db, workspaceId, partial, { ...measured.result(), mediaType })
     } finally {
       await rm(partial, { force: true })
     }
@@ -86,13 +70,37 @@ export class BlobStore {
 
   /** Stores a finished file and moves it into the cache. */
   async putFile(db: Db, workspaceId: string, path: string, mediaType: string): Promise<StoredBlob> {
-    const hash = createHash('sha256')
-    let sizeBytes = 0
-    for await (const chunk of createReadStream(path, { highWaterMark: READ_BYTES })) {
-      hash.update(chunk)
-      sizeBytes += chunk.length
+    const measured = measure(Number.POSITIVE_INFINITY)
+    await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
+      for await (const _ of bytes);
+    })
+    return this.#adopt(db, workspaceId, path, { ...measured.result(), mediaType })
+  }
+
+  /** What pieces are together that were stored one by one under a name of their own; they are in the cache then. */
+  async measurePieces(workspaceId: string, name: FileSha): Promise<StoredBlob> {
+    await mkdir(this.#folder, { recursive: true })
+    const partial = join(this.#folder, `${randomUUID()}.partial`)
+    try {
+      const whole = await this.#copyOut(workspaceId, name, partial)
+      await rename(partial, this.#cachePath(whole.sha256))
+      return whole
+    } finally {
+      await rm(partial, { force: true })
     }
-    return this.#adopt(db, workspaceId, path, { sha256: hash.digest('hex') as FileSha, sizeBytes, mediaType })
+  }
+
+  /** Makes a file of such pieces: they get its name, and are not copied. */
+  async namePieces(
+    db: Db,
+    workspaceId: string,
+    name: FileSha,
+    { mediaType, ...whole }: StoredBlob & { mediaType: string },
+  ): Promise<void> {
+    const pieces = and(eq(blobPiece.workspaceId, workspaceId), eq(blobPiece.sha256, name))
+    if (await this.#insertRow(db, { workspaceId, mediaType, ...whole }))
+      await db.update(blobPiece).set({ sha256: whole.sha256 }).where(pieces)
+    else await db.delete(blobPiece).where(pieces)
   }
 
   async #adopt(
@@ -165,13 +173,8 @@ export class BlobStore {
     await mkdir(this.#folder, { recursive: true })
     const partial = `${path}.${randomUUID()}.partial`
     try {
-      const where = `workspace_id = ${pg.escapeLiteral(workspaceId)} and sha256 = ${pg.escapeLiteral(sha256)}`
-      const query = `select bytes from blob_piece where ${where} order by ordinal`
-      await pipeline(copiedBytes(this.#pool, query), this.#write(partial))
-      const hash = createHash('sha256')
-      for await (const chunk of createReadStream(partial)) hash.update(chunk)
-      if (hash.digest('hex') !== sha256)
-        throw new Error(`Blob ${sha256} is not in workspace ${workspaceId}, or not whole`)
+      const found = await this.#copyOut(workspaceId, sha256, partial)
+      if (found.sha256 !== sha256) throw new Error(`Blob ${sha256} is not in workspace ${workspaceId}, or not whole`)
       await rename(partial, path)
       return path
     } finally {
@@ -179,8 +182,37 @@ export class BlobStore {
     }
   }
 
+  /** Writes the pieces of a name into a file. @returns What they are together. */
+  async #copyOut(workspaceId: string, name: FileSha, path: string): Promise<StoredBlob> {
+    const where = `workspace_id = ${pg.escapeLiteral(workspaceId)} and sha256 = ${pg.escapeLiteral(name)}`
+    const query = `select bytes from blob_piece where ${where} order by ordinal`
+    const measured = measure(Number.POSITIVE_INFINITY)
+    await pipeline(copiedBytes(this.#pool, query), measured.pass, this.#write(path))
+    return measured.result()
+  }
+
   #cachePath(sha256: FileSha): string {
     return join(this.#folder, sha256)
+  }
+}
+
+/** Counts and names what passes. */
+function measure(maxBytes: number): {
+  pass: (source: AsyncIterable<Uint8Array>) => AsyncGenerator<Uint8Array>
+  result: () => StoredBlob
+} {
+  const hash = createHash('sha256')
+  let sizeBytes = 0
+  return {
+    async *pass(source) {
+      for await (const chunk of source) {
+        sizeBytes += chunk.length
+        if (sizeBytes > maxBytes) throw new LimitError('the file size in bytes', sizeBytes, maxBytes)
+        hash.update(chunk)
+        yield chunk
+      }
+    },
+    result: () => ({ sha256: hash.digest('hex') as FileSha, sizeBytes }),
   }
 }
 

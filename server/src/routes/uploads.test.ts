@@ -25,7 +25,7 @@ const sendPiece = (id: string, at: number, bytes: Uint8Array) =>
 const howFar = (id: string) => person.json<object>(`/api/gathers/${gatherId}/uploads/${id}`)
 const countPieces = async () => {
   const { rows } = await server.parts.deps.db.execute(
-    sql`select count(*)::int as n from upload_piece where workspace_id = ${person.workspaceId}`,
+    sql`select count(*)::int as n from blob_piece where workspace_id = ${person.workspaceId} and sha256 like 'upload %'`,
   )
   return rows[0]?.n
 }

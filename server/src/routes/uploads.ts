@@ -26,7 +26,7 @@ const FileToCome = v.object({
 const OfUpload = v.object({ ...Id.entries, uploadId: Id.entries.id })
 
 /** How files come into a ledger: in one go, or piece by piece, so that one that broke off goes on where it stopped. */
-export const uploadRoutes = ({ db, pool, blobs, jobs, events }: AppDeps) => {
+export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
   /** How much of a file has come; all of it once it is one of the ledger's. */
   const howFar = async (workspaceId: string, gatherId: string, uploadId: string) => {
     const upload = await findUpload(db, workspaceId, gatherId, uploadId)
@@ -101,7 +101,7 @@ export const uploadRoutes = ({ db, pool, blobs, jobs, events }: AppDeps) => {
       if (receivedBytes === undefined)
         throw new Problem(409, `"${path}" goes on from another byte than ${at}; ask how far it has come.`)
       if (receivedBytes === sizeBytes) {
-        await finishUpload({ db, pool, blobs }, upload)
+        await finishUpload({ db, blobs }, upload)
         await announce(workspaceId, id)
       }
       return c.json({ receivedBytes, isWhole: receivedBytes === sizeBytes })

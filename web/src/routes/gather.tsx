@@ -191,10 +191,10 @@ function Arriving({ ledger: { id, arriving } }: { ledger: Ledger }) {
       aria-label="Files that came in part"
       className="mb-3 max-h-32 overflow-auto rounded-10 border border-amber bg-surface p-3 text-13"
     >
-      <ul className="grid gap-1">
+      <ul className="flex flex-col gap-1">
         {arriving.map(({ id: uploadId, path, sizeBytes, receivedBytes }) => (
           <li key={uploadId} className="flex items-center gap-3">
-            <span className="min-w-0 flex-1 truncate">
+            <span className="min-w-0 flex-1 break-words">
               "{path}" stopped at {formatBytes(receivedBytes)} of {formatBytes(sizeBytes)}. Choose the same file again,
               and it goes on from there.
             </span>

@@ -1,6 +1,6 @@
 export { account, installClaim, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
 export type { LineBrush } from './gather.ts'
-export { gather, gatherFile, gatherLine, upload, uploadPiece } from './gather.ts'
+export { gather, gatherFile, gatherLine, upload } from './gather.ts'
 export { job } from './jobs.ts'
 export type { BrushSnapshot } from './library.ts'
 export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame } from './library.ts'

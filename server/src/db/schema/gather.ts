@@ -2,19 +2,7 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { sql } from 'drizzle-orm'
-import {
-  bigint,
-  boolean,
-  index,
-  integer,
-  jsonb,
-  pgTable,
-  primaryKey,
-  real,
-  text,
-  uniqueIndex,
-  uuid,
-} from 'drizzle-orm/pg-core'
+import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 
@@ -63,7 +51,10 @@ export const gatherFile = pgTable(
   (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
 )
 
-/** A large file on its way: what has come of it lies in pieces until it is whole, and is a file of the ledger then. */
+/**
+ * A large file on its way: its pieces are stored under a name of the upload's own until it is whole, and is a file of the
+ * ledger then.
+ */
 export const upload = pgTable(
   'upload',
   {
@@ -80,19 +71,6 @@ export const upload = pgTable(
     createdAt: createdAt(),
   },
   (t) => [index('upload_gather').on(t.gatherId)],
-)
-
-export const uploadPiece = pgTable(
-  'upload_piece',
-  {
-    workspaceId: inWorkspace(),
-    uploadId: uuid()
-      .notNull()
-      .references(() => upload.id, { onDelete: 'cascade' }),
-    atByte: bigint({ mode: 'number' }).notNull(),
-    bytes: bytea().notNull(),
-  },
-  (t) => [primaryKey({ columns: [t.uploadId, t.atByte] })],
 )
 
 /**
