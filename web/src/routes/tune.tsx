@@ -17,7 +17,7 @@ import { History } from '../features/tune/history.tsx'
 import { PaintArea } from '../features/tune/paint-area.tsx'
 import { type Brush, brushQuery, firstBrushQuery, saveThumbnail, swapTip } from '../features/tune/queries.ts'
 import { RecipePanel } from '../features/tune/recipe-panel.tsx'
-import { SaveTrouble } from '../features/tune/save-trouble.tsx'
+import { SaveTrouble, UnsavedElsewhere } from '../features/tune/save-trouble.tsx'
 import { StartingPoints } from '../features/tune/starting-points.tsx'
 import { stepSize } from '../features/tune/step-size.ts'
 import { ThumbnailDialog } from '../features/tune/thumbnail-dialog.tsx'
@@ -26,6 +26,7 @@ import { useBrushActions } from '../features/tune/use-brush-actions.ts'
 import { useBrushEdit } from '../features/tune/use-brush-edit.ts'
 import { useComparedVersions } from '../features/tune/use-compared-versions.ts'
 import { useLook } from '../features/tune/use-look.ts'
+import { useOtherDrafts } from '../features/tune/use-other-drafts.ts'
 import { useStrokeCanvas } from '../features/tune/use-stroke-canvas.ts'
 import { BackdropAndColour, HandBar, ViewBar } from '../features/tune/view-bar.tsx'
 import { stepZoom, type View, WHOLE_VIEW } from '../features/tune/zoom.ts'
@@ -84,6 +85,7 @@ const PHASE_WORD: Record<SavePhase, string> = {
 
 function TunePage({ brush }: { brush: Brush }) {
   const edit = useBrushEdit(brush)
+  const unsavedElsewhere = useOtherDrafts(brush.id, edit.trouble !== undefined)
   const { facts, change } = edit
   const { recipe } = facts
   const [opened] = useState(brush.version)
@@ -144,6 +146,7 @@ function TunePage({ brush }: { brush: Brush }) {
       >
         {facts.name}
       </PageTitle>
+      {unsavedElsewhere && <UnsavedElsewhere />}
       <SaveTrouble
         trouble={edit.trouble}
         onTry={() => void edit.tryNow()}

@@ -34,3 +34,13 @@ export function SaveTrouble({ trouble, onTry, onSaveOnTop, onDrop }: Props) {
     </div>
   )
 }
+
+/** Says that another page of this browser holds changes of this brush that could not be saved. */
+export function UnsavedElsewhere() {
+  return (
+    <p role="status" className="mb-3 rounded-10 border border-amber bg-raised px-3 py-2 text-13">
+      Another page of this browser has changes to this brush that are not saved yet. See to them there first; what is
+      changed here meanwhile has to give way to them, or they to it.
+    </p>
+  )
+}
