@@ -8,11 +8,23 @@ import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
 const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
 
-export type Satchel = {
+export type Server = {
   url: string
   /** Ends the server at once, as a power cut would; `start` brings it up again on the same data. */
   kill(): Promise<void>
   start(): Promise<void>
+  /** Ends it as it wishes: what runs comes to its end first. */
+  stop(): Promise<void>
+  /** Lets it stand still as a whole, and go on. */
+  pause(): void
+  goOn(): void
+}
+export type Satchel = Server & {
+  databaseUrl: string
+  /** Its caches and scratch files. */
+  cacheFolder: string
+  /** A second server on the same data, for the same pages. */
+  join(): Promise<Server>
   close(): Promise<void>
 }
 
@@ -21,21 +33,47 @@ export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel>
   const folder = mkdtempSync(join(tmpdir(), 'satchel-e2e-'))
   chmodSync(folder, 0o755)
   const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
-  const port = await freePort()
+  const servers: Server[] = []
+  const origin = `http://127.0.0.1:${await freePort()}`
+  const add = async (url: string, cacheFolder: string) => {
+    const server = createServer(url, {
+      SATCHEL_DATABASE_URL: postgres.url,
+      SATCHEL_CACHE: cacheFolder,
+      SATCHEL_ORIGIN: origin,
+      SATCHEL_DEMO: demo ? '1' : '0',
+    })
+    servers.push(server)
+    await server.start()
+    return server
+  }
+  const cacheFolder = join(folder, 'cache')
+  const first = await add(origin, cacheFolder)
+  return {
+    ...first,
+    databaseUrl: postgres.url,
+    cacheFolder,
+    join: async () => add(`http://127.0.0.1:${await freePort()}`, join(folder, `cache${servers.length}`)),
+    async close() {
+      for (const server of servers) await server.stop()
+      await postgres.stop()
+      rmSync(folder, { recursive: true, force: true })
+    },
+  }
+}
+
+function createServer(url: string, env: Record<string, string>): Server {
   let child: ChildProcess | undefined
-  const satchel: Satchel = {
-    url: `http://127.0.0.1:${port}`,
+  return {
+    url,
     async start() {
       const started = fork(MAIN, {
         stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
         env: {
           ...process.env,
           NODE_ENV: 'production',
-          SATCHEL_DATABASE_URL: postgres.url,
-          SATCHEL_CACHE: join(folder, 'cache'),
+          ...env,
           SATCHEL_SECRET: 'e2e-secret-0123456789abcdef0123456789ab',
-          SATCHEL_PORT: String(port),
-          SATCHEL_DEMO: demo ? '1' : '0',
+          SATCHEL_PORT: new URL(url).port,
           SATCHEL_LOG: 'error',
           SATCHEL_SIGN_INS_PER_MINUTE: '1000',
         },
@@ -47,14 +85,10 @@ export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel>
       })
     },
     kill: () => end(child, 'SIGKILL'),
-    async close() {
-      await end(child, 'SIGTERM')
-      await postgres.stop()
-      rmSync(folder, { recursive: true, force: true })
-    },
+    stop: () => end(child, 'SIGTERM'),
+    pause: () => void child?.kill('SIGSTOP'),
+    goOn: () => void child?.kill('SIGCONT'),
   }
-  await satchel.start()
-  return satchel
 }
 
 function end(child: ChildProcess | undefined, signal: NodeJS.Signals): Promise<void> {

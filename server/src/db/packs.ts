@@ -1,5 +1,5 @@
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, isNull, ne, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { scalar } from './scalar.ts'
 import {
@@ -183,6 +183,7 @@ export async function findRelease(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
+/** Says how far a release is. One that is ready stays so, whatever a server says that was silent for too long. */
 export async function setReleaseState(
   db: Db,
   workspaceId: string,
@@ -192,7 +193,7 @@ export async function setReleaseState(
   await db
     .update(release)
     .set(end)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id)))
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id), ne(release.state, 'ready')))
 }
 
 /** A pack's releases, newest first, without their snapshots. */

@@ -193,8 +193,8 @@ function Arriving({ ledger: { id, arriving } }: { ledger: Ledger }) {
     >
       <ul className="flex flex-col gap-1">
         {arriving.map(({ id: uploadId, path, sizeBytes, receivedBytes }) => (
-          <li key={uploadId} className="flex items-center gap-3">
-            <span className="min-w-0 flex-1 break-words">
+          <li key={uploadId} className="flex flex-wrap items-center gap-x-3">
+            <span className="min-w-0 flex-[1_1_18rem] break-words">
               "{path}" stopped at {formatBytes(receivedBytes)} of {formatBytes(sizeBytes)}. Choose the same file again,
               and it goes on from there.
             </span>

@@ -13,7 +13,7 @@ export function SaveTrouble({ trouble, onTry, onSaveOnTop, onDrop }: Props) {
     >
       {trouble.kind === 'overtaken' ? (
         <>
-          <p className="min-w-0 flex-1">
+          <p className="flex-[1_1_18rem]">
             This brush was changed elsewhere while you changed it here. Yours is kept, and not saved yet.
           </p>
           <Button kind="primary" onClick={onSaveOnTop}>
@@ -23,7 +23,7 @@ export function SaveTrouble({ trouble, onTry, onSaveOnTop, onDrop }: Props) {
         </>
       ) : (
         <>
-          <p className="min-w-0 flex-1">
+          <p className="flex-[1_1_18rem]">
             {trouble.kind === 'waiting'
               ? `Not saved yet: ${trouble.sentence} Your change is kept, and saved as soon as that works.`
               : `Not saved: ${trouble.sentence} Your change is kept here.`}
