@@ -21,8 +21,9 @@ const packages = Object.keys(dependencies).filter((name) => name !== '@satchel/c
 const shared = { bundle: true, absWorkingDir: root, logLevel: 'warning', target: 'es2023' }
 await build({
   ...shared,
-  entryPoints: ['scripts/bench/main.ts'],
-  outfile: join(out, 'main.mjs'),
+  entryPoints: ['scripts/bench/main.ts', 'scripts/bench/read-one.ts'],
+  outdir: out,
+  outExtension: { '.js': '.mjs' },
   platform: 'node',
   format: 'esm',
   external: [...packages, 'pg-*', '@playwright/test'],
@@ -55,6 +56,7 @@ try {
     databaseUrl: postgres.url,
     strokesPage: join(out, 'strokes-page.js'),
     blit: join(out, 'blit.wasm'),
+    readOne: join(out, 'read-one.mjs'),
   }
   await runBenchmarks(options, process.argv[2])
 } finally {

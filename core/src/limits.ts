@@ -19,6 +19,11 @@ export const ARCHIVE_UNPACKED_MAX_BYTES = 4 * GIB
 export const ARCHIVE_RATIO_MAX = 200
 export const ARCHIVE_RATIO_FROM_BYTES = 10 * MIB
 /**
+ * The most that reading one file may take beside the program itself, bytes: two readers, a thread each, then fit into a
+ * small server. `npm run bench` measures it with the worst file of each kind.
+ */
+export const READER_MEMORY_MAX_BYTES = 1.5 * GIB
+/**
  * A file, or an entry of an archive, that is taken into memory whole, bytes: together with the pixels in it, the largest
  * of all pictures then stays below READER_MEMORY_MAX_BYTES.
  */

@@ -6,6 +6,7 @@ import { handOutRows } from './hand-out.ts'
 import { libraryRows } from './library.ts'
 import type { BenchOptions } from './options.ts'
 import { pngRows } from './png.ts'
+import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
 import { strokeRows } from './strokes.ts'
 import { threadRows } from './worker-threads.ts'
@@ -22,6 +23,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['hand-out of 300 MB', () => handOutRows(options.folder)],
     ['zip of 300 MB', () => zipRows(options.folder)],
     ['worker threads', () => threadRows(options)],
+    ["readers' memory", async () => readerRows(options)],
   ]
   for (const [name, step] of steps) {
     if (only !== undefined && !name.includes(only)) continue

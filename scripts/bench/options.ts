@@ -7,4 +7,6 @@ export type BenchOptions = {
   /** The script of the page that measures strokes, and the compiled blit that it compares them with. */
   strokesPage: string
   blit: string
+  /** The script that reads one file and tells how much memory it took. */
+  readOne: string
 }
