@@ -21,7 +21,7 @@ const packages = Object.keys(dependencies).filter((name) => name !== '@satchel/c
 const shared = { bundle: true, absWorkingDir: root, logLevel: 'warning', target: 'es2023' }
 await build({
   ...shared,
-  entryPoints: ['scripts/bench/main.ts', 'scripts/bench/read-one.ts'],
+  entryPoints: ['scripts/bench/main.ts', 'scripts/bench/read-one.ts', 'scripts/bench/download-all.ts'],
   outdir: out,
   outExtension: { '.js': '.mjs' },
   platform: 'node',
@@ -57,6 +57,7 @@ try {
     strokesPage: join(out, 'strokes-page.js'),
     blit: join(out, 'blit.wasm'),
     readOne: join(out, 'read-one.mjs'),
+    downloadAll: join(out, 'download-all.mjs'),
   }
   await runBenchmarks(options, process.argv[2])
 } finally {

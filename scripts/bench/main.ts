@@ -9,6 +9,7 @@ import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
 import { strokeRows } from './strokes.ts'
+import { loadRows } from './under-load.ts'
 import { threadRows } from './worker-threads.ts'
 import { zipRows } from './zip.ts'
 
@@ -23,6 +24,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['hand-out of 300 MB', () => handOutRows(options.folder)],
     ['zip of 300 MB', () => zipRows(options.folder)],
     ['worker threads', () => threadRows(options)],
+    ['a server under load', () => loadRows(options)],
     ["readers' memory", async () => readerRows(options)],
   ]
   for (const [name, step] of steps) {

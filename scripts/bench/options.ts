@@ -9,4 +9,6 @@ export type BenchOptions = {
   blit: string
   /** The script that reads one file and tells how much memory it took. */
   readOne: string
+  /** The script that downloads from many links at once. */
+  downloadAll: string
 }

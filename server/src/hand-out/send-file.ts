@@ -1,9 +1,12 @@
-import { createReadStream } from 'node:fs'
+import { once } from 'node:events'
+import { open } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import { pipeline } from 'node:stream/promises'
+import pLimit from 'p-limit'
 import parseRanges from 'range-parser'
 
 const CHUNK_BYTES = 256 * 1024
+/** Chunks of all downloads that are handed on between two looks at other requests: these wait for no more than that. */
+const turns = pLimit(2)
 
 /** A part of a file: first and last byte, both included. */
 type ByteRange = { first: number; last: number }
@@ -56,14 +59,30 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
   response.statusCode = range ? 206 : 200
   response.setHeader('content-length', part.last - part.first + 1)
   if (range) response.setHeader('content-range', `bytes ${range.first}-${range.last}/${sizeBytes}`)
+  await sendPart(file.path, part, response)
+}
+
+/** Sends a part of a file as fast as it is taken, in turns with other downloads; ends early where nobody takes it any more. */
+async function sendPart(path: string, { first, last }: ByteRange, response: ServerResponse): Promise<void> {
+  const gone = new AbortController()
+  response.once('close', () => gone.abort())
+  const file = await open(path)
   try {
-    await pipeline(
-      createReadStream(file.path, { start: part.first, end: part.last, highWaterMark: CHUNK_BYTES }),
-      response,
-    )
+    for (let at = first; at <= last && !gone.signal.aborted; ) {
+      const { bytesRead, isTaken } = await turns(async () => {
+        const chunk = Buffer.allocUnsafe(Math.min(CHUNK_BYTES, last - at + 1))
+        const { bytesRead } = await file.read(chunk, 0, chunk.length, at)
+        return { bytesRead, isTaken: bytesRead === 0 || response.write(chunk.subarray(0, bytesRead)) }
+      })
+      if (bytesRead === 0) throw new Error(`${path} is shorter than it was`)
+      at += bytesRead
+      if (!isTaken) await once(response, 'drain', { signal: gone.signal })
+    }
+    response.end()
   } catch (error) {
     // The person closed the page in the middle; nothing is left to answer.
-    if (error instanceof Error && 'code' in error && error.code === 'ERR_STREAM_PREMATURE_CLOSE') return
-    throw error
+    if (!gone.signal.aborted) throw error
+  } finally {
+    await file.close()
   }
 }

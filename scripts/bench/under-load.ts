@@ -1,0 +1,248 @@
+import { type ChildProcess, fork, spawn } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { join } from 'node:path'
+import { text } from 'node:stream/consumers'
+import { setTimeout as pause } from 'node:timers/promises'
+import { deflateSync } from 'node:zlib'
+import pg from 'pg'
+import { writePng } from '../../core/src/formats/png/write.ts'
+import { createNoise } from '../../server/src/drawn/ink.ts'
+import type { BenchOptions } from './options.ts'
+import { median, percentile } from './rounds.ts'
+import { atMost, ms, type Row } from './rows.ts'
+import { tipPixels } from './tip-pixels.ts'
+
+const DOWNLOADS = 200
+const LINKS = 20
+const LINES = 50_000
+const FOLDERS = 40
+const SILENCE_MAX_MS = 500
+const ASKS = 300
+const WARM_UP_MS = 2000
+
+/** A whole server beside others' work: many downloads, and a ledger as long as it may get. */
+export async function loadRows(options: BenchOptions): Promise<Row[]> {
+  const served = await serve(options)
+  try {
+    await served.post('/api/session/owner', {
+      ...{ name: 'Bench', workspace: 'Bench', email: 'bench@test.example', password: 'barges-tallow-nine-51' },
+    })
+    return [...(await downloadRows(served, options.downloadAll)), ...(await ledgerRows(served))]
+  } finally {
+    await served.close()
+  }
+}
+
+type Served = Awaited<ReturnType<typeof serve>>
+
+async function serve({ root, folder, databaseUrl }: BenchOptions) {
+  const admin = new pg.Client({ connectionString: databaseUrl })
+  await admin.connect()
+  await admin.query('create database load')
+  await admin.end()
+  const url = databaseUrl.replace(/\/[^/]+$/, '/load')
+  const port = await freePort()
+  const origin = `http://127.0.0.1:${port}`
+  const child = fork(join(root, 'server/dist/main.mjs'), {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      ...{ NODE_ENV: 'production', SATCHEL_DATABASE_URL: url, SATCHEL_CACHE: join(folder, 'load'), SATCHEL_DEMO: '0' },
+      ...{
+        SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
+        SATCHEL_PORT: String(port),
+        SATCHEL_LOG: 'error',
+      },
+    },
+  })
+  process.once('exit', () => child.kill())
+  await new Promise((done) => child.once('message', done))
+  const database = new pg.Client({ connectionString: url })
+  await database.connect()
+  let cookie = ''
+  const ask = async (path: string, init: RequestInit = {}) => {
+    const response = await fetch(`${origin}${path}`, { ...init, headers: { origin, cookie, ...init.headers } })
+    if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`)
+    cookie ||= response.headers
+      .getSetCookie()
+      .map((each) => each.split(';')[0])
+      .join('; ')
+    return response
+  }
+  const json = async (path: string, init?: RequestInit) => (await ask(path, init)).json()
+  return {
+    origin,
+    database,
+    ask,
+    json,
+    post: (path: string, body: object = {}, method = 'POST') =>
+      json(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    peakMib: () => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1]) / 1024,
+    async close() {
+      await database.end()
+      await ended(child)
+    },
+  }
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((done) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const address = probe.address()
+      probe.close(() => done(typeof address === 'object' ? (address?.port ?? 0) : 0))
+    })
+  })
+
+const ended = (child: ChildProcess) =>
+  new Promise((done) => {
+    child.once('exit', done)
+    child.kill()
+  })
+
+/** Uploads pictures into a new ledger and waits until they are read. */
+async function gather({ ask, json, post }: Served, files: Record<string, Uint8Array>): Promise<string> {
+  const { id } = await post('/api/gathers')
+  for (const [path, body] of Object.entries(files))
+    await ask(`/api/gathers/${id}/files?path=${path}`, { method: 'PUT', body: new Uint8Array(body) })
+  for (;;) {
+    const { reading, files } = await json(`/api/gathers/${id}`)
+    if (!reading && files.read === files.total) return id
+    await pause(100)
+  }
+}
+
+/** What a curator's page asks for. @returns How long each of many such answers took, ms. */
+async function work({ ask }: Served): Promise<number[]> {
+  const times: number[] = []
+  for (let n = 0; n < ASKS; n++) {
+    const start = performance.now()
+    await (await ask(n % 2 ? '/api/sets' : '/api/brushes?sort=name')).text()
+    times.push(performance.now() - start)
+  }
+  return times
+}
+
+async function downloadRows(served: Served, downloadAll: string): Promise<Row[]> {
+  const { origin, json, post } = served
+  const tips = Array.from({ length: 8 }, (_, n) => {
+    const grain = createNoise(n, 1)
+    const data = Uint8Array.from({ length: 2048 * 2048 }, (_, i) => grain(i & 2047, i >> 11) * 255)
+    return writePng({ width: 2048, height: 2048, channels: 1, data }, { deflate: (bytes) => deflateSync(bytes) })
+  })
+  const id = await gather(served, Object.fromEntries(tips.map((png, n) => [`Grain/${n}.png`, png])))
+  const { lines } = await json(`/api/gathers/${id}/lines`)
+  await post(`/api/gathers/${id}/decide`, {
+    of: { ids: lines.map(({ id }: { id: string }) => id) },
+    use: 'tip',
+    outcome: 'take',
+  })
+  await gather(served, {})
+  await post(`/api/gathers/${id}/take`)
+  const { sets } = await json('/api/sets')
+  const pack = await post('/api/packs', { title: 'Grain', licence: 'CC0-1.0' })
+  await post(
+    `/api/packs/${pack.id}/sets`,
+    { setIds: [sets.find(({ name }: { name: string }) => name === 'Grain').id] },
+    'PUT',
+  )
+  const release = await post(`/api/packs/${pack.id}/releases`, { version: '1.0.0', notes: '' })
+  while ((await json(`/api/packs/${pack.id}`)).releases[0].state !== 'ready') await pause(100)
+  // a link alone may be asked for so many times a minute
+  const links: string[] = []
+  for (let n = 0; n < LINKS; n++) {
+    const { link } = await post(`/api/packs/${pack.id}/hand-outs`, { releaseId: release.id, name: `Class ${n}` })
+    links.push(`${origin}/api/h/${link.split('/').at(-1)}/download`)
+  }
+
+  await work(served)
+  const idle = await work(served)
+  const start = performance.now()
+  const downloads = spawn(process.execPath, [downloadAll, String(DOWNLOADS), ...links], {
+    stdio: ['pipe', 'pipe', 'inherit'],
+  })
+  await pause(WARM_UP_MS)
+  const beside = await work(served)
+  downloads.stdin.end()
+  const bytes = Number(await text(downloads.stdout))
+  const seconds = (performance.now() - start) / 1000
+  const [own, other] = [percentile(beside, 0.95), percentile(idle, 0.95)]
+  const rate = `${Math.round(bytes / 1024 / 1024 / seconds)} MiB/s`
+  return [
+    atMost(
+      `a curator's request beside ${DOWNLOADS} downloads (${rate} in all): p95 against idle`,
+      ms(own),
+      ms(other),
+      own / other,
+      5,
+    ),
+  ]
+}
+
+async function ledgerRows(served: Served): Promise<Row[]> {
+  const { ask, json, post, database } = served
+  const id = await gather(served, { 'Shore/leaf.png': writePng(tipPixels(256)) })
+  // Marks of their own for all lines, so that each is compared with each: reading so many pictures takes minutes.
+  await database.query(
+    `insert into gather_line (workspace_id, gather_id, file_id, ordinal, folder, path, name, kind, outcome, frames, brush,
+       set_name, use, pixel_key, alike_key, alike_mark, width, height)
+     select workspace_id, gather_id, file_id, n, 'Folder ' || n % ${FOLDERS}, n || '.png', 'Mark ' || n, kind, 'take', frames,
+       brush, set_name, use, md5(n::text), own.key, alike_mark, width, height
+     from gather_line cross join generate_series(1, ${LINES - 1}) n
+     cross join lateral (
+       select string_agg(substring(decode(md5(n || ' ' || k), 'hex') for 1), '') as key
+       from generate_series(1, length(alike_key)) k
+     ) own
+     where gather_id = '${id}'`,
+  )
+  await database.query('vacuum analyze gather_line')
+  const before = served.peakMib()
+  const times: number[] = []
+  const timed = async (asked: () => Promise<Response>) => {
+    const start = performance.now()
+    await (await asked()).text()
+    times.push(performance.now() - start)
+  }
+  const decide = (n: number) => () =>
+    ask(`/api/gathers/${id}/decide`, {
+      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ of: { folder: `Folder ${n % FOLDERS}` }, outcome: n % 2 ? 'skip' : 'take' }),
+    })
+  await post(`/api/gathers/${id}/read`)
+  const start = performance.now()
+  for (let n = 0; (await json(`/api/gathers/${id}`)).reading; n++) {
+    await timed(() => ask(`/api/gathers/${id}`))
+    await timed(() => ask(`/api/gathers/${id}/lines?from=${(n * 7919) % LINES}`))
+    await timed(() => ask('/api/sets'))
+    if (n % 10 === 0) await timed(decide(n / 10))
+  }
+  const seconds = (performance.now() - start) / 1000
+  const longest = Math.max(...times)
+  const grown = served.peakMib() - before
+  const took = `${LINES.toLocaleString('en')} lines compared in ${seconds.toFixed(0)} s`
+  return [
+    atMost(
+      `${took}: longest answer meanwhile, of ${times.length}`,
+      ms(longest),
+      ms(SILENCE_MAX_MS),
+      longest / SILENCE_MAX_MS,
+      1,
+    ),
+    {
+      what: 'the same, half of the answers (told)',
+      ours: ms(median(times)),
+      reference: '',
+      ratio: 0,
+      wanted: 'none',
+      met: true,
+    },
+    {
+      what: 'the same, memory of the server: growth (told)',
+      ours: `${Math.round(grown)} MiB`,
+      reference: '',
+      ratio: 0,
+      wanted: 'none',
+      met: true,
+    },
+  ]
+}
