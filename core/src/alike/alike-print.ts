@@ -19,12 +19,16 @@ export function printAlike(pixels: Pixels, reading: PaintReading): AlikePrint {
   return { key: new Uint8Array(Int8Array.from(key, Math.round).buffer), mark: encodeMark(mark) }
 }
 
-/** Keys as they are kept, one after another. @throws {RangeError} If one is not a whole key. */
-export function decodeKeys(kept: readonly Uint8Array[]): Float32Array {
-  const keys = new Float32Array(kept.length * KEY_LENGTH)
+/** Kept keys one after another, as they are searched. @throws {RangeError} If one is not a whole key. */
+export function joinKeys(kept: readonly Uint8Array[]): Uint8Array {
+  const joined = new Uint8Array(kept.length * KEY_LENGTH)
   for (const [k, bytes] of kept.entries()) {
     if (bytes.length !== KEY_LENGTH) throw new RangeError(`a key of ${bytes.length} bytes: expected ${KEY_LENGTH}`)
-    for (let i = 0; i < KEY_LENGTH; i++) keys[k * KEY_LENGTH + i] = ((bytes[i] << 24) >> 24) / KEY_SCALE
+    joined.set(bytes, k * KEY_LENGTH)
   }
-  return keys
+  return joined
 }
+
+/** Joined keys as numbers. */
+export const decodeKeys = (joined: Uint8Array): Float32Array =>
+  Float32Array.from(joined, (byte) => ((byte << 24) >> 24) / KEY_SCALE)

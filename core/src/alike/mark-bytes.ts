@@ -28,6 +28,16 @@ export function encodeMark(mark: Mark): Uint8Array {
   return bytes
 }
 
+/** What of a kept mark tells its size. */
+export const MARK_SIZE_BYTES = 8
+
+/** The area of a kept mark, px², from its first MARK_SIZE_BYTES; 0 for one that paints nothing. */
+export function markArea(bytes: Uint8Array): number {
+  if (bytes.length < MARK_SIZE_BYTES) return 0
+  const view = new DataView(bytes.buffer, bytes.byteOffset)
+  return view.getFloat32(0, true) * view.getFloat32(4, true)
+}
+
 /** @throws {RangeError} If there are not as many bytes as a mark has. */
 export function decodeMark(bytes: Uint8Array): Mark {
   if (bytes.length !== HEAD_BYTES + AREA && bytes.length !== HEAD_BYTES + 4 * AREA)

@@ -1,3 +1,4 @@
+import { MARK_SIZE_BYTES, markArea } from '@satchel/core/alike/mark-bytes'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { FileSha } from '@satchel/core/hashes'
@@ -23,19 +24,37 @@ export type ComparedTip = {
 export type ComparedLine = ComparedTip & {
   id: string
   use: PictureUse
-  width: number
-  height: number
+  /** The area of the mark itself, px²: margins make it no larger. */
+  markArea: number
   decided: boolean
   outcome: Outcome
   duplicate: Duplicate | null
 }
 
-/** Lines that are read at once: more would hold up others while they are parsed. */
-const LINES_AT_ONCE = 2000
+/** Tips and lines that are read at once: more would hold up others while they are parsed. */
+const AT_ONCE = 500
 
 /** Everything new tips are compared with: the library's tips, each with the name of a brush that uses it. */
 export async function listComparedTips(db: Db, workspaceId: string): Promise<ComparedTip[]> {
-  const rows = await db
+  const ids = await db
+    .select({ id: brush.id })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), eq(brush.starter, false)))
+    .orderBy(asc(brush.createdAt), asc(brush.id))
+  const tips: ComparedTip[] = []
+  for (let at = 0; at < ids.length; at += AT_ONCE)
+    tips.push(
+      ...(await loadComparedTips(
+        db,
+        workspaceId,
+        ids.slice(at, at + AT_ONCE).map(({ id }) => id),
+      )),
+    )
+  return tips
+}
+
+const loadComparedTips = (db: Db, workspaceId: string, brushIds: readonly string[]): Promise<ComparedTip[]> =>
+  db
     .select({
       markId: tip.id,
       pixelKey: tip.pixelKey,
@@ -47,10 +66,8 @@ export async function listComparedTips(db: Db, workspaceId: string): Promise<Com
     .from(brush)
     .innerJoin(tip, eq(tip.id, brush.tipId))
     .innerJoin(tipFrame, and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0)))
-    .where(and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), eq(brush.starter, false)))
+    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, brushIds)))
     .orderBy(asc(brush.createdAt), asc(brush.id))
-  return rows
-}
 
 /** The lines of a ledger that hold a picture. */
 export async function listComparedLines(db: Db, workspaceId: string, gatherId: string): Promise<ComparedLine[]> {
@@ -62,8 +79,8 @@ export async function listComparedLines(db: Db, workspaceId: string, gatherId: s
     )
     .orderBy(...lineOrder)
   const lines: ComparedLine[] = []
-  for (let at = 0; at < ids.length; at += LINES_AT_ONCE) {
-    const some = ids.slice(at, at + LINES_AT_ONCE).map(({ id }) => id)
+  for (let at = 0; at < ids.length; at += AT_ONCE) {
+    const some = ids.slice(at, at + AT_ONCE).map(({ id }) => id)
     const rows = await db
       .select({
         id: gatherLine.id,
@@ -74,8 +91,9 @@ export async function listComparedLines(db: Db, workspaceId: string, gatherId: s
         reading: sql<PaintReading>`coalesce(${gatherLine.brush} -> 'recipe' -> 'colour' ->> 'reading', 'dark')`,
         blobSha: sql<FileSha | null>`${gatherLine.frames} -> 0 ->> 'blobSha'`,
         use: gatherLine.use,
-        width: sql<number>`coalesce(${gatherLine.width}, 0)`.mapWith(Number),
-        height: sql<number>`coalesce(${gatherLine.height}, 0)`.mapWith(Number),
+        markArea: sql<number>`substring(${gatherLine.alikeMark} for ${MARK_SIZE_BYTES})`.mapWith((bytes) =>
+          bytes ? markArea(bytes) : 0,
+        ),
         decided: gatherLine.decided,
         outcome: gatherLine.outcome,
         duplicate: gatherLine.duplicate,

@@ -1,5 +1,6 @@
 import type pg from 'pg'
 import { LANDMARK_LINES, type Landmark, type ListLandmarks } from './list-landmarks.ts'
+import { findRarest, type Rarest, type SearchTerm, toTerms } from './search-words.ts'
 
 /** What a list of brushes can be narrowed by. */
 export type BrushFilter = {
@@ -60,14 +61,21 @@ class Statement {
   }
 }
 
+/** Whether what is searched of a brush has a typed word. */
+const hasTerm = (statement: Statement, column: string, { text, isBeginning }: SearchTerm): string =>
+  isBeginning ? `' ' || ${column} like ${statement.put(`% ${text}%`)}` : `${column} like ${statement.put(`%${text}%`)}`
+
 /** The conditions of a filter, as text. The workspace is always the first of them. */
-function whereOf(statement: Statement, workspaceId: string, filter: BrushFilter): string {
-  const contains = (word: string) => `%${word.toLowerCase().replace(/[\\%_]/g, '\\$&')}%`
-  const words = (filter.q ?? '').split(/\s+/).filter(Boolean)
+function whereOf(
+  statement: Statement,
+  workspaceId: string,
+  filter: BrushFilter,
+  terms: readonly SearchTerm[] = toTerms(filter.q ?? ''),
+): string {
   return [
     `brush.workspace_id = ${statement.put(workspaceId)}`,
     `brush.deleted_at is ${filter.bin ? 'not ' : ''}null`,
-    ...words.map((word) => `brush.search_text like ${statement.put(contains(word))}`),
+    ...terms.map((term) => hasTerm(statement, 'brush.search_text', term)),
     filter.tag && `brush.tags @> array[${statement.put(filter.tag)}]::text[]`,
     filter.reading && `brush.reading = ${statement.put(filter.reading)}`,
     filter.frames && `brush.frames ${filter.frames === 'one' ? '=' : '>'} 1`,
@@ -86,6 +94,53 @@ function whereOf(statement: Statement, workspaceId: string, filter: BrushFilter)
 }
 
 const fromOf = (filter: BrushFilter) => (filter.setId ? 'brush join set_item on set_item.brush_id = brush.id' : 'brush')
+
+/** What a list is read from, with the conditions on it. */
+type Found = { from: string; where: string }
+
+/** Brushes that have one of some words, in the order of their names. */
+const BY_WORD: Order = { keys: [['hit.sort_name', 'text'], ['hit.brush_id', 'uuid']] } // biome-ignore format: one line
+/** So many of them are looked up for a page; where too few of these fit, few do in all, and are gathered first. */
+const LOOK_UPS_MAX = 1500
+
+const isSearch = (filter: BrushFilter) => toTerms(filter.q ?? '').length > 0 && !filter.bin && !filter.setId
+
+/** Brushes out of `hits`, each looked up by itself: `offset 0` keeps the planner from gathering all that fit first. */
+const lookUp = (hits: string, where: string) =>
+  `(${hits}) hit cross join lateral (select * from brush where brush.id = hit.brush_id and ${where} offset 0) brush`
+
+/** The brushes of a list. A search begins with those of the word that tells most, where few have it. */
+function findAll(statement: Statement, workspaceId: string, filter: BrushFilter, rarest: Rarest | undefined): Found {
+  if (!rarest?.isFew) return { from: fromOf(filter), where: whereOf(statement, workspaceId, filter) }
+  const hits = `select distinct brush_id from brush_word where workspace_id = ${statement.put(workspaceId)}
+    and word = any(${statement.put(rarest.words)})`
+  return { from: lookUp(hits, whereOf(statement, workspaceId, filter, rarest.others)), where: 'true' }
+}
+
+/**
+ * The first lines of a search whose words are all common: an index has the brushes of one of them in the order of their
+ * names, with what is searched of each, and is walked no further than the page goes.
+ * @returns Nothing where that may not be all of the page.
+ */
+async function walkWord(
+  pool: pg.Pool,
+  columns: string,
+  { workspaceId, filter, rarest, lines }: { workspaceId: string; filter: BrushFilter; rarest: Rarest; lines: number },
+): Promise<unknown[][] | undefined> {
+  const statement = new Statement()
+  const workspace = statement.put(workspaceId)
+  const others = rarest.others.map((term) => hasTerm(statement, 'short_text', term)).join(' and ') || 'true'
+  const inOrder = `order by sort_name, brush_id limit ${LOOK_UPS_MAX}`
+  const each = rarest.words.map(
+    (word) => `(select sort_name, brush_id from brush_word where workspace_id = ${workspace}
+      and word = ${statement.put(word)} and (short_text is null or ${others}) ${inOrder})`,
+  )
+  const hits = each.length === 1 ? each.join() : `${each.join(' union ')} ${inOrder}`
+  const where = whereOf(statement, workspaceId, filter, rarest.others)
+  const text = `select ${columns} from ${lookUp(hits, where)} order by ${orderBy(BY_WORD)} limit ${statement.put(lines)}`
+  const rows = await run(pool, statement, text)
+  return rows.length < lines ? undefined : rows
+}
 
 /**
  * Runs a statement, planned anew each time: whether the index of words or that of the order is quicker depends on how
@@ -107,15 +162,22 @@ async function select(
   filter: BrushFilter,
   range: BrushRange,
 ): Promise<unknown[][]> {
+  const rarest = isSearch(filter) ? await findRarest(source.pool, workspaceId, toTerms(filter.q ?? '')) : undefined
+  if (rarest === 'none') return []
+  const lines = range.from + range.limit
+  if (rarest && !rarest.isFew && orderOf(range.sort, filter) === ORDERS.name && lines <= LOOK_UPS_MAX / 2) {
+    const rows = await walkWord(source.pool, columns, { workspaceId, filter, rarest, lines })
+    if (rows) return rows.slice(range.from)
+  }
   const statement = new Statement()
   const order = orderOf(range.sort, filter)
-  const where = whereOf(statement, workspaceId, filter)
+  const found = findAll(statement, workspaceId, filter, rarest)
   const { beyond, skip } = await nearest(source, workspaceId, filter, range)
   const start = beyond
     ? ` and (${order.keys.map(([key]) => key).join(', ')}) ${order.down ? '<=' : '>='}
         (${order.keys.map(([, type], i) => `${statement.put(beyond[i])}::text::${type}`).join(', ')})`
     : ''
-  const text = `select ${columns} from ${fromOf(filter)} where ${where}${start} order by ${orderBy(order)}
+  const text = `select ${columns} from ${found.from} where ${found.where}${start} order by ${orderBy(order)}
     offset ${statement.put(skip)} limit ${statement.put(range.limit)}`
   return run(source.pool, statement, text)
 }
@@ -186,8 +248,10 @@ function toLine(row: unknown[]): BrushLine {
 
 export async function countBrushes(pool: pg.Pool, workspaceId: string, filter: BrushFilter): Promise<number> {
   const statement = new Statement()
-  const where = whereOf(statement, workspaceId, filter)
-  const rows = await run(pool, statement, `select count(*)::int from ${fromOf(filter)} where ${where}`)
+  const rarest = isSearch(filter) ? await findRarest(pool, workspaceId, toTerms(filter.q ?? '')) : undefined
+  if (rarest === 'none') return 0
+  const found = findAll(statement, workspaceId, filter, rarest)
+  const rows = await run(pool, statement, `select count(*)::int from ${found.from} where ${found.where}`)
   return Number(rows[0]?.[0])
 }
 

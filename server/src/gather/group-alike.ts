@@ -1,3 +1,4 @@
+import { joinKeys } from '@satchel/core/alike/alike-print'
 import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import pMap from 'p-map'
@@ -31,7 +32,7 @@ export async function groupAlike(
 ): Promise<Copy[]> {
   const tips = [...originals, ...others].filter((tip) => tip.alikeKey && tip.alikeKey.length > 0)
   const from = originals.filter((tip) => tip.alikeKey && tip.alikeKey.length > 0).length
-  const keys = tips.map((tip) => tip.alikeKey as Uint8Array)
+  const keys = joinKeys(tips.flatMap((tip) => tip.alikeKey ?? []))
   const candidates = await deps.workers.run('findCandidates', { keys, from })
   signal?.throwIfAborted()
   const pairs = await filterPairs(deps, workspaceId, { tips, candidates, signal })

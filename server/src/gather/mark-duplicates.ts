@@ -66,7 +66,7 @@ async function findAlike(
   { tips, lines, signal }: { tips: ComparedTip[]; lines: ComparedLine[]; signal: AbortSignal | undefined },
 ): Promise<Map<string, Duplicate>> {
   // The original of a group is what the library has, or else its largest, and of equally large ones the first.
-  const ranked = [...lines].sort((a, b) => b.width * b.height - a.width * a.height)
+  const ranked = [...lines].sort((a, b) => b.markArea - a.markArea)
   const before = new Map(lines.map((line) => [line.id, line.duplicate]))
   const known = (own: ComparedTip, original: ComparedTip) => {
     const duplicate = before.get((own as ComparedLine).id)

@@ -2,7 +2,8 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, type Ledger, loadLedger, settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
-import { blotGbr, blotPng, zipOf } from '../testing/tips.ts'
+import { blot, blotGbr, blotPng, onSheet, zipOf } from '../testing/tips.ts'
+import { encodePng } from '../workers/codec.ts'
 
 let server: TestServer
 let person: Person
@@ -98,6 +99,13 @@ describe('the ledger', () => {
       return lineOf(now, 'more.png') && now
     })
     expect(lineOf(later, 'same.png')).toMatchObject({ outcome: 'take', setName: 'Again' })
+  })
+
+  it('takes the larger mark for the original, however large a sheet another one stands on', async () => {
+    const sheet = encodePng(onSheet(blot(9), 150))
+    const { ledger } = await gather({ 'a wide sheet.png': sheet, 'large.png': blotPng(9, 96) })
+    expect(lineOf(ledger, 'large.png')?.duplicate).toBeNull()
+    expect(lineOf(ledger, 'a wide sheet.png')?.duplicate).toMatchObject({ how: 'alike', name: 'large' })
   })
 
   it('comes by pages, and is decided on by folder and by group', async () => {

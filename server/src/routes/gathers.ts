@@ -4,15 +4,15 @@ import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import {
+  countGatherLines,
   decideGatherLines,
   findWholeBrush,
   LINE_GROUPS,
   type LineGroup,
-  listGatherFolders,
   listGatherLines,
   listLineIds,
   loadGatherLines,
-  tallyGatherLines,
+  sumCounts,
 } from '../db/gather-lines.ts'
 import { countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
@@ -76,11 +76,10 @@ export const gatherRoutes = ({ db, jobs, events }: AppDeps) => {
       const { id } = c.req.valid('param')
       const gather = await findGather(db, workspaceId, id)
       if (!gather) throw notFound('ledger')
-      const [files, arriving, folders, tally, job] = await Promise.all([
+      const [files, arriving, folders, job] = await Promise.all([
         countGatherFiles(db, workspaceId, id),
         listUploads(db, workspaceId, id),
-        listGatherFolders(db, workspaceId, id),
-        tallyGatherLines(db, workspaceId, id),
+        countGatherLines(db, workspaceId, id),
         findOpenJob(db, workspaceId, 'gather-read', id),
       ])
       return c.json({
@@ -89,8 +88,8 @@ export const gatherRoutes = ({ db, jobs, events }: AppDeps) => {
         files,
         /** Files that have come in part. */
         arriving,
-        folders,
-        tally,
+        folders: folders.map(({ folder, lines, take, pictures }) => ({ folder, lines, taken: take, pictures })),
+        tally: sumCounts(folders),
         /** How far reading is, in pictures; none while nothing is read. */
         reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
         heavyPx: HEAVY_TIP_SIDE_PX,

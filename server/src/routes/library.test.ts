@@ -123,6 +123,63 @@ describe('the library', () => {
     },
   )
 
+  it('finds what has all words that are typed, in every order, however rare or common they are', async () => {
+    const words = ['kelp', 'kelpie', 'rope', 'ro_pe', 'moss', 'mossy stone', '海藻 筆', 'Ärmel', '100%']
+    const brushes = Array.from({ length: 1300 }, (_, n) => ({
+      name: `${words[n % 9]} ${n % 5 ? 'edge' : 'soft'} ${n}`,
+      maker: `${n % 2 ? 'Maker' : 'Makers'} ${n % 7}`,
+      tags: n % 3 ? [] : ['Wet ink'],
+    }))
+    await addBrushes(
+      brushes.map(({ name }) => name),
+      (i) => ({ sizePx: 1 + (i % 11), maker: brushes[i]?.maker ?? '', tags: brushes[i]?.tags ?? [] }),
+    )
+    const holds = ({ name, maker, tags }: (typeof brushes)[number], q: string) => {
+      const all = [name, maker, ...tags].join(' ').toLowerCase().split(' ')
+      const isFound = (word: string) =>
+        all.some((each) =>
+          word.length <= 2 && !/[^a-z0-9%ä]/.test(word) ? each.startsWith(word) : each.includes(word),
+        )
+      return q.toLowerCase().split(' ').every(isFound)
+    }
+    const searches = ['kelp', 'elp', 'ke', 'pe', 'e', 'kelpie edge', 'maker 3 soft', 'wet', 'ink moss', '12', '1', '海', '藻 so', 'är', 'ÄRMEL', 'o_p', '0%', '%', 'ssy wet 3', 'nothing', 'kelp nothing', 'maker'] // biome-ignore format: one list
+    for (const q of searches) {
+      const wanted = brushes.filter((each) => holds(each, q)).map(({ name }) => name)
+      for (const sort of ['name', 'newest', 'size']) {
+        const query = `q=${encodeURIComponent(q)}&sort=${sort}`
+        const { ids } = await person.json<{ ids: string[] }>(`/api/brushes/ids?${query}`)
+        const first = (await person.json<Page>(`/api/brushes?${query}&limit=50`)).brushes
+        expect(new Set(ids).size, query).toBe(wanted.length)
+        expect(await person.json(`/api/brushes/count?${query.replace(/&.*/, '')}`), query).toEqual({
+          count: wanted.length,
+        })
+        expect(
+          first.map(({ id }) => id),
+          query,
+        ).toEqual(ids.slice(0, 50))
+        if (sort === 'name')
+          expect(first.map(({ name }) => name)).toEqual(
+            first.map(({ name }) => name).filter((name) => wanted.includes(name)),
+          )
+        if (wanted.length < 50) expect(first.map(({ name }) => name).sort(), query).toEqual(wanted.sort())
+      }
+    }
+  })
+
+  it('finds a brush by the name it has now, not by one it had', async () => {
+    const [id] = await addBrushes(['Old tuft', 'Old sedge'], () => ({}))
+    const brush = await person.json<{ name: string; version: number; recipe: object }>(`/api/brushes/${id}`)
+    await person.post(
+      `/api/brushes/${id}`,
+      { name: 'Samphire', maker: '', licence: '', tags: ['shore'], recipe: brush.recipe, from: brush.version },
+      'PUT',
+    )
+    const count = async (q: string) => (await person.json<{ count: number }>(`/api/brushes/count?q=${q}`)).count
+    expect([await count('tuft'), await count('samphire'), await count('sho'), await count('old')]).toEqual([0, 1, 1, 1])
+    await person.post(`/api/brushes/${id}/version`, { ordinal: 1 })
+    expect([await count('tuft'), await count('samphire')]).toEqual([1, 0])
+  })
+
   it('searches and filters, with counts and all ids that agree', async () => {
     await addBrushes(['Kelp edge', 'Kelp soft', 'Rope 100%', 'Rope_soft'], (i) => ({
       sizePx: 20 * (i + 1),

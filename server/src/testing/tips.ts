@@ -22,6 +22,14 @@ export function blot(seed: number, side = 48): Pixels {
   return { width: side, height: side, channels: 1, data }
 }
 
+/** The same on a larger sheet, with so many px around it. */
+export function onSheet({ width, height, data }: Pixels, by: number): Pixels {
+  const sheet = new Uint8Array((width + 2 * by) * (height + 2 * by)).fill(255)
+  for (let y = 0; y < height; y++)
+    sheet.set(data.subarray(y * width, (y + 1) * width), (y + by) * (width + 2 * by) + by)
+  return { width: width + 2 * by, height: height + 2 * by, channels: 1, data: sheet }
+}
+
 /** A tile that repeats: waves whose periods divide the side. */
 export function waveTile(side = 64, periods = 4): Pixels {
   const data = Uint8Array.from({ length: side * side }, (_, i) => {

@@ -36,8 +36,8 @@ export type Tasks = {
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
   /** Raw deflate of at most `sizeBytes`, unpacked. */
   inflate: (input: { packed: Uint8Array; sizeBytes: number }) => Promise<Uint8Array>
-  /** Pairs of kept keys that may look alike, the later one at or after `from`. */
-  findCandidates: (input: { keys: Uint8Array[]; from: number }) => Promise<NearPair[]>
+  /** Pairs of kept keys, joined, that may look alike, the later one at or after `from`. */
+  findCandidates: (input: { keys: Uint8Array; from: number }) => Promise<NearPair[]>
   /** Which pairs of kept marks are alike as far as they tell. */
   filterAlike: (input: { pairs: [mark: Uint8Array, original: Uint8Array][] }) => Promise<boolean[]>
   /** How a tip differs from its original by their pixels; undefined where they are not alike. */
