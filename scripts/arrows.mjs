@@ -73,7 +73,7 @@ const RULES = [
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/workers\//, to: [/^web\/src\/workers\//, /^core\//] },
   { from: /^web\/src\/features\/([^/]+)\//, to: [/^web\/src\/(api|components|workers)\//, /^core\//], own: true },
-  { from: /^web\/src\/features\/shell\//, to: [/^web\/src\/features\/jobs\//] },
+  { from: /^web\/src\/features\/shell\//, to: [/^web\/src\/features\/(jobs|account)\//] },
   { from: /^web\/src\//, to: [/^web\/src\//, /^core\//] },
   { from: /^cli\//, to: [/^cli\//, /^core\//] },
   { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/(postgres|chromium)/] },

@@ -1,6 +1,6 @@
 import { asc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { installClaim, member, user, workspace } from './schema/all.ts'
+import { installClaim, member, session, user, workspace } from './schema/all.ts'
 
 /** The workspace a signed-in person works in. */
 export async function findMembership(db: Db, userId: string) {
@@ -72,4 +72,10 @@ export async function isStarterHidden(db: Db, workspaceId: string): Promise<bool
 
 export async function hideStarters(db: Db, workspaceId: string, starterHidden: boolean): Promise<void> {
   await db.update(workspace).set({ starterHidden }).where(eq(workspace.id, workspaceId))
+}
+
+/** The sign-ins of a person that have not ended; they belong to people, not to workspaces. */
+export async function listSessionIds(db: Db, userId: string): Promise<string[]> {
+  const rows = await db.select({ id: session.id }).from(session).where(eq(session.userId, userId))
+  return rows.map(({ id }) => id)
 }

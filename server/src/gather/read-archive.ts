@@ -9,7 +9,7 @@ import pMap from 'p-map'
 import { addLine, lastPart, nameOf, refused, splitPath } from './lines.ts'
 import { readPack } from './read-pack.ts'
 import { readPicture } from './read-picture.ts'
-import type { LineHead, Reader } from './reader.ts'
+import { type LineHead, READ_AHEAD, type Reader } from './reader.ts'
 import { threadCodecs } from './thread-codecs.ts'
 
 /** An archive's files become lines in folders of their own; archives inside it are opened too. @param depth The outermost counts as 1. */
@@ -46,7 +46,7 @@ async function readEntries(
       if (hasPack && !entry.path.endsWith(PACK_EXTENSION)) await skipBesidePack(reader, entry.path, at)
       else await readEntry(reader, source, { entry, at, depth })
     },
-    { concurrency: reader.deps.workers.threads },
+    { concurrency: reader.deps.workers.threads * READ_AHEAD },
   )
 }
 

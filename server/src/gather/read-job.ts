@@ -18,7 +18,7 @@ import { addLine, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 import { readArchive } from './read-archive.ts'
 import { readPicture } from './read-picture.ts'
-import { type Reader, ReadingProgress } from './reader.ts'
+import { READ_AHEAD, type Reader, ReadingProgress } from './reader.ts'
 
 /** Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once. */
 export const gatherRead = (deps: Deps): JobHandler<'gather-read'> => ({
@@ -37,7 +37,7 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>): Promi
     const progress = new ReadingProgress(context.progress)
     const counted = { files: (await countGatherFiles(deps.db, workspaceId, gatherId)).read }
     await Promise.all(
-      Array.from({ length: deps.workers.threads }, () => readFiles(deps, context, { progress, counted })),
+      Array.from({ length: deps.workers.threads * READ_AHEAD }, () => readFiles(deps, context, { progress, counted })),
     )
     await markDuplicates(deps, workspaceId, gatherId, context.signal)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })

@@ -5,6 +5,9 @@ import type { JobContext } from '../queue/queue.ts'
 /** Where a line stands in the ledger, and the set it would go to. */
 export type LineHead = { folder: string; path: string; setName: string }
 
+/** Files on their way for each thread: one is read while what came of another is stored. */
+export const READ_AHEAD = 2
+
 const TELL_MS = 300
 
 /** How far reading is, in pictures: a loose file counts one, an archive all that is in it. */

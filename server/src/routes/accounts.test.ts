@@ -159,6 +159,48 @@ describe('accounts', () => {
     }
   })
 
+  it('lets one change the own password: the old one is asked for, and all other sign-ins end', async () => {
+    const other = await startTestServer(inject('databaseUrl'), { limits: { failuresPerAccount: 4 } })
+    try {
+      const ann = await other.owner('ann@test.example')
+      const elsewhere = await signIn(other.url, 'ann@test.example', 'marsh-samphire-9')
+      const stream = ann.request('/api/workspace/events').then((each) => each.text())
+      const change = (current: string, next: string, cookie = ann.cookie) =>
+        fetch(`${other.url}/api/session/password`, {
+          ...{ method: 'POST', headers: { origin: other.url, cookie, 'content-type': 'application/json' } },
+          body: JSON.stringify({ current, next }),
+        })
+      const next = 'barges-tallow-nine'
+      expect((await change('marsh-samphire-9', next, '')).status).toBe(401)
+      expect((await change('marsh-samphire-9', 'short')).status).toBe(422)
+      expect((await change('marsh-samphire-9', 'password123')).status).toBe(422)
+      const wrong = await change('not this one', next)
+      expect([wrong.status, await sentenceOf(wrong)]).toEqual([
+        422,
+        expect.stringContaining('not the password you have'),
+      ])
+      expect((await ann.request('/api/sets')).status).toBe(200)
+
+      const changed = await change('marsh-samphire-9', next)
+      expect(changed.status).toBe(200)
+      await stream // ended
+      const cookie = changed.headers
+        .getSetCookie()
+        .map((each) => each.split(';')[0])
+        .join('; ')
+      const asks = [ann.cookie, elsewhere, cookie].map((cookie) =>
+        fetch(`${other.url}/api/sets`, { headers: { origin: other.url, cookie } }),
+      )
+      expect((await Promise.all(asks)).map(({ status }) => status)).toEqual([401, 401, 200])
+      await expect(signIn(other.url, 'ann@test.example', 'marsh-samphire-9')).rejects.toThrow('401')
+      await signIn(other.url, 'ann@test.example', next)
+      for (let n = 0; n < 3; n++) await change('guess', next, cookie)
+      expect((await change(next, 'another-tallow-four', cookie)).status).toBe(429)
+    } finally {
+      await other.close()
+    }
+  })
+
   it('keeps workspaces apart', async () => {
     const other = await startTestServer(inject('databaseUrl'))
     try {

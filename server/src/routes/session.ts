@@ -1,24 +1,42 @@
+import { APIError } from 'better-auth/api'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { claimInstall, createWorkspace, findMembership, isEmptyInstall, releaseInstallClaim } from '../db/members.ts'
+import {
+  claimInstall,
+  createWorkspace,
+  findMembership,
+  isEmptyInstall,
+  listSessionIds,
+  releaseInstallClaim,
+} from '../db/members.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { isEasyToGuess } from '../people/password.ts'
 import { Name, valid } from './validate.ts'
 
+const Password = v.pipe(
+  v.string(),
+  v.minLength(10, 'a password has at least 10 characters'),
+  v.maxLength(128, 'a password has at most 128 characters'),
+)
+const NewPassword = v.object({ current: v.pipe(v.string(), v.maxLength(1000)), next: Password })
 const Owner = v.object({
   name: Name,
   workspace: Name,
   email: v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed')),
-  password: v.pipe(
-    v.string(),
-    v.minLength(10, 'a password has at least 10 characters'),
-    v.maxLength(128, 'a password has at most 128 characters'),
-  ),
+  password: Password,
 })
 
-/** Who is signed in, and the first visit of an empty install. */
-export const sessionRoutes = ({ auth, db, log, welcome }: AppDeps) =>
+function refuseEasy(password: string, known: readonly string[]): void {
+  if (isEasyToGuess(password, known))
+    throw new Problem(
+      422,
+      'This password is among the first that are tried. Take several words that do not belong together.',
+    )
+}
+
+/** Who is signed in, one's password, and the first visit of an empty install. */
+export const sessionRoutes = ({ auth, db, events, limits, log, welcome }: AppDeps) =>
   new Hono()
     .get('/', async (c) => {
       const session = await auth.api.getSession({ headers: c.req.raw.headers })
@@ -30,11 +48,7 @@ export const sessionRoutes = ({ auth, db, log, welcome }: AppDeps) =>
     })
     .post('/owner', valid('json', Owner), async (c) => {
       const { workspace, ...person } = c.req.valid('json')
-      if (isEasyToGuess(person.password, [person.name, person.email, workspace]))
-        throw new Problem(
-          422,
-          'This password is among the first that are tried. Take several words that do not belong together.',
-        )
+      refuseEasy(person.password, [person.name, person.email, workspace])
       if (!(await claimInstall(db)))
         throw new Problem(409, 'This install has an owner already, or gets one just now; sign in instead.')
       try {
@@ -47,4 +61,27 @@ export const sessionRoutes = ({ auth, db, log, welcome }: AppDeps) =>
       } finally {
         await releaseInstallClaim(db)
       }
+    })
+    // One's own, whatever one may do in the workspace: all other sign-ins of the account end.
+    .post('/password', valid('json', NewPassword), async (c) => {
+      const { headers } = c.req.raw
+      const session = await auth.api.getSession({ headers })
+      if (!session) throw new Problem(401, 'Your sign-in has ended; sign in again to go on.')
+      const { email, name, id } = session.user
+      const { current, next } = c.req.valid('json')
+      refuseEasy(next, [name, email])
+      await limits.checkAccount(email, false)
+      const before = await listSessionIds(db, id)
+      const body = { currentPassword: current, newPassword: next, revokeOtherSessions: true }
+      const changed = await auth.api.changePassword({ body, headers, returnHeaders: true }).catch((error: unknown) => {
+        if (error instanceof APIError && error.status === 'BAD_REQUEST') return undefined
+        throw error
+      })
+      if (!changed) {
+        await limits.noteFailure(email, false)
+        throw new Problem(422, 'That is not the password you have now; type it again.')
+      }
+      for (const ended of before) events.endSession(ended)
+      for (const cookie of changed.headers.getSetCookie()) c.header('set-cookie', cookie, { append: true })
+      return c.json({ ok: true })
     })

@@ -10,3 +10,6 @@ export const signIn = (email: string, password: string) =>
   })
 
 export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))
+
+export const changePassword = (current: string, next: string) =>
+  read(api.session.password.$post({ json: { current, next } }))

@@ -1,12 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
+import { KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
+import { useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
 import { send } from '../../api/client.ts'
 import { sessionQuery } from '../../api/session.ts'
 import { tallyQuery } from '../../api/tally.ts'
 import { Menu } from '../../components/menu.tsx'
 import { toastError } from '../../components/toasts.tsx'
+import { PasswordDialog } from '../account/password-dialog.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
@@ -110,6 +112,7 @@ function AccountButton() {
   const { data } = useQuery(sessionQuery)
   const client = useQueryClient()
   const navigate = useNavigate()
+  const [changing, setChanging] = useState(false)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -146,6 +149,12 @@ function AccountButton() {
             <br />
             {data.workspace}, {data.role}
           </p>
+          <Popover.Close
+            onClick={() => setChanging(true)}
+            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
+          >
+            <KeyRound size={18} aria-hidden /> Change password
+          </Popover.Close>
           <button
             type="button"
             onClick={signOut}
@@ -155,6 +164,7 @@ function AccountButton() {
           </button>
         </Popover.Content>
       </Popover.Portal>
+      {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
     </Popover.Root>
   )
 }
