@@ -45,12 +45,12 @@ export async function groupAlike(
   const placeOf = (tip: ComparedTip) => places.get(tip) ?? 0
 
   // Each tip waits for those before it that it may be like: they know by then whose copies they are.
-  const settled: Promise<Copy | undefined>[] = []
+  const settled = new Map<number, Promise<Copy | undefined>>()
   const settle = async (second: number): Promise<Copy | undefined> => {
     const own = tips[second]
     const tried = new Set<ComparedTip>()
     for (const first of nearOf.get(second) ?? []) {
-      const original = (await settled[first])?.original ?? tips[first]
+      const original = (await settled.get(first))?.original ?? tips[first]
       if (!own || !original || tried.has(original)) continue
       tried.add(original)
       signal?.throwIfAborted()
@@ -59,11 +59,14 @@ export async function groupAlike(
     }
     return undefined
   }
+  // Most are like none before them, and tens of thousands of these would hold up others if each had a turn.
+  const seconds = [...nearOf.keys()].sort((a, b) => a - b)
   const copies = await pMap(
-    tips.keys(),
-    (index) => {
-      settled[index] = index < from ? Promise.resolve(undefined) : settle(index)
-      return settled[index]
+    seconds,
+    (second) => {
+      const copy = settle(second)
+      settled.set(second, copy)
+      return copy
     },
     { concurrency: deps.workers.threads },
   )

@@ -6,7 +6,7 @@ import parseRanges from 'range-parser'
 
 const CHUNK_BYTES = 256 * 1024
 /** Chunks of all downloads that are handed on between two looks at other requests: these wait for no more than that. */
-const turns = pLimit(2)
+const turns = pLimit(1)
 
 /** A part of a file: first and last byte, both included. */
 type ByteRange = { first: number; last: number }

@@ -6,7 +6,7 @@ import type { Writable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { LimitError } from '@satchel/core/errors'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, eq } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import pg from 'pg'
 import type { Db } from '../db/database.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
@@ -16,6 +16,7 @@ const PIECE_BYTES = 16 * 1024 * 1024
 const READ_BYTES = 1024 * 1024
 
 export type StoredBlob = { sha256: FileSha; sizeBytes: number }
+type BlobRow = StoredBlob & { workspaceId: string; mediaType: string }
 
 /**
  * Files that never change, kept in the database in pieces, and read through a cache on this server's disk that may be
@@ -38,13 +39,18 @@ export class BlobStore {
   /** Stores bytes at hand; the same bytes are stored once. */
   async put(db: Db, workspaceId: string, bytes: Uint8Array, mediaType: string): Promise<StoredBlob> {
     const sha256 = createHash('sha256').update(bytes).digest('hex') as FileSha
-    await db.transaction(async (tx) => {
-      if (!(await this.#insertRow(tx, { workspaceId, sha256, sizeBytes: bytes.length, mediaType }))) return
-      for (let at = 0, ordinal = 0; at < bytes.length || ordinal === 0; at += PIECE_BYTES, ordinal++) {
-        await tx.insert(blobPiece).values({ workspaceId, sha256, ordinal, bytes: bytes.subarray(at, at + PIECE_BYTES) })
-      }
-    })
-    return { sha256, sizeBytes: bytes.length }
+    const stored = { sha256, sizeBytes: bytes.length }
+    const row = { workspaceId, mediaType, ...stored }
+    if (bytes.length <= PIECE_BYTES) await this.#insertWhole(db, row, bytes)
+    else
+      await db.transaction(async (tx) => {
+        if (!(await this.#insertRow(tx, row))) return
+        for (let at = 0, ordinal = 0; at < bytes.length; at += PIECE_BYTES, ordinal++) {
+          const piece = bytes.subarray(at, at + PIECE_BYTES)
+          await tx.insert(blobPiece).values({ workspaceId, sha256, ordinal, bytes: piece })
+        }
+      })
+    return stored
   }
 
   /**
@@ -129,7 +135,18 @@ export class BlobStore {
     return { sha256, sizeBytes }
   }
 
-  async #insertRow(db: Db, row: StoredBlob & { workspaceId: string; mediaType: string }): Promise<boolean> {
+  /** A file of one piece in one statement: thousands of small ones come one after another while a ledger is read. */
+  async #insertWhole(db: Db, row: BlobRow, bytes: Uint8Array): Promise<void> {
+    await db.execute(sql`with added as (
+        insert into ${blob} (workspace_id, sha256, size_bytes, media_type)
+        values (${row.workspaceId}, ${row.sha256}, ${row.sizeBytes}, ${row.mediaType})
+        on conflict do nothing returning workspace_id, sha256
+      )
+      insert into ${blobPiece} (workspace_id, sha256, ordinal, bytes)
+      select workspace_id, sha256, 0, ${sql.param(bytes, blobPiece.bytes)} from added`)
+  }
+
+  async #insertRow(db: Db, row: BlobRow): Promise<boolean> {
     const added = await db.insert(blob).values(row).onConflictDoNothing().returning({ sha256: blob.sha256 })
     return added.length > 0
   }
