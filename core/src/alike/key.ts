@@ -48,8 +48,8 @@ function waveKeyOf(mark: Mark): Float32Array {
 /** The four choices that lay a mark: each a number that one change makes its opposite. The first is settled first. */
 const CHOICES: readonly { value: (key: Float32Array) => number; change: (key: Float32Array) => Float32Array }[] = [
   { value: (key) => sumOf(key, layerToInvert(key), at(2, 0), at(0, 2)), change: invert },
-  { value: (key) => key[at(1, 0)] + key[TONE + at(1, 0)], change: (key) => negate(key, (u) => u % 2 === 1) },
-  { value: (key) => key[at(0, 1)] + key[TONE + at(0, 1)], change: (key) => negate(key, (_u, v) => v % 2 === 1) },
+  { value: (key) => key[at(1, 0)] + key[TONE + at(1, 0)], change: (key) => mirror(key, ACROSS) },
+  { value: (key) => key[at(0, 1)] + key[TONE + at(0, 1)], change: (key) => mirror(key, DOWN) },
   {
     value: (key) => Math.abs(key[at(1, 0)] + key[TONE + at(1, 0)]) - Math.abs(key[at(0, 1)] + key[TONE + at(0, 1)]),
     change: transpose,
@@ -84,18 +84,30 @@ function invert(key: Float32Array): Float32Array {
   return key.map((value, i) => (i >= layer && i < layer + WAVES ? -value : value))
 }
 
-const negate = (key: Float32Array, isHit: (u: number, v: number) => boolean): Float32Array =>
-  key.map((value, i) => {
+const signsWhere = (isHit: (u: number, v: number) => boolean): Float32Array =>
+  Float32Array.from({ length: KEY_LENGTH }, (_, i) => {
     const wave = i % WAVES
-    return i < RATIO && isHit(wave % BAND, Math.floor(wave / BAND)) ? -value : value
+    return i < RATIO && isHit(wave % BAND, Math.floor(wave / BAND)) ? -1 : 1
   })
+/** What mirroring a mark left to right, and top to bottom, does to each number. */
+const [ACROSS, DOWN] = [signsWhere((u) => u % 2 === 1), signsWhere((_u, v) => v % 2 === 1)]
+/** Which number each one becomes when a mark is laid with its axes exchanged. */
+const EXCHANGED = Uint16Array.from({ length: KEY_LENGTH }, (_, i) => {
+  const wave = i % WAVES
+  return i === RATIO ? i : i - wave + at(Math.floor(wave / BAND), wave % BAND)
+})
+
+function mirror(key: Float32Array, signs: Float32Array): Float32Array {
+  const mirrored = new Float32Array(KEY_LENGTH)
+  for (let i = 0; i < KEY_LENGTH; i++) mirrored[i] = key[i] * signs[i]
+  return mirrored
+}
 
 function transpose(key: Float32Array): Float32Array {
-  return key.map((value, i) => {
-    if (i === RATIO) return -value
-    const wave = i % WAVES
-    return key[i - wave + at(Math.floor(wave / BAND), wave % BAND)]
-  })
+  const laid = new Float32Array(KEY_LENGTH)
+  for (let i = 0; i < KEY_LENGTH; i++) laid[i] = key[EXCHANGED[i]]
+  laid[RATIO] = -key[RATIO]
+  return laid
 }
 
 const tables = new Map<number, Float32Array>()

@@ -29,12 +29,13 @@ const SIGNS = 16
 const TABLES = 16
 const SEED = 20_261
 const HEAD = 16
+/** Steps of a rounded number from 0 to 1. */
+const STEPS = 127
 const ROUNDS = Math.ceil((SIGNS * TABLES) / MIXED)
 
 type Index = {
-  add(key: Float32Array, index: number): void
-  /** Adds all within the radius of a point, with the squares of their distances. */
-  find(point: Float32Array, near: Map<number, number>): void
+  /** Adds all keys before one that lie within the radius of a point, with the squares of their distances. */
+  find(point: Float32Array, before: number, near: Map<number, number>): void
 }
 
 /**
@@ -46,51 +47,36 @@ export function findNearPairs(keys: Float32Array, { length, radius, most, waysOf
   const count = keys.length / length
   const index: Index = count <= ALL_UP_TO ? new WholeIndex(keys, length, radius) : new SignIndex(keys, length, radius)
   const pairs: NearPair[] = []
-  for (let i = 0; i < count; i++) {
-    const key = keys.subarray(i * length, (i + 1) * length)
-    if (i >= from) {
-      const near = new Map<number, number>()
-      for (const way of waysOf(key)) index.find(way, near)
-      const closest = [...near].sort(([a, one], [b, two]) => one - two || a - b)
-      for (const [first] of closest.slice(0, most)) pairs.push([first, i])
-    }
-    index.add(key, i)
+  for (let i = from; i < count; i++) {
+    const near = new Map<number, number>()
+    for (const way of waysOf(keys.subarray(i * length, (i + 1) * length))) index.find(way, i, near)
+    const closest = [...near].sort(([a, one], [b, two]) => one - two || a - b)
+    for (const [first] of closest.slice(0, most)) pairs.push([first, i])
   }
   return pairs
 }
 
-/** Compares with every key that was added so far. */
+/** Compares with every key. */
 class WholeIndex implements Index {
   readonly #distances: Distances
-  #count = 0
 
   constructor(keys: Float32Array, length: number, radius: number) {
     this.#distances = new Distances(keys, length, radius)
   }
 
-  add(): void {
-    this.#count++
-  }
-
-  find(point: Float32Array, near: Map<number, number>): void {
+  find(point: Float32Array, before: number, near: Map<number, number>): void {
     this.#distances.from(point)
-    for (let member = 0; member < this.#count; member++) this.#distances.note(member, near)
+    for (let member = 0; member < before; member++) this.#distances.note(member, near)
   }
 }
 
-/** Buckets of the keys that were added so far: in each table a chain for every pattern of signs. */
+/** For each table its buckets, one for every pattern of signs, one after another with their keys in order. */
 class SignIndex implements Index {
   readonly #distances: Distances
-  readonly #middle: Float32Array
-  readonly #flips = Float32Array.from(createDraws(SEED, (1 + ROUNDS) * MIXED), (draw) => (draw < 0.5 ? -1 : 1))
-  /** The last key of each bucket, and before each key the one that was added to its bucket before; -1 is none. */
-  readonly #last = new Int32Array(TABLES << SIGNS).fill(-1)
-  readonly #before: Int32Array
-  readonly #once = new Float32Array(MIXED)
-  readonly #mixed = new Float32Array(ROUNDS * MIXED)
-  readonly #rounds = Array.from({ length: ROUNDS }, (_, round) =>
-    this.#mixed.subarray(round * MIXED, (round + 1) * MIXED),
-  )
+  readonly #mixer: SignMixer
+  /** Where each bucket of a table begins, and the last of them ends. */
+  readonly #starts: Uint32Array[] = []
+  readonly #members: Uint32Array[] = []
   /** Which query last looked at each key: none is measured twice. */
   readonly #lookedAt: Uint32Array
   #query = 0
@@ -99,35 +85,62 @@ class SignIndex implements Index {
     const count = keys.length / length
     this.#distances = new Distances(keys, length, radius)
     // Half way to the middle of all: unlike marks part well there, and like ones, which may lie around the middle, do not.
-    this.#middle = spreadOf(keys, length).middle.map((value) => value / 2)
+    this.#mixer = new SignMixer(spreadOf(keys, length).middle.map((value) => value / 2))
     this.#lookedAt = new Uint32Array(count)
-    this.#before = new Int32Array(TABLES * count)
+    const buckets = new Uint16Array(TABLES * count)
+    for (let k = 0; k < count; k++)
+      buckets.set(this.#mixer.bucketsOf(keys.subarray(k * length, (k + 1) * length)), k * TABLES)
+    for (let t = 0; t < TABLES; t++) this.#lay(buckets, t)
   }
 
-  add(key: Float32Array, index: number): void {
-    this.#mix(key)
-    for (let t = 0; t < TABLES; t++) {
-      const bucket = this.#bucketOf(t)
-      this.#before[index * TABLES + t] = this.#last[bucket]
-      this.#last[bucket] = index
-    }
+  /** Lays the keys of a table by their buckets: a counting sort, which keeps them in order within each. */
+  #lay(buckets: Uint16Array, table: number): void {
+    const starts = new Uint32Array((1 << SIGNS) + 1)
+    const members = new Uint32Array(buckets.length / TABLES)
+    for (let at = table; at < buckets.length; at += TABLES) starts[buckets[at] + 1]++
+    for (let bucket = 0; bucket < 1 << SIGNS; bucket++) starts[bucket + 1] += starts[bucket]
+    const next = starts.slice()
+    for (let at = table, k = 0; at < buckets.length; at += TABLES, k++) members[next[buckets[at]]++] = k
+    this.#starts.push(starts)
+    this.#members.push(members)
   }
 
-  find(point: Float32Array, near: Map<number, number>): void {
-    this.#mix(point)
-    this.#query++
+  find(point: Float32Array, before: number, near: Map<number, number>): void {
+    const buckets = this.#mixer.bucketsOf(point)
+    const lookedAt = this.#lookedAt
+    const query = ++this.#query
     this.#distances.from(point)
     for (let t = 0; t < TABLES; t++) {
-      for (let member = this.#last[this.#bucketOf(t)]; member >= 0; member = this.#before[member * TABLES + t]) {
-        if (this.#lookedAt[member] === this.#query) continue
-        this.#lookedAt[member] = this.#query
+      const members = this.#members[t]
+      const end = this.#starts[t][buckets[t] + 1]
+      for (let at = this.#starts[t][buckets[t]]; at < end; at++) {
+        const member = members[at]
+        if (member >= before) break
+        if (lookedAt[member] === query) continue
+        lookedAt[member] = query
         this.#distances.note(member, near)
       }
     }
   }
+}
 
-  /** Mixes twice: a key of few large numbers would else give few patterns of signs. */
-  #mix(point: Float32Array): void {
+/** Tells in which buckets a point lies, by the signs of its mixed numbers. */
+class SignMixer {
+  readonly #middle: Float32Array
+  readonly #flips = Float32Array.from(createDraws(SEED, (1 + ROUNDS) * MIXED), (draw) => (draw < 0.5 ? -1 : 1))
+  readonly #once = new Float32Array(MIXED)
+  readonly #mixed = new Float32Array(ROUNDS * MIXED)
+  readonly #rounds = Array.from({ length: ROUNDS }, (_, round) =>
+    this.#mixed.subarray(round * MIXED, (round + 1) * MIXED),
+  )
+  readonly #buckets = new Uint16Array(TABLES)
+
+  constructor(middle: Float32Array) {
+    this.#middle = middle
+  }
+
+  /** One number for each table, good until the next call. Mixes twice: few large numbers would else give few patterns. */
+  bucketsOf(point: Float32Array): Uint16Array {
     const once = this.#once.fill(0)
     const flips = this.#flips
     const middle = this.#middle
@@ -138,55 +151,71 @@ class SignIndex implements Index {
       for (let i = 0, f = (1 + round) * MIXED; i < MIXED; i++, f++) part[i] = once[i] * flips[f]
       mixWaves(part)
     }
-  }
-
-  #bucketOf(table: number): number {
-    let bucket = table
-    for (let i = table * SIGNS; i < (table + 1) * SIGNS; i++) bucket = (bucket << 1) | (this.#mixed[i] < 0 ? 0 : 1)
-    return bucket
+    for (let t = 0, i = 0; t < TABLES; t++) {
+      let bucket = 0
+      for (let sign = 0; sign < SIGNS; sign++, i++) bucket = (bucket << 1) | (this.#mixed[i] < 0 ? 0 : 1)
+      this.#buckets[t] = bucket
+    }
+    return this.#buckets
   }
 }
 
 /** Distances from one point to many keys, as far as they lie within the radius. */
 class Distances {
+  /** The keys with the axes that spread most first: these tell most keys apart. */
   readonly #keys: Float32Array
   readonly #length: number
   readonly #limit: number
   readonly #order: Uint16Array
-  /** Of each key the axes that spread most, which tell most keys apart, close together in memory. */
-  readonly #heads: Float32Array
-  readonly #head = new Float32Array(HEAD)
-  #point = new Float32Array()
+  /** The first axes of each key rounded to bytes: so many lie close together in memory, and most are told by them. */
+  readonly #heads: Int8Array
+  readonly #head = new Int8Array(HEAD)
+  readonly #headLimit: number
+  readonly #point: Float32Array
 
   constructor(keys: Float32Array, length: number, radius: number) {
     const count = keys.length / length
-    this.#keys = keys
     this.#length = length
     this.#limit = radius ** 2
+    // rounding moves each of two numbers by half a step at most
+    this.#headLimit = (radius * STEPS + Math.sqrt(HEAD)) ** 2
     this.#order = spreadOf(keys, length).order
-    this.#heads = new Float32Array(count * HEAD)
-    for (let k = 0; k < count; k++)
-      for (let i = 0; i < Math.min(HEAD, length); i++) this.#heads[k * HEAD + i] = keys[k * length + this.#order[i]]
+    this.#keys = new Float32Array(keys.length)
+    this.#point = new Float32Array(length)
+    this.#heads = new Int8Array(count * HEAD)
+    for (let k = 0; k < count; k++) {
+      this.from(keys.subarray(k * length, (k + 1) * length))
+      this.#keys.set(this.#point, k * length)
+      this.#heads.set(this.#head, k * HEAD)
+    }
   }
 
+  /** Sets the point that distances are measured from. */
   from(point: Float32Array): void {
-    this.#point = point as Float32Array<ArrayBuffer>
-    for (let i = 0; i < Math.min(HEAD, this.#length); i++) this.#head[i] = point[this.#order[i]]
+    for (let i = 0; i < this.#length; i++) this.#point[i] = point[this.#order[i]]
+    for (let i = 0; i < Math.min(HEAD, this.#length); i++)
+      this.#head[i] = Math.round(STEPS * Math.min(1, Math.max(-1, this.#point[i])))
   }
 
   /** Notes the square of the distance to a key, where it lies within the radius. */
   note(member: number, near: Map<number, number>): void {
     if (!this.#isHeadNear(member)) return
+    const point = this.#point
+    const keys = this.#keys
+    const length = this.#length
+    const limit = this.#limit
     let squared = 0
-    for (let i = 0, k = member * this.#length; i < this.#length; i++, k++)
-      squared += (this.#point[i] - this.#keys[k]) ** 2
-    if (squared <= this.#limit) near.set(member, Math.min(squared, near.get(member) ?? squared))
+    for (let i = 0, k = member * length; i < length && squared <= limit; i++, k++) {
+      const off = point[i] - keys[k]
+      squared += off * off
+    }
+    if (squared <= limit) near.set(member, Math.min(squared, near.get(member) ?? squared))
   }
 
   #isHeadNear(member: number): boolean {
     const head = this.#head
     const heads = this.#heads
-    const limit = this.#limit
+    const limit = this.#headLimit
     let squared = 0
     for (let i = 0, k = member * HEAD; i < HEAD; i++, k++) {
       const off = head[i] - heads[k]
