@@ -149,3 +149,28 @@ test('the ledger shows what came, takes decisions, and leaves nothing when cance
     await expect(page.getByText('2 brushes', { exact: true })).toBeVisible()
   })
 })
+
+test('the password is changed from the account’s menu; this page stays signed in', async ({ page }) => {
+  await page.goto(`${satchel.url}/sign-in`)
+  await page.getByLabel('E-mail').fill('ida@marsh.example')
+  await page.getByLabel('Password').fill('samphire-and-salt')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL('**/sort')
+  await page.getByRole('button', { name: 'Account of Ida Slikker' }).click()
+  await page.getByRole('button', { name: 'Change password' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Change your password' })
+  const change = async (current: string) => {
+    await dialog.getByLabel('Password you have now').fill(current)
+    await dialog.getByLabel('New password').fill('barges-tallow-nine')
+    await dialog.getByRole('button', { name: 'Change password' }).click()
+  }
+  await change('not this one')
+  await expect(dialog.getByRole('alert')).toHaveText('That is not the password you have now; type it again.')
+  await change('samphire-and-salt')
+  await expect(
+    page.getByText('Your password is changed. Everywhere else you are signed out.', { exact: true }),
+  ).toBeVisible()
+  await expect(dialog).toHaveCount(0)
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Account of Ida Slikker' })).toBeVisible()
+})

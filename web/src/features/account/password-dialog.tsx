@@ -44,9 +44,13 @@ export function PasswordDialog({ email, onClose }: { email: string; onClose: () 
           minLength={10}
           hint="At least 10 characters."
           required
-          error={changing.error?.message}
         />
-        <div className="flex justify-end">
+        <div className="flex items-center justify-end gap-3">
+          {changing.error && (
+            <p role="alert" className="flex-1 text-13 text-madder">
+              {changing.error.message}
+            </p>
+          )}
           <Button kind="primary" type="submit" disabled={changing.isPending}>
             {changing.isPending ? 'Changing it …' : 'Change password'}
           </Button>
