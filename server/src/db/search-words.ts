@@ -6,6 +6,8 @@ const SHORT_MAX_CHARS = 2
 const UNSPACED = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}\p{Script=Thai}]/u
 /** Words of the library that one typed word may stand for; where there are more it is common. */
 const WORDS_MAX = 64
+/** So many typed words are looked up; what is typed beyond them is looked for in what these find. */
+const TERMS_MAX = 4
 /** Up to so many brushes are looked at one by one, in any order. */
 const FEW_BRUSHES = 1000
 
@@ -35,8 +37,9 @@ export async function findRarest(
   workspaceId: string,
   terms: readonly SearchTerm[],
 ): Promise<Rarest | 'none' | undefined> {
-  const patterns = terms.map(({ text, isBeginning }) => `${isBeginning ? '' : '%'}${text}%`)
-  const each = terms.map(
+  const asked = terms.slice(0, TERMS_MAX)
+  const patterns = asked.map(({ text, isBeginning }) => `${isBeginning ? '' : '%'}${text}%`)
+  const each = asked.map(
     (_, n) =>
       `(select ${n} as term, word from library_word where workspace_id = $1 and word like $${n + 2} limit ${WORDS_MAX + 1})`,
   )
@@ -50,7 +53,7 @@ export async function findRarest(
     text,
     values: [workspaceId, ...patterns],
   })
-  if (rows.length < terms.length) return 'none'
+  if (rows.length < asked.length) return 'none'
   const telling = rows.filter(({ words }) => words.length <= WORDS_MAX)
   const few = telling.filter(({ brushes }) => brushes <= FEW_BRUSHES).sort((a, b) => a.brushes - b.brushes)
   const rarest = few[0] ?? (telling.length > 1 ? await findRarestOfMany(pool, workspaceId, telling) : telling[0])
