@@ -137,3 +137,9 @@ export async function settled(strokes: Locator): Promise<void> {
     )
     .toBe(true)
 }
+
+/** Waits until a view has what it shows. */
+export async function fetched(page: Page): Promise<void> {
+  await expect(page.getByRole('heading').first()).toBeVisible()
+  await expect(page.getByText(/^Fetching .* …$/)).toHaveCount(0)
+}

@@ -75,8 +75,10 @@ test('spacing, scatter, grain and tone change the pixels as told; all of it surv
   await expect(page.getByText(versions ?? '')).toBeVisible()
   await expect(page.getByLabel('tone', { exact: true })).toBeChecked()
   for (let n = 0; n < 12 && (await page.getByRole('button', { name: 'Undo' }).isEnabled()); n++) {
+    const told = page.getByRole('status').filter({ hasText: 'version' }).first()
+    const version = Number(/version (\d+)/.exec((await told.textContent()) ?? '')?.[1])
     await page.keyboard.press('Control+z')
-    await page.waitForLoadState('networkidle')
+    await expect(told).toContainText(`version ${version - 1} of`)
   }
   await expect(page.getByText(/^version 1 of/)).toBeVisible()
   await expect.poll(async () => (await look(strokes)).inked).toBeCloseTo(original.inked, 2)

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Locator, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
+import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -81,7 +81,7 @@ for (const theme of ['light', 'dark'] as const) {
     await signInToDemo(page, satchel.url)
     for (const view of VIEWS) {
       await view.open(page)
-      await page.waitForLoadState('networkidle')
+      await fetched(page)
       expect(await seriousProblems(page), view.name).toEqual([])
     }
     await context.close()
@@ -227,8 +227,7 @@ test('no view can be scrolled out of the window: nothing hidden is left to scrol
   await signInToDemo(page, satchel.url)
   for (const path of ['/sort', '/sort?view=tiles', '/tune', '/gather', '/hand-out']) {
     await page.goto(`${satchel.url}${path}`)
-    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-    await page.waitForLoadState('networkidle')
+    await fetched(page)
     const found = await page.evaluate(() => {
       const hides = [...document.querySelectorAll('*')].filter((element) => {
         const { overflowX, overflowY } = getComputedStyle(element)
