@@ -18,6 +18,11 @@ const WAITS: Options = { retries: 6, minTimeout: 1000, factor: 2, maxTimeout: 16
 /** The piece is not the next one: another page sends the same file, or an answer was lost. */
 const NOT_NEXT = 409
 
+/** Nobody needs to do anything about it. */
+const UNANSWERED = 'The server does not answer just now.'
+
+const isUnanswered = (error: unknown): boolean => error instanceof RequestError && error.status === 0
+
 /** Whether sending again may help: it is not the file that is at fault. */
 export const mayPass = (error: unknown): boolean =>
   error instanceof RequestError && (error.status === 0 || error.status === 429 || error.status >= 500)
@@ -67,7 +72,7 @@ function patiently<Result>(
     ...WAITS,
     signal,
     shouldRetry: ({ error }) => mayPass(error) || (error instanceof RequestError && error.status === NOT_NEXT),
-    onFailedAttempt: ({ error }) => onTrouble(error.message),
+    onFailedAttempt: ({ error }) => onTrouble(isUnanswered(error) ? UNANSWERED : error.message),
   })
 }
 
@@ -76,7 +81,7 @@ async function sendBytes(address: string, init: RequestInit & { body: Blob }): P
     return await send(address, init)
   } catch (error) {
     // a file that was moved or changed since it was chosen fails like a line that is broken
-    if (error instanceof RequestError && error.status === 0)
+    if (isUnanswered(error))
       await init.body
         .slice(0, 1)
         .arrayBuffer()

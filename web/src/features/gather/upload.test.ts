@@ -83,6 +83,8 @@ describe('files on their way', () => {
       await called(tries)
       expect(tries).toBeLessThan(20)
       calls.at(-1)?.fail(new TypeError('network'))
+      await settle()
+      if (!uploadState().failed[0]) expect(uploadState().trouble).toBe('The server does not answer just now.')
       await vi.advanceTimersByTimeAsync(20_000)
     }
     expect(uploadState().failed[0]?.error).toMatch(/^The server does not answer/)
