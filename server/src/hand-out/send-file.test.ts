@@ -1,5 +1,10 @@
+import { mkdtempSync, readdirSync, readlinkSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer, get } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { toByteRange } from './send-file.ts'
+import { sendFile, toByteRange } from './send-file.ts'
 
 describe('ranges (RFC 9110, section 14.1.2 examples for 10,000 bytes)', () => {
   it.each([
@@ -21,3 +26,40 @@ describe('ranges (RFC 9110, section 14.1.2 examples for 10,000 bytes)', () => {
     expect(toByteRange(header, 10_000)).toEqual(wanted)
   })
 })
+
+/** Whether this process holds a file open. */
+const isOpen = (path: string) =>
+  readdirSync('/proc/self/fd').some((fd) => {
+    try {
+      return readlinkSync(`/proc/self/fd/${fd}`) === path
+    } catch {
+      return false // closed while they were listed
+    }
+  })
+
+it.each(['before anything is sent', 'in the middle'])(
+  'ends where the person is gone %s, and holds no file open',
+  async (when) => {
+    const folder = mkdtempSync(join(tmpdir(), 'send-'))
+    const path = join(folder, 'large.zip')
+    writeFileSync(path, Buffer.alloc(16 * 1024 * 1024, 7)) // more than a connection holds by itself
+    const file = { path, sizeBytes: 16 * 1024 * 1024, etag: '"x"', headers: {} }
+    let answer: (sent: Promise<void>) => void
+    const answered = new Promise<void>((done) => {
+      answer = done
+    })
+    const server = createServer((request, response) => {
+      if (when === 'in the middle') answer(sendFile(request, response, file))
+      else response.once('close', () => answer(sendFile(request, response, file)))
+    }).listen(0, '127.0.0.1')
+    await new Promise((done) => server.once('listening', done))
+    const { port } = server.address() as AddressInfo
+    const asked = get({ port, host: '127.0.0.1' }, (response) => response.once('data', () => asked.destroy()))
+    asked.on('error', () => undefined)
+    if (when === 'before anything is sent') server.once('request', () => asked.destroy())
+    await answered
+    expect(isOpen(path)).toBe(false)
+    await new Promise((done) => server.close(done))
+    rmSync(folder, { recursive: true })
+  },
+)

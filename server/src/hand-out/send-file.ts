@@ -64,6 +64,8 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
 
 /** Sends a part of a file as fast as it is taken, in turns with other downloads; ends early where nobody takes it any more. */
 async function sendPart(path: string, { first, last }: ByteRange, response: ServerResponse): Promise<void> {
+  // Who left while the file was fetched is not heard leaving any more.
+  if (response.closed || response.destroyed) return
   const gone = new AbortController()
   response.once('close', () => gone.abort())
   const file = await open(path)

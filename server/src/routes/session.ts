@@ -70,7 +70,9 @@ export const sessionRoutes = ({ auth, db, events, limits, log, welcome }: AppDep
       const { email, name, id } = session.user
       const { current, next } = c.req.valid('json')
       refuseEasy(next, [name, email])
-      await limits.checkAccount(email, false)
+      // apart from signing in: what strangers guess there keeps nobody from a new password
+      const account = `password of ${id}`
+      await limits.checkAccount(account, false)
       const before = await listSessionIds(db, id)
       const body = { currentPassword: current, newPassword: next, revokeOtherSessions: true }
       const changed = await auth.api.changePassword({ body, headers, returnHeaders: true }).catch((error: unknown) => {
@@ -78,7 +80,7 @@ export const sessionRoutes = ({ auth, db, events, limits, log, welcome }: AppDep
         throw error
       })
       if (!changed) {
-        await limits.noteFailure(email, false)
+        await limits.noteFailure(account, false)
         throw new Problem(422, 'That is not the password you have now; type it again.')
       }
       for (const ended of before) events.endSession(ended)

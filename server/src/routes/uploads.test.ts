@@ -1,6 +1,7 @@
 import { UPLOAD_MAX_BYTES, UPLOAD_PIECE_BYTES } from '@satchel/core/limits'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { forgetOldUploads } from '../db/uploads.ts'
 import { settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng, zipOf } from '../testing/tips.ts'
@@ -97,5 +98,16 @@ describe('a file in pieces', () => {
     await person.post(`/api/gathers/${gatherId}/cancel`)
     expect(await countPieces()).toBe(0)
     await expect(begin(500)).rejects.toThrow('409')
+  })
+
+  it('is let go where nobody went on with it for long', async () => {
+    const { db } = server.parts.deps
+    const { id } = await begin(500)
+    await sendPiece(id, 0, new Uint8Array(200))
+    await forgetOldUploads(db, person.workspaceId, new Date(Date.now() - 60_000))
+    expect([await howFar(id), await countPieces()]).toEqual([{ receivedBytes: 200, isWhole: false }, 1])
+    await forgetOldUploads(db, person.workspaceId, new Date(Date.now() + 60_000))
+    expect(await countPieces()).toBe(0)
+    await expect(howFar(id)).rejects.toThrow('404')
   })
 })
