@@ -53,7 +53,11 @@ const isHeldUp = async () =>
 test('two servers: one stands still for longer than it may while it reads; each file counts once', async () => {
   const id = await upload()
   await expect.poll(() => readLines(id), { intervals: [20] }).toBeGreaterThan(10)
+  // in the middle of a transaction, so that it keeps what it has locked
+  await holder.query('begin; lock table gather_line in exclusive mode')
+  await expect.poll(isHeldUp).toBe(true)
   satchel.pause()
+  await holder.query('rollback')
   expect(await readLines(id)).toBeLessThan(150)
   const second = await satchel.join()
   const atSecond = await requests.newContext({

@@ -96,6 +96,7 @@ function end(child: ChildProcess | undefined, signal: NodeJS.Signals): Promise<v
   return new Promise((done) => {
     child.once('exit', () => done())
     child.kill(signal)
+    child.kill('SIGCONT') // one that stands still hears nothing else
   })
 }
 

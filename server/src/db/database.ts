@@ -15,6 +15,11 @@ export type Database = { db: Db; pool: pg.Pool; close: () => Promise<void> }
 const POOL_MAX = 12
 /** How long a request waits for a connection before it is told that the database is away. */
 const CONNECT_MS = 5000
+/**
+ * How long a transaction may lie still between two statements. A server that stands still in the middle of one would
+ * otherwise keep what it has locked for ever, and whoever takes its work over would wait for it.
+ */
+const STILL_MS = 10_000
 
 /**
  * Opens the pool. Connections may be lost at any time; the next request opens another.
@@ -26,7 +31,12 @@ export function openDatabase(
   url: string,
   { onLost = () => undefined, strict = false }: { onLost?: (error: Error) => void; strict?: boolean } = {},
 ): Database {
-  const pool = new pg.Pool({ connectionString: url, max: POOL_MAX, connectionTimeoutMillis: CONNECT_MS })
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: POOL_MAX,
+    connectionTimeoutMillis: CONNECT_MS,
+    idle_in_transaction_session_timeout: STILL_MS,
+  })
   pool.on('error', onLost)
   // the pool itself listens to idle connections alone
   pool.on('connect', (client) => client.on('error', onLost))
