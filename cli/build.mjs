@@ -1,4 +1,4 @@
-// Bundles the command line into one file without dependencies.
+// Bundles the command line into one file.
 import { readFileSync } from 'node:fs'
 import { build } from 'esbuild'
 
@@ -11,6 +11,7 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
+  external: ['sharp'], // has binaries of its own; only photographs ask for it
   define: { SATCHEL_VERSION: JSON.stringify(version) },
   // the argument parser asks for Node's own modules the old way
   banner: {

@@ -99,7 +99,9 @@ test('everything is reached by keys and by the list of commands', async ({ page 
   await expect(page.getByRole('listbox', { name: 'Brushes' })).toBeVisible()
   await page.keyboard.press('1')
   await expect(page.getByRole('heading', { level: 1, name: 'Gather' })).toBeVisible()
-  await page.keyboard.press('4')
+  await page.keyboard.press('2')
+  await expect(page.getByRole('heading', { level: 1, name: 'Make' })).toBeVisible()
+  await page.keyboard.press('5')
   await expect(page.getByRole('heading', { level: 1, name: 'Hand out' })).toBeVisible()
   await page.keyboard.press('Shift+?')
   await expect(page.getByRole('dialog', { name: 'All keys' })).toBeVisible()
@@ -132,6 +134,7 @@ test('a narrow screen folds the band and the rack, and nothing runs over', async
   await expect(page.getByText('11 brushes', { exact: true })).toBeVisible()
   const stages = [
     { item: 'Gather', path: /\/gather/ },
+    { item: 'Make', path: /\/make/ },
     { item: 'Tune', path: /\/tune/ },
     { item: 'Hand out (3 out)', path: /\/hand-out/ },
   ]

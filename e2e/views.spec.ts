@@ -49,6 +49,53 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await settled(page.getByTestId('paint-area'))
     },
   },
+  {
+    name: 'the workbench',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/make`)
+      await expect(page.getByRole('link', { name: 'Kelp blade on blue', exact: true })).toBeVisible()
+    },
+  },
+  ...(['Grey', 'Tones', 'Touch up', 'Size'] as const).map((step) => ({
+    name: `a source at its step ${step}`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name: 'Kelp blade on blue', exact: true }).click()
+      await expect(page.getByTestId('tried')).toBeVisible()
+      await page
+        .getByRole('list', { name: 'Steps' })
+        .getByRole('button', { name: new RegExp(`^\\d+ ${step}`) })
+        .click()
+    },
+  })),
+  {
+    name: 'a sheet',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name: 'Shells from the tide line', exact: true }).click()
+      await expect(page.getByRole('button', { name: /^Make \d+ tips/ })).toBeVisible()
+    },
+  },
+  ...(['Sea star, half an arm', 'Shore crab in layers', 'Winkle, turned'] as const).map((name) => ({
+    name: `the source ${name}`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name, exact: true }).click()
+      await expect(page.getByTestId('tried')).toBeVisible()
+    },
+  })),
+  {
+    name: 'frames',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort?frames=many`)
+      const id = await page.evaluate(async () => {
+        const { brushes } = await (await fetch('/api/brushes?limit=200')).json()
+        return brushes.find(({ frames }: { frames: number }) => frames > 2).id
+      })
+      await page.goto(`${satchel.url}/make/frames/${id}`)
+      await expect(page.getByRole('button', { name: /^Even out/ })).toBeVisible()
+    },
+  },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
   {
     name: 'a pack',

@@ -12,14 +12,17 @@ const BASE = ['errors', 'limits', 'hashes', 'names']
 /** core's rooms from the ground up: each may use itself, the base, and what stands behind it here. */
 const CORE_ROOMS = {
   raster: [],
-  formats: ['raster'],
+  mesh: [],
+  formats: ['raster', 'mesh'],
   brush: ['raster'],
   grain: ['brush', 'raster'],
   stroke: ['grain', 'brush', 'raster'],
   alike: ['brush', 'raster'],
   render: ['stroke', 'grain', 'brush', 'raster'],
-  'brush-file': ['formats', 'grain', 'brush', 'raster'],
-  pack: ['brush-file', 'formats', 'brush', 'raster'],
+  make: ['brush', 'mesh', 'raster'],
+  frames: ['brush', 'raster'],
+  'brush-file': ['formats', 'mesh', 'grain', 'brush', 'raster'],
+  pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
 }
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */
 const STROKE_ROOMS = { path: [], kernel: [], stamp: ['path', 'kernel'], ribbon: ['path', 'kernel'] }
@@ -34,6 +37,7 @@ const SERVER_ROOMS = {
   queue: [],
   library: ['pictures', 'workers', 'queue'],
   gather: ['pictures', 'workers', 'queue', 'library'],
+  make: ['pictures', 'workers', 'queue'],
   'hand-out': ['pictures', 'workers', 'queue', 'library'],
   people: [],
   drawn: ['pictures', 'workers'],

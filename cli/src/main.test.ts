@@ -55,7 +55,7 @@ describe('./satchel', () => {
     expect(status).toBe(1)
     const [cut, note, gone] = JSON.parse(stdout)
     expect(cut.error).toContain('the file is cut short')
-    expect(note.error).toContain('expected PNG, JPEG, WebP, open brush')
+    expect(note.error).toContain('expected PNG, JPEG, TIFF, WebP, open brush')
     expect(gone.error).toBe('there is no such file or folder; check the path.')
   })
 

@@ -1,10 +1,16 @@
 import { FRAME_RULES, PAINT_READINGS } from '@satchel/core/brush/recipe'
 import { TARGETS } from '@satchel/core/brush-file/write'
+import { MENDS } from '@satchel/core/grain/mend'
+import { GRAIN_RULES } from '@satchel/core/grain/rules'
 import { Command, CommanderError } from 'commander'
 import { CHECK_SECONDS, check } from './check.ts'
 import { convert } from './convert.ts'
+import { drawDepthFile } from './depth.ts'
+import { measureFramesOf } from './frames.ts'
+import { drawGrainFile, measureSeamOf } from './grain.ts'
 import { inspect } from './inspect.ts'
 import { list } from './list.ts'
+import { makeOrnament, makeTipFile, splitSheet, writeLayers } from './make.ts'
 import { EXIT, FileProblem, UsageError } from './problems.ts'
 import { DEFAULT_SIZE, paintStrokeFile } from './stroke.ts'
 
@@ -61,6 +67,72 @@ function createProgram(done: (code: number) => void): Command {
     .argument('<pack>')
     .option('--seconds <number>', 'how long it may take', String(CHECK_SECONDS))
     .action(async (file: string, options) => done(await check(file, options)))
+  command('tip', 'Makes a tip of a photograph, scan or drawing, by the first guess of every step, and tells the steps.')
+    .argument('<photo>')
+    .requiredOption('--out <png>', 'the PNG to write')
+    .option('--steps <json>', 'a file with steps, as --json prints them (default: the first guess)')
+    .option('--json', 'the steps and the tip in JSON', false)
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await makeTipFile(file, options)))
+  command('split', 'Cuts every thing on a sheet out as a tip of its own.')
+    .argument('<sheet>')
+    .requiredOption('--out <folder>', 'the folder to write into; it is made where there is none')
+    .option('--gap <px>', 'marks no farther apart than this belong together (default: only what touches)')
+    .option('--order <order>', 'rows or size', 'rows')
+    .option('--json', 'the objects in JSON', false)
+    .action(async (file: string, options) => done(await splitSheet(file, options)))
+  command('layers', 'Writes every layer of an OpenRaster drawing, or every frame of a picture that plays, as a PNG.')
+    .argument('<file>')
+    .requiredOption('--out <folder>', 'the folder to write into; it is made where there is none')
+    .option('--hidden', 'hidden layers, too', false)
+    .option('--json', 'the layers in JSON', false)
+    .action(async (file: string, options) => done(await writeLayers(file, options)))
+  command('ornament', 'Mirrors half a shape, and repeats it around a middle.')
+    .argument('<shape>')
+    .requiredOption('--out <png>', 'the PNG to write')
+    .option('--count <number>', 'how many', '8')
+    .option('--radius <share>', 'how far from the middle, in heights of the shape', '0.15')
+    .option('--stretch <factor>', 'how wide, beside its own width', '1')
+    .option('--start <degrees>', 'where the first one points, clockwise from up', '0')
+    .option('--size <px>', 'side of the ornament', '1024')
+    .option('--whole', 'the picture is the whole shape, and not its left half', false)
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await makeOrnament(file, options)))
+  command('depth', 'Draws the depth of an OBJ or STL: near is light, far is dark.')
+    .argument('<mesh>')
+    .requiredOption('--out <png>', 'the PNG to write')
+    .option('--yaw <degrees>', 'turn about the upright axis', '0')
+    .option('--pitch <degrees>', 'turn about the level axis', '0')
+    .option('--roll <degrees>', 'turn about the line of sight', '0')
+    .option('--zoom <factor>', '1 fits the whole model', '1')
+    .option('--near <share>', 'where the depth that is shown begins, 0 to 1', '0')
+    .option('--far <share>', 'where it ends, 0 to 1', '1')
+    .option('--size <px>', 'side of the picture', '1024')
+    .option('--bits <bits>', '8 or 16', '8')
+    .option('--json', 'what a circle would cut off, in JSON', false)
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await drawDepthFile(file, options)))
+  command('grain', 'Draws a grain by a rule; where the pitch does not close on the canvas, the ones that do are told.')
+    .argument('<rule>', GRAIN_RULES.join(', '))
+    .requiredOption('--pitch <px>', 'from one mark to the next')
+    .requiredOption('--canvas <WxH>', 'the tile; one number for a square')
+    .option('--mark <share>', 'how large a mark is, of the pitch', '0.5')
+    .option('--angle <degrees>', 'turn of the pattern', '0')
+    .option('--seed <number>', 'where random draws begin', '1')
+    .option('--out <png>', 'the PNG to write (default: only tell whether it closes)')
+    .option('--json', 'the answer in JSON', false)
+    .action(async (rule: string, options) => done(await drawGrainFile(rule, options)))
+  command('seam', 'Measures how a tile meets itself: its steps over both wraps, and its pitch.')
+    .argument('<tile>')
+    .option('--json', 'the measures in JSON', false)
+    .option('--mend <way>', `mend the seams: ${MENDS.join(', ')}; needs --out`)
+    .option('--out <png>', 'the PNG of the mended tile')
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await measureSeamOf(file, options)))
+  command('frames', 'Measures the frames of an animated tip against each other, and names those that stand out.')
+    .argument('<file>')
+    .option('--json', 'the measures in JSON', false)
+    .action(async (file: string, options) => done(await measureFramesOf(file, options)))
   return program
 } // biome-ignore format: one option a line
 

@@ -34,6 +34,8 @@ export const ARCHIVE_NESTING_MAX = 3
 export const FRAMES_MAX = 256
 /** Pixels of all frames of one tip together. */
 export const ANIMATION_PIXELS_MAX = 80_000_000
+/** Triangles of one mesh. */
+export const MESH_TRIANGLES_MAX = 2_000_000
 /** Characters of a name. */
 export const NAME_MAX_CHARS = 120
 /** Above this side a tip is slow to paint with, so a smaller copy is offered; common practice, no source. */

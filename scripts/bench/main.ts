@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { brushFileRows } from './brush-files.ts'
 import { handOutRows } from './hand-out.ts'
 import { libraryRows } from './library.ts'
+import { makeRows } from './make.ts'
 import type { BenchOptions } from './options.ts'
 import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
@@ -19,6 +20,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
   const steps: [string, () => Promise<Row[]>][] = [
     ['PNG', pngRows],
     ['GBR and GIH', brushFileRows],
+    ['steps of making', makeRows],
     ['strokes in Chromium', () => strokeRows(options)],
     ['library of 10,000', () => libraryRows(options)],
     ['hand-out of 300 MB', () => handOutRows(options.folder)],

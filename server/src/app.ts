@@ -9,6 +9,7 @@ import { isDatabaseAway, isDiskFull, isUnfitValue, Problem } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
+import { frameRoutes } from './routes/frames.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
@@ -21,10 +22,14 @@ import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
+import { sourceRoutes } from './routes/sources.ts'
 import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
 import { webPages } from './web-pages.ts'
 
+/** Whole files come here; each of these routes has a limit of its own. */
+const TAKES_FILES =
+  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/sources\/[^/]+\/file)$/
 const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2
@@ -70,7 +75,7 @@ export function createApp(deps: AppDeps) {
     await next()
   })
   app.use('/api/*', async (c, next) => {
-    if (/^\/api\/gathers\/[^/]+\/files$/.test(c.req.path)) return next()
+    if (TAKES_FILES.test(`${c.req.method} ${c.req.path}`)) return next()
     return bodyLimit({
       maxSize: JSON_MAX_BYTES,
       onError: () => {
@@ -120,7 +125,18 @@ export function createApp(deps: AppDeps) {
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
-  for (const path of ['workspace', 'gathers', 'brushes', 'sets', 'pictures', 'materials', 'pockets', 'packs', 'jobs'])
+  for (const path of [
+    'workspace',
+    'gathers',
+    'brushes',
+    'sets',
+    'pictures',
+    'materials',
+    'pockets',
+    'packs',
+    'jobs',
+    'sources',
+  ])
     app.use(`/api/${path}/*`, guard)
   return app
     .route('/api/session', sessionRoutes(deps))
@@ -130,6 +146,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/gathers', uploadRoutes(deps))
     .route('/api/brushes', brushRoutes(deps))
     .route('/api/brushes', oneBrushRoutes(deps))
+    .route('/api/brushes', frameRoutes(deps))
     .route('/api/sets', setRoutes(deps))
     .route('/api/pictures', pictureRoutes(deps))
     .route('/api/materials', materialRoutes(deps))
@@ -138,6 +155,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', releaseRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
+    .route('/api/sources', sourceRoutes(deps))
 }
 
 function describe(error: Error): { status: number; detail: string } {

@@ -14,6 +14,8 @@ import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
+import { measureOldSeams } from './library/measure-seams.ts'
+import { makeSourceJob } from './make/make-job.ts'
 import { createAuth } from './people/auth.ts'
 import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
 import { BlobStore } from './pictures/blob-store.ts'
@@ -88,10 +90,12 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-read': gatherRead(base),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, join(cacheFolder, 'scratch')),
+      'make-source': makeSourceJob(base),
     },
   })
   await jobs.start()
   const letBinsBe = keepBins(base)
+  const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
   const stopping = new AbortController()
   setMaxListeners(0, stopping.signal) // every live stream listens
@@ -121,7 +125,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       stopping.abort()
       letBinsBe()
       letCacheBe()
-      await Promise.all(welcomes)
+      await Promise.all([...welcomes, seams])
       await jobs.close()
       await base.workers.close()
       await events.close()

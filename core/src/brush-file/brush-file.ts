@@ -1,4 +1,6 @@
 import type { GihDimension } from '../formats/gih/layout.ts'
+import type { Mesh } from '../mesh/mesh.ts'
+import type { LayerNode } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
 
 /** A frame as a file has it. */
@@ -25,6 +27,10 @@ export type BrushFile = {
   /** Keys that no reader knows, in file order. */
   keys: [key: string, value: string][]
   pixelsPerMetre: number | undefined
+  /** Of a drawing: its layers, topmost first, on its canvas. Its frames are those that are not hidden. */
+  drawing?: { width: number; height: number; layers: readonly LayerNode[] }
+  /** Of a model: its surface. Its frame is its depth from the front. */
+  mesh?: Mesh
   /** What was odd and how it was taken, in sentences. */
   warnings: string[]
 }

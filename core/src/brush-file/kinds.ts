@@ -1,12 +1,21 @@
-import { FormatError } from '../errors.ts'
+import { FormatError, LimitError } from '../errors.ts'
 import { hasBytesAt } from '../formats/bytes.ts'
 import { looksLikeGbr } from '../formats/gbr/layout.ts'
 import { readGbr } from '../formats/gbr/read.ts'
 import { looksLikeGih } from '../formats/gih/layout.ts'
 import { readGih } from '../formats/gih/read.ts'
+import { looksLikeObj, readObj } from '../formats/obj/read.ts'
+import { looksLikeOpenRaster } from '../formats/openraster/layout.ts'
+import { readOpenRaster } from '../formats/openraster/read.ts'
 import { SIGNATURE as PNG_SIGNATURE } from '../formats/png/layout.ts'
 import type { PngReading } from '../formats/png/read.ts'
+import { looksLikeStl, readStl } from '../formats/stl/read.ts'
+import { checkSvg, looksLikeSvg, SVG } from '../formats/svg/check.ts'
 import { looksLikeZip } from '../formats/zip/layout.ts'
+import { checkAnimationSize, FRAMES_MAX } from '../limits.ts'
+import { drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
+import type { Mesh } from '../mesh/mesh.ts'
+import { flatLayers, layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { type BrushFile, bareFile } from './brush-file.ts'
 
@@ -17,6 +26,8 @@ import { type BrushFile, bareFile } from './brush-file.ts'
 export type Decoders = {
   png(bytes: Uint8Array): PngReading | Promise<PngReading>
   photo?: ((bytes: Uint8Array, kind: string) => Promise<Pixels>) | undefined
+  /** Draws an SVG that was checked before. */
+  drawing?: ((svg: Uint8Array) => Promise<Pixels>) | undefined
 }
 
 /** One kind of file that holds a brush or a picture. */
@@ -42,6 +53,27 @@ const photo = (word: string, sniff: KindRow['sniff']): KindRow => ({
   },
 })
 
+/** Side at which a model's depth stands for it, px. */
+const MODEL_SIDE_PX = 1024
+
+/** A model: its frame is its depth from the front. */
+const model = (word: string, sniff: KindRow['sniff'], readMesh: (bytes: Uint8Array) => Mesh): KindRow => ({
+  word,
+  sniff,
+  isBrush: false,
+  async read(bytes) {
+    const mesh = readMesh(bytes)
+    const drawing = drawDepth(mesh, FRONT_VIEW, MODEL_SIDE_PX)
+    let next = drawing.next()
+    while (!next.done) next = drawing.next()
+    const data = toDepthGrey(next.value, 8) as Uint8Array
+    const pixels: Pixels = { width: MODEL_SIDE_PX, height: MODEL_SIDE_PX, channels: 1, data }
+    return { ...bareFile([{ pixels, name: '', delayMs: undefined }]), mesh }
+  },
+})
+
+const TIFF_LITTLE = [0x49, 0x49, 42, 0]
+const TIFF_BIG = [0x4d, 0x4d, 0, 42]
 const RIFF = [0x52, 0x49, 0x46, 0x46]
 const WEBP = [0x57, 0x45, 0x42, 0x50]
 
@@ -63,6 +95,7 @@ export const FILE_KINDS = {
     },
   },
   jpeg: photo('JPEG', (head) => hasBytesAt(head, 0, [0xff, 0xd8, 0xff])),
+  tiff: photo('TIFF', (head) => hasBytesAt(head, 0, TIFF_LITTLE) || hasBytesAt(head, 0, TIFF_BIG)),
   webp: photo('WebP', (head) => hasBytesAt(head, 0, RIFF) && hasBytesAt(head, 8, WEBP)),
   gbr: {
     word: 'open brush',
@@ -87,6 +120,47 @@ export const FILE_KINDS = {
       return { ...bareFile(frames), name, spacingPct, dimensions, keys: extra, warnings }
     },
   },
+  svg: {
+    word: SVG,
+    sniff: looksLikeSvg,
+    isBrush: false,
+    async read(bytes, { drawing }) {
+      checkSvg(bytes)
+      if (!drawing)
+        throw new FormatError(
+          SVG,
+          undefined,
+          'a picture of pixels; here drawings of lines are not drawn, Gather draws them',
+        )
+      return bareFile([{ pixels: await drawing(bytes), name: '', delayMs: undefined }])
+    },
+  },
+  openraster: {
+    word: 'OpenRaster',
+    sniff: looksLikeOpenRaster,
+    isBrush: false,
+    async read(bytes, { png }) {
+      const { width, height, layers, warnings } = await readOpenRaster(bytes, { decode: png })
+      const flat = flatLayers(layers)
+      const [seen, hidden] = [flat.filter(({ isHidden }) => !isHidden), flat.filter(({ isHidden }) => isHidden)]
+      if (seen.length === 0) throw new FormatError('OpenRaster', undefined, 'a layer that is not hidden')
+      if (seen.length > FRAMES_MAX) throw new LimitError('the number of layers', seen.length, FRAMES_MAX)
+      checkAnimationSize(seen.length, width, height)
+      const frames = seen.map(({ layer }) => ({
+        pixels: layerAlone(layer, width, height),
+        name: layer.name,
+        delayMs: undefined,
+      }))
+      const left = hidden.map(({ layer }) => `"${layer.name}"`).join(', ')
+      return {
+        ...bareFile(frames),
+        drawing: { width, height, layers },
+        warnings: hidden.length === 0 ? warnings : [...warnings, `Hidden layers were left out: ${left}.`],
+      }
+    },
+  },
+  obj: model('OBJ', looksLikeObj, readObj),
+  stl: model('STL', looksLikeStl, readStl),
 } as const satisfies Record<string, KindRow>
 
 export type BrushFileKind = keyof typeof FILE_KINDS
@@ -100,8 +174,9 @@ export const HEAD_BYTES = 8192
 
 /** Tells a file's kind from its first bytes, never from its name. */
 export function sniffKind(head: Uint8Array): FileKind {
-  if (looksLikeZip(head)) return 'zip'
-  return KINDS.find(([, { sniff }]) => sniff(head))?.[0] ?? 'foreign'
+  const found = KINDS.find(([, { sniff }]) => sniff(head))?.[0]
+  // a drawing of layers is an archive, too
+  return found ?? (looksLikeZip(head) ? 'zip' : 'foreign')
 }
 
 /** What a kind is called in the interface. */

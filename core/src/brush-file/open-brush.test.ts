@@ -203,6 +203,6 @@ describe('the kind of a file', () => {
   it('without a decoder for photographs is refused in words, as is what is no brush at all', async () => {
     const refuse = (bytes: Uint8Array) => readBrushFile(bytes, { png: readPng })
     await expect(refuse(Uint8Array.of(0xff, 0xd8, 0xff, 0xe0))).rejects.toThrow('here photographs are not read')
-    await expect(refuse(toUtf8('%PDF-1.7'))).rejects.toThrow('PNG, JPEG, WebP, open brush, open animated brush or a Satchel pack')
+    await expect(refuse(toUtf8('%PDF-1.7'))).rejects.toThrow('PNG, JPEG, TIFF, WebP, open brush, open animated brush, SVG, OpenRaster, OBJ, STL or a Satchel pack')
   }) // biome-ignore format: one line
 })

@@ -2,7 +2,7 @@ import { guessReading, toCoverage } from '../brush/coverage.ts'
 import { greyAt } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { trimToMark } from '../raster/trim.ts'
-import { measureSeam, SEAM_VISIBLE } from './seam.ts'
+import { measureSeam } from './seam.ts'
 
 /** What a picture is for. */
 export const PICTURE_USES = ['tip', 'grain', 'strip'] as const
@@ -29,7 +29,7 @@ export function guessUse(frames: readonly Pixels[]): PictureUse {
   if (width >= STRIP_ASPECT * height && height > 1) return reachesBothEnds(picture) ? 'strip' : 'tip'
   if (Math.min(width, height) < GRAIN_MIN_SIDE_PX || !isFull(picture)) return 'tip'
   const { across, down } = measureSeam(picture)
-  return Math.max(across, down) <= SEAM_VISIBLE ? 'grain' : 'tip'
+  return across.isSeamless && down.isSeamless ? 'grain' : 'tip'
 }
 
 function reachesBothEnds(picture: Pixels): boolean {

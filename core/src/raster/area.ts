@@ -10,6 +10,12 @@ export type Grid = { data: Uint8Array | Float32Array; width: number; height: num
 /** Each pixel as it is. */
 export const everyPixel = (count: number): AxisSamples => ({ first: 0, step: 1, window: 1, count, wraps: false })
 
+/** A whole axis brought to another count: each pixel the mean of those it stands for. */
+export const scaledAxis = (from: number, count: number): AxisSamples => ({
+  ...{ first: 0, step: from / count, window: from / count },
+  ...{ count, wraps: false },
+})
+
 /**
  * Exact means over the rectangles that the samples of both axes span (area resampling). Uses only + − × ÷ on 32-bit
  * floats, so that every machine gives the same numbers.

@@ -60,7 +60,11 @@ export function renderThumbnail(
 }
 
 /** A frame as it paints, in the middle of a backdrop. */
-function placeFrame(frame: Pixels, recipe: Recipe, { width, height, backdrop }: Size & { backdrop: Rgb }): Pixels {
+export function placeFrame(
+  frame: Pixels,
+  recipe: Recipe,
+  { width, height, backdrop }: Size & { backdrop: Rgb },
+): Pixels {
   const room = Math.min((width * FRAME_SHARE) / frame.width, (height * FRAME_SHARE) / frame.height, 1)
   const size = fitSize(frame.width, frame.height, Math.max(1, Math.floor(Math.max(frame.width, frame.height) * room)))
   const paint = toCoverage(shrinkPixels(frame, size.width, size.height), recipe.colour.reading)

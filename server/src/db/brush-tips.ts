@@ -4,7 +4,7 @@ import { findVersion } from './brush-versions.ts'
 import { listTipFrames } from './brushes.ts'
 import type { Db } from './database.ts'
 import { deletePicturesOf } from './orphans.ts'
-import { insertBrushes, saveBrush } from './save-brush.ts'
+import { insertBrushes, type NewBrush, saveBrush } from './save-brush.ts'
 import { brush, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot } from './schema/library.ts'
 
@@ -52,23 +52,45 @@ export async function swapTip(
   wish: { tipFrom: string; from: number },
 ): Promise<number | undefined> {
   return db.transaction(async (tx) => {
-    const snapshot = await findVersion(tx, workspaceId, id, wish.from)
     const source = await findTip(tx, workspaceId, wish.tipFrom)
-    if (!snapshot || !source) return undefined
-    const { frames, ...facts } = source
-    const [made] = await tx
-      .insert(tip)
-      .values({ workspaceId, ...facts })
-      .returning({ id: tip.id })
-    if (!made) throw new Error('the tip was not inserted')
-    await tx
-      .insert(tipFrame)
-      .values(frames.map((frame, ordinal) => ({ workspaceId, tipId: made.id, ordinal, ...frame })))
-    const to = { ...fitToFrames(snapshot, frames.length), tipId: made.id }
-    const version = await saveBrush(tx, workspaceId, id, { to, from: wish.from })
-    if (version === undefined) await deletePicturesOf(tx, workspaceId, [{ tipId: made.id, blobSha: null }])
-    return version
+    return source && setTip(tx, workspaceId, id, { tip: source, from: wish.from })
   })
+}
+
+/** A tip's rows to be. */
+export type NewTip = Pick<NewBrush, 'frames' | 'pixelKey' | 'alikeKey' | 'alikeMark' | 'fileKeys'>
+
+/**
+ * Gives a brush another tip, as a new version; everything else of it stays. Ask within a transaction.
+ * @param wish.from The version the change was made on.
+ * @param wish.change What of the recipe has to follow the pixels.
+ * @returns The new version's number; undefined when the brush is gone or has moved on.
+ */
+export async function setTip(
+  tx: Db,
+  workspaceId: string,
+  id: string,
+  wish: { tip: NewTip; from: number; change?: (recipe: Recipe) => Recipe },
+): Promise<number | undefined> {
+  const snapshot = await findVersion(tx, workspaceId, id, wish.from)
+  if (!snapshot) return undefined
+  const { frames, ...facts } = wish.tip
+  // keys of the file it came as stay with the brush, whatever its pixels are
+  const [before] = await tx
+    .select({ fileKeys: tip.fileKeys })
+    .from(tip)
+    .where(and(eq(tip.workspaceId, workspaceId), eq(tip.id, snapshot.tipId)))
+  const [made] = await tx
+    .insert(tip)
+    .values({ workspaceId, fileKeys: before?.fileKeys ?? [], ...facts })
+    .returning({ id: tip.id })
+  if (!made) throw new Error('the tip was not inserted')
+  await tx.insert(tipFrame).values(frames.map((frame, ordinal) => ({ workspaceId, tipId: made.id, ordinal, ...frame })))
+  const { recipe, thumbnail } = fitToFrames(snapshot, frames.length)
+  const to = { recipe: wish.change?.(recipe) ?? recipe, thumbnail, tipId: made.id }
+  const version = await saveBrush(tx, workspaceId, id, { to, from: wish.from })
+  if (version === undefined) await deletePicturesOf(tx, workspaceId, [{ tipId: made.id, blobSha: null }])
+  return version
 }
 
 /** A brush's tip, as another brush may have it too. */

@@ -3,6 +3,7 @@ import type { Db } from './database.ts'
 import { findGrain } from './materials.ts'
 import { brush, brushVersion, rackSet, setItem, tipFrame } from './schema/all.ts'
 import type { StoredFrame } from './schema/library.ts'
+import { findSourceOf } from './sources.ts'
 
 const summary = {
   id: brush.id,
@@ -59,7 +60,8 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
     .innerJoin(brushVersion, isCurrent)
     .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, id)))
   if (!row) return undefined
-  const [frames, grain, sets, versions] = await Promise.all([
+  const [source, frames, grain, sets, versions] = await Promise.all([
+    findSourceOf(db, workspaceId, id),
     listTipFrames(db, workspaceId, row.tipId),
     findGrain(db, workspaceId, row.grainSha ?? undefined),
     db
@@ -76,7 +78,7 @@ export async function findBrush(db: Db, workspaceId: string, id: string) {
   ])
   const { snapshot, ...facts } = row
   const { recipe, thumbnail } = snapshot
-  return { ...facts, recipe, thumbnail, pictures: frames, grain: grain ?? null, sets, versions }
+  return { ...facts, recipe, thumbnail, pictures: frames, grain: grain ?? null, source: source ?? null, sets, versions }
 }
 
 export async function listTipFrames(db: Db, workspaceId: string, tipId: string): Promise<StoredFrame[]> {

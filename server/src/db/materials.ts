@@ -1,5 +1,6 @@
+import { SEAM_MEASURE, type SeamFigures } from '@satchel/core/grain/seam'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { scalar } from './scalar.ts'
@@ -119,6 +120,18 @@ export async function renameMaterial(db: Db, workspaceId: string, id: string, na
     .where(and(eq(material.workspaceId, workspaceId), eq(material.id, id)))
     .returning({ id: material.id })
   return rows.length > 0
+}
+
+/** Grains and strips whose seams were measured in an older way, a few at a time. */
+export async function listOldSeams(db: Db, limit: number): Promise<Material[]> {
+  return db.select().from(material).where(lt(material.seamMeasure, SEAM_MEASURE)).orderBy(asc(material.id)).limit(limit)
+}
+
+export async function saveSeam(db: Db, { workspaceId, id }: Material, { across, down }: SeamFigures): Promise<void> {
+  await db
+    .update(material)
+    .set({ seamAcross: across, seamDown: down, seamMeasure: SEAM_MEASURE })
+    .where(and(eq(material.workspaceId, workspaceId), eq(material.id, id)))
 }
 
 /** Puts a grain or strip into the bin, or brings it back. Brushes that use it go on painting with it. */

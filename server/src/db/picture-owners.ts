@@ -2,7 +2,7 @@ import type { FileSha } from '@satchel/core/hashes'
 import { type SQL, sql } from 'drizzle-orm'
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core'
 import type * as schema from './schema/all.ts'
-import { blob, brushVersion, gatherFile, gatherLine, material, release, tipFrame } from './schema/all.ts'
+import { blob, brushVersion, gatherFile, gatherLine, material, release, source, tipFrame } from './schema/all.ts'
 
 type Schema = Omit<typeof schema, 'blob' | 'blobPiece'>
 
@@ -78,6 +78,10 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
       value.flatMap(({ blobs, grainBlob, thumbnailBlob }) => [...blobs, grainBlob, thumbnailBlob]),
   },
   'release.zipSha': isIn(release, release.zipSha),
+  'source.file': {
+    holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),
+    namesIn: (value: { blobSha: FileSha }) => [value.blobSha],
+  },
 }
 
 /** Rows of `blob` that nobody names any more. */

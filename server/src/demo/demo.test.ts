@@ -1,5 +1,5 @@
 import { Recipe } from '@satchel/core/brush/recipe'
-import { measureSeam, SEAM_VISIBLE } from '@satchel/core/grain/seam'
+import { measureSeamFigures, SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { measureJoin } from '@satchel/core/grain/strip-join'
 import { INK, renderListStroke } from '@satchel/core/render/render'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
@@ -64,7 +64,7 @@ describe('the demo library', () => {
 
   it('has grains without a visible seam, and a rope whose repeated part closes', () => {
     for (const [name, pixels] of grains) {
-      const { across, down } = measureSeam(pixels)
+      const { across, down } = measureSeamFigures(pixels)
       expect(Math.max(across, down), name).toBeLessThanOrEqual(SEAM_VISIBLE)
     }
     const rope = brushes.find(({ recipe }) => recipe.path.ribbon?.lay === 'repeated')

@@ -1,4 +1,4 @@
-import { measureSeam } from '@satchel/core/grain/seam'
+import { measureSeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { entryOf } from '../db/many.ts'
@@ -16,6 +16,7 @@ import { createRelease } from '../hand-out/create-release.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { demoBrushes } from './brushes.ts'
 import { demoGrains } from './grains.ts'
+import { seedSources } from './sources.ts'
 
 /** The demo's sign-in; the start command prints it. */
 export const DEMO_EMAIL = 'maren@tidewrack.example'
@@ -88,6 +89,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
   await handOut('Odde Brakwater, colleague')
   await handOut('Pim Zeegras, buyer', { downloadLimit: 3 })
+  await seedSources(deps, workspaceId)
   log.info({ brushes: ids.length }, 'demo library is there')
 }
 
@@ -98,7 +100,7 @@ const toMaterial = (
   pixels: Pixels | undefined,
 ): NewMaterial => {
   if (!frame || !pixels) throw new Error(`no picture of ${name}`)
-  const { across, down } = measureSeam(pixels)
+  const { across, down } = measureSeamFigures(pixels)
   return { kind, name, ...frame, seamAcross: across, seamDown: down }
 }
 

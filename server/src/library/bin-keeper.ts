@@ -2,6 +2,7 @@ import { emptyBin } from '../db/brush-bin.ts'
 import { emptyMaterialBin } from '../db/materials.ts'
 import { listWorkspaceIds } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { emptySourceBin } from '../db/sources.ts'
 import { forgetOldUploads } from '../db/uploads.ts'
 import type { Deps } from '../deps.ts'
 
@@ -30,4 +31,5 @@ export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): P
   db.transaction(async (tx) => {
     await emptyBin(tx, workspaceId, until)
     await deleteOrphanBlobs(tx, workspaceId, await emptyMaterialBin(tx, workspaceId, until))
+    await deleteOrphanBlobs(tx, workspaceId, await emptySourceBin(tx, workspaceId, until))
   })

@@ -19,3 +19,6 @@ export const STROKE_SIZE_NAMES = Object.keys(STROKE_SIZES) as [StrokeSize, ...St
 
 /** The longer sides that tips are shown with, px. */
 export const TIP_SIDES_PX = [64, 88, 96, 144, 256] as const
+
+/** The longer sides that sources are shown with, px: on the workbench, and at work. */
+export const PREVIEW_SIDES_PX = [320, 1600] as const

@@ -73,3 +73,16 @@ export async function tipPicture(
   )
   return { key, png }
 }
+
+/** A source's picture as PNG, no larger than asked for. Its file may be of any kind that is taken. */
+export async function sourcePicture(
+  { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
+  workspaceId: string,
+  { blobSha, sidePx }: { blobSha: FileSha; sidePx: number },
+): Promise<{ key: string; png: Uint8Array }> {
+  const key = renders.key({ source: blobSha, sidePx })
+  const png = await renders.get(key, async () =>
+    workers.run('previewSource', { bytes: await blobs.read(workspaceId, blobSha), sidePx }),
+  )
+  return { key, png }
+}

@@ -10,6 +10,8 @@ export const JOB_KINDS = {
   'gather-shrink': v.strictObject({ gatherId: Uuid, lineIds: v.pipe(v.array(Uuid), v.minLength(1)) }),
   /** Subject: a release. Builds its download. */
   'build-release': v.strictObject({}),
+  /** Subject: a source. Makes its tips at full size. */
+  'make-source': v.strictObject({}),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS

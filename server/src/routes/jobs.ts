@@ -11,8 +11,8 @@ export const jobRoutes = ({ db, jobs }: AppDeps) =>
     .get('/', async (c) => {
       const rows = await listJobs(db, c.get('workspaceId'))
       return c.json({
-        jobs: rows.map(({ id, kind, title, state, done, total, error, startedAt, endedAt }) => ({
-          id, kind, title, state, done, total, error, startedAt, endedAt,
+        jobs: rows.map(({ id, kind, subjectId, title, state, done, total, error, startedAt, endedAt }) => ({
+          id, kind, subjectId, title, state, done, total, error, startedAt, endedAt,
         })), // biome-ignore format: what the drawer shows
       })
     })

@@ -3,6 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { drawGrain } from '@satchel/core/grain/rules'
 import type { PixelSha } from '@satchel/core/hashes'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, settledLedger, takeInFiles } from '../testing/gather.ts'
@@ -177,6 +178,37 @@ describe('grains and strips', () => {
     expect(await sentenceOf(response)).toBe(
       'The grain of "blot" is gone; choose another for it under Tune, then release.',
     )
+  })
+})
+
+describe('a grain that was drawn or mended', () => {
+  const add = (name: string, bytes: Uint8Array) =>
+    person.request(`/api/materials?name=${name}`, { method: 'POST', body: new Uint8Array(bytes) })
+
+  it('is kept with its own seam, and takes the place of another where that is used; each brush can go back', async () => {
+    await paintOnSand()
+    const before = await brushNamed('blot')
+    const drawn = await add(
+      'Dots',
+      encodePng(drawGrain('dots', { width: 90, height: 90, pitchPx: 30, size: 0.5, angleDeg: 0 })),
+    )
+    expect(drawn.status).toBe(201)
+    const { id: by } = (await drawn.json()) as { id: string }
+    const dots = (await materials()).find((each) => each.id === by)
+    expect(dots?.seamAcross).toBeLessThan(1.2)
+    const old = (await materials()).find((each) => each.pixelSha === before.recipe.ground.grain?.sha256)
+    expect(await person.post(`/api/materials/${old?.id}/replace`, { by })).toEqual({ changed: 1 })
+    const after = await brushNamed('blot')
+    expect(after.recipe.ground.grain).toEqual({ ...before.recipe.ground.grain, sha256: dots?.pixelSha })
+    expect(after.version).toBe(before.version + 1)
+    await person.post(`/api/brushes/${after.id}/version`, { ordinal: before.version })
+    expect((await brushNamed('blot')).recipe).toEqual(before.recipe)
+  })
+
+  it('is refused where it is no picture', async () => {
+    const refused = await add('Nothing', new Uint8Array([1, 2, 3]))
+    expect(refused.status).toBe(422)
+    expect(await sentenceOf(refused)).toContain('"Nothing" is no single picture')
   })
 })
 

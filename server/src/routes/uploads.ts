@@ -7,6 +7,7 @@ import { addUploadPiece, findUpload, forgetUpload, openUpload } from '../db/uplo
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { finishUpload, tooLate } from '../gather/finish-upload.ts'
+import { bodyOf } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Id, PATH_MAX_CHARS, Place, valid } from './validate.ts'
 
@@ -117,7 +118,3 @@ export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
 
 const tooLarge = (path: string) =>
   new Problem(413, `"${path}" is larger than ${UPLOAD_MAX_BYTES / 1024 ** 3} GiB; split it and drop the parts.`)
-
-async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
-  if (request.body) for await (const chunk of request.body) yield chunk
-}

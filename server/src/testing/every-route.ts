@@ -1,4 +1,5 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
+import { usualSteps } from '@satchel/core/make/steps'
 import { encodePng } from '../workers/codec.ts'
 import { gatherFiles, takeInFiles } from './gather.ts'
 import { releaseAndDownload } from './release.ts'
@@ -10,6 +11,13 @@ const OPEN = /^\/api\/(session|h|auth)(\/|$)/
 
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
+
+/** Routes that take whole files, and what their address then says. */
+const FILES: readonly [RegExp, string][] = [
+  [/files$/, '?path=x.png'],
+  [/^POST \/api\/(sources|materials)$/, '?name=x.png'],
+  [/sources\/:id\/file$/, '?name=x.png&from=1'],
+]
 
 export type Route = { method: string; path: string }
 
@@ -27,7 +35,8 @@ export type Ids = Record<
   | 'pocket'
   | 'item'
   | 'job'
-  | 'blob',
+  | 'blob'
+  | 'source',
   string
 >
 
@@ -46,11 +55,13 @@ async function collectIds(owner: Person): Promise<Ids> {
   const { id: upload } = await owner.post<{ id: string }>(`/api/gathers/${gather}/uploads`, toCome)
   const { jobs } = await owner.json<{ jobs: Rows }>('/api/jobs')
   const brush = await owner.json<{ pictures: { blobSha: string }[] }>(`/api/brushes/${first(brushes)}`)
+  const blob = brush.pictures[0]?.blobSha ?? ''
+  const { id: source } = await owner.post<{ id: string }>('/api/sources/from-picture', { blobSha: blob, name: 'Leaf' })
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
     release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob: brush.pictures[0]?.blobSha ?? '',
+    blob, source,
   } // biome-ignore format: a table
 }
 
@@ -69,7 +80,7 @@ const fillWith =
     const kinds: [RegExp, keyof Ids][] = [
     [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
-    [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'],
+    [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -96,12 +107,17 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'PUT /api/brushes/:id': { name: 'Theirs', maker: '', licence: '', tags: [], recipe: defaultRecipe(), from: 1 },
     'POST /api/brushes/:id/version': { ordinal: 1 },
     'PATCH /api/brushes/:id/versions/:ordinal': { label: 'theirs' },
+    'POST /api/brushes/:id/frames': { from: 1, order: [0] },
     'POST /api/brushes/:id/copy': { name: 'Copy' },
     'POST /api/brushes/:id/tip': { tipFrom: ids.tuft, from: 1 },
     'POST /api/gathers/:id/uploads': toCome,
     'POST /api/gathers/:id/decide': { of: { ids: [ids.line] }, outcome: 'skip' },
     'POST /api/gathers/:id/shrink': { of: { ids: [ids.line] }, smaller: true },
+    'POST /api/materials/:id/replace': { by: ids.material },
     'PATCH /api/materials/:id': { name: 'Theirs' },
+    'POST /api/sources/from-picture': { blobSha: ids.blob, name: 'Theirs' },
+    'PATCH /api/sources/:id': { name: 'Theirs' },
+    'PUT /api/sources/:id/plan': { plan: { way: 'picture', steps: usualSteps() }, from: 1 },
     'POST /api/pockets': { name: 'Taken', setId: ids.set },
     'PATCH /api/pockets/:id': { name: 'Theirs' },
     'POST /api/pockets/:id/items': some,
@@ -129,7 +145,7 @@ function everyRoute(server: TestServer, ids: Ids) {
       { method, path }: Route,
       body: Record<string, unknown> = bodyOf(ids, `${method} ${path}`),
     ): Promise<Response> {
-      const address = fill(path) + (path.endsWith('/files') ? '?path=x.png' : '')
+      const address = fill(path) + (FILES.find(([ends]) => ends.test(`${method} ${path}`))?.[1] ?? '')
       if (method === 'GET') return person.request(address)
       if (`${method} ${path}`.endsWith('/thumbnail')) {
         const form = new FormData()
@@ -137,7 +153,8 @@ function everyRoute(server: TestServer, ids: Ids) {
         form.set('thumbnail', '{"from":"frame","frame":0}')
         return person.request(address, { method, body: form })
       }
-      if (path.endsWith('/files')) return person.request(address, { method, body: new Uint8Array(blotPng(9)) })
+      if (FILES.some(([ends]) => ends.test(`${method} ${path}`)))
+        return person.request(address, { method, body: new Uint8Array(blotPng(9)) })
       return person.request(address, {
         method,
         headers: { 'content-type': 'application/json' },

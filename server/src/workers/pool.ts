@@ -1,4 +1,5 @@
 import { availableParallelism } from 'node:os'
+import type { MessagePort } from 'node:worker_threads'
 import { Piscina } from 'piscina'
 import type { Tasks } from './tasks.ts'
 
@@ -6,7 +7,12 @@ const THREADS_MAX = 8
 
 /** The worker threads that do everything heavy, so that the server goes on answering. */
 export type WorkerPool = {
-  run<Task extends keyof Tasks>(task: Task, input: Parameters<Tasks[Task]>[0]): ReturnType<Tasks[Task]>
+  /** @param transferList Ports in the input. @param signal Ends the thread in the middle when it is aborted. */
+  run<Task extends keyof Tasks>(
+    task: Task,
+    input: Parameters<Tasks[Task]>[0],
+    options?: { transferList?: MessagePort[]; signal?: AbortSignal },
+  ): ReturnType<Tasks[Task]>
   threads: number
   close(): Promise<void>
 }
@@ -17,7 +23,7 @@ export function createWorkerPool(filename: string): WorkerPool {
   const pool = new Piscina({ filename, minThreads: threads, maxThreads: threads, execArgv: process.execArgv })
   return {
     threads,
-    run: (task, input) => pool.run({ task, input }) as ReturnType<Tasks[typeof task]>,
+    run: (task, input, options) => pool.run({ task, input }, options) as ReturnType<Tasks[typeof task]>,
     close: () => pool.destroy(),
   }
 }

@@ -6,7 +6,7 @@ import { type OpenBrush, toOpenBrush } from '@satchel/core/brush-file/open-brush
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { toOneLine } from '@satchel/core/formats/text'
 import { guessUse } from '@satchel/core/grain/picture-use'
-import { measureSeam } from '@satchel/core/grain/seam'
+import { measureSeamFigures } from '@satchel/core/grain/seam'
 import { hashPixels, type PixelSha } from '@satchel/core/hashes'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
@@ -71,7 +71,7 @@ function toResult({ kind, brush, kept, warnings }: Found): ReadResult {
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
     alike,
     use: FILE_KINDS[kind].isBrush ? 'tip' : guessUse(frames),
-    seam: first && measureSeam(first),
+    seam: first && measureSeamFigures(first),
     warnings: alike?.mark.length ? warnings : [...warnings, 'Nothing in it paints: it looks blank.'],
   }
 }

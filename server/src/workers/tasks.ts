@@ -1,11 +1,15 @@
+import type { MessagePort } from 'node:worker_threads'
 import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
+import type { EvenOut } from '@satchel/core/frames/even-out'
+import type { FrameStanding } from '@satchel/core/frames/measure-frames'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
-import type { Seam } from '@satchel/core/grain/seam'
+import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
+import type { Made, Plan, Way } from '@satchel/core/make/ways'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
 export type ReadFrame = { png: Uint8Array; pixelSha: PixelSha; width: number; height: number; name: string }
@@ -24,15 +28,37 @@ export type ReadResult =
       pixelKey: string
       alike: AlikePrint | undefined
       use: PictureUse
-      seam: Seam | undefined
+      seam: SeamFigures | undefined
       warnings: string[]
     }
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
+
+/** A source's file as it was opened: what it is, how large its picture, and the first guess of a plan. */
+export type OpenedSource = { kind: FileKind; name: string | undefined; width: number; height: number; plan: Plan }
+
+/** What was made of a source: frames to store, by part. */
+export type MadeSource = {
+  become: Made['become']
+  parts: { part: string; name: string; reading: PaintReading; frame: ReadFrame; alike: AlikePrint | undefined }[]
+}
+
+export type ComparedFrames = {
+  standings: FrameStanding[]
+  hues: (number | null)[]
+  shadows: boolean[]
+  sentences: string[]
+}
 
 export type PngTip = { png: Uint8Array; reading: PaintReading }
 
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
+  /** Opens a source's file; or the sentence with which it is refused. */
+  openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
+  /** A source's picture as PNG, as it came or smaller. */
+  previewSource: (input: { bytes: Uint8Array; sidePx: number }) => Promise<Uint8Array>
+  /** Makes all that a source gives; tells on `port` what share is done. */
+  makeSource: (input: { bytes: Uint8Array; plan: Plan; port: MessagePort }) => Promise<MadeSource | { refused: string }>
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
   /** Raw deflate of at most `sizeBytes`, unpacked. */
   inflate: (input: { packed: Uint8Array; sizeBytes: number }) => Promise<Uint8Array>
@@ -43,6 +69,17 @@ export type Tasks = {
   /** How a tip differs from its original by their pixels; undefined where they are not alike. */
   judgeAlike: (input: { tip: PngTip; original: PngTip }) => Promise<Difference[] | undefined>
   printAlike: (input: PngTip) => Promise<AlikePrint>
+  /** How the seam of a stored tile measures by now. */
+  measureSeam: (input: { png: Uint8Array }) => Promise<SeamFigures>
+  /** How frames stand beside each other, and which have a shadow drawn as grey. */
+  compareFrames: (input: { frames: Uint8Array[]; reading: PaintReading }) => Promise<ComparedFrames>
+  /** Frames made alike, or their grey shadows black. */
+  changeFrames: (input: {
+    frames: Uint8Array[]
+    reading: PaintReading
+    even?: EvenOut | undefined
+    blacken: boolean
+  }) => Promise<{ frames: ReadFrame[]; alike: AlikePrint | undefined }>
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
   renderStroke: (input: {
     frames: Uint8Array[]

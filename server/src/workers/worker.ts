@@ -1,8 +1,13 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
 import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
+import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { evenOut } from '@satchel/core/frames/even-out'
+import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frames/measure-frames'
+import { blackenShadow, findGreyShadow } from '@satchel/core/frames/shadow'
+import { measureSeamFigures } from '@satchel/core/grain/seam'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { toStraightRgba } from '@satchel/core/raster/surface'
@@ -10,6 +15,7 @@ import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
+import { makeSource, openSource, previewSource } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import type { PngTip, Tasks } from './tasks.ts'
@@ -50,6 +56,32 @@ const tasks: Tasks = {
     return printAlike(await decodeOne(png), reading)
   },
 
+  async measureSeam({ png }) {
+    return measureSeamFigures(await decodeOne(png))
+  },
+
+  async compareFrames({ frames, reading }) {
+    const pictures = await Promise.all(frames.map(decodeOne))
+    const facts = pictures.map((picture) => measureFrame(picture, reading))
+    const standings = compareFrames(facts)
+    return {
+      standings,
+      hues: facts.map(({ hueDeg }) => hueDeg ?? null),
+      shadows: pictures.map((picture) => isShaded(reading) && findGreyShadow(picture) !== undefined),
+      sentences: describeFrames(standings),
+    }
+  },
+
+  async changeFrames({ frames, reading, even, blacken }) {
+    const pictures = await Promise.all(frames.map(decodeOne))
+    const lit = blacken && isShaded(reading) ? pictures.map(withBlackShadow) : pictures
+    const changed = even ? evenOut(lit, reading, even) : lit
+    return {
+      frames: changed.map((picture) => toReadFrame(picture)),
+      alike: changed[0] && printAlike(changed[0], reading),
+    }
+  },
+
   async shrink({ png, sidePx }) {
     const pixels = await decodeOne(png)
     const { width, height } = fitSize(pixels.width, pixels.height, sidePx)
@@ -67,6 +99,10 @@ const tasks: Tasks = {
   },
 
   readThumbnail,
+
+  openSource,
+  previewSource,
+  makeSource,
 
   /** A tip as it will stamp, black on nothing, or in its own colours. */
   async renderTip({ png, reading, sidePx }) {
@@ -90,6 +126,14 @@ const tasks: Tasks = {
       extension,
     }
   },
+}
+
+/** Readings in which a grey shadow takes on a colour, or lies beside colours. */
+const isShaded = (reading: PaintReading) => reading === 'tone' || reading === 'own'
+
+function withBlackShadow(picture: Pixels): Pixels {
+  const shadow = findGreyShadow(picture)
+  return shadow ? blackenShadow(picture, shadow) : picture
 }
 
 function inkOf(coverage: Uint8Array): Uint8Array {

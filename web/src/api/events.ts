@@ -5,9 +5,10 @@ import { useEffect } from 'react'
 const STALE: Record<string, readonly string[]> = {
   job: ['jobs'],
   gather: ['gather', 'tally'],
-  library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets'],
+  library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source'],
   pockets: ['pockets'],
   packs: ['packs', 'pack', 'tally'],
+  sources: ['sources', 'source', 'brush'],
 }
 const REOPEN_MS = 3000
 const GATHER_MS = 400 // many lines arrive at once while files are read

@@ -1,19 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
-import { ArrowLeft } from 'lucide-react'
+import { ArrowLeft, Grid3x3 } from 'lucide-react'
+import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { type Material, materialsQuery } from '../api/materials.ts'
 import { exampleQuery } from '../api/starters.ts'
 import { BrushExample } from '../components/brush-example.tsx'
-import { buttonLook } from '../components/button.tsx'
+import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { MaterialCard } from '../features/materials/material-card.tsx'
+import { RuleDialog } from '../features/materials/rule-dialog.tsx'
 
 /** The shelf of grains and strips in Sort. */
 export function GrainsRoute() {
   const [search, setSearch] = useSearchParams()
   const materials = useQuery(materialsQuery)
+  const [drawing, setDrawing] = useState(false)
   const find = (search.get('q') ?? '').toLowerCase()
   return (
     <div className="px-6 pb-8 pt-5">
@@ -30,6 +33,9 @@ export function GrainsRoute() {
               onChange={(event) => setSearch(event.target.value ? { q: event.target.value } : {}, { replace: true })}
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
+            <Button onClick={() => setDrawing(true)}>
+              <Grid3x3 size={18} aria-hidden /> Draw a grain
+            </Button>
             <Link to="/sort" className={buttonLook()}>
               <ArrowLeft size={18} aria-hidden /> Brushes
             </Link>
@@ -38,6 +44,7 @@ export function GrainsRoute() {
       >
         Grains and strips
       </PageTitle>
+      {drawing && <RuleDialog onClose={() => setDrawing(false)} />}
       {materials.isPending && <Loading what="grains and strips" />}
       {materials.isError && <LoadError error={materials.error} onRetry={() => void materials.refetch()} />}
       {materials.isSuccess && <Shelves materials={materials.data.materials} find={find} />}

@@ -16,6 +16,9 @@ export const routes: RouteObject[] = [
     children: [
       { index: true, element: <Navigate to="/sort" replace /> },
       { path: 'gather', ...view(async () => ({ Component: (await import('./gather.tsx')).GatherRoute })) },
+      { path: 'make', ...view(async () => ({ Component: (await import('./make.tsx')).MakeRoute })) },
+      { path: 'make/frames/:brushId', ...view(async () => ({ Component: (await import('./frames.tsx')).FramesRoute })) },
+      { path: 'make/:sourceId', ...view(async () => ({ Component: (await import('./make-source.tsx')).MakeSourceRoute })) },
       { path: 'tune/:brushId?', ...view(async () => ({ Component: (await import('./tune.tsx')).TuneRoute })) },
       { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
       { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },

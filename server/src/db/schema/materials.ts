@@ -1,3 +1,4 @@
+import { SEAM_MEASURE } from '@satchel/core/grain/seam'
 import { integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
 
@@ -18,6 +19,8 @@ export const material = pgTable(
     height: integer().notNull(),
     seamAcross: real().notNull(),
     seamDown: real().notNull(),
+    /** The measure that gave both figures; an older one is measured again. */
+    seamMeasure: integer().notNull().default(SEAM_MEASURE),
     createdAt: createdAt(),
     deletedAt: maybeAt(),
   },

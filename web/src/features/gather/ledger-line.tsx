@@ -15,6 +15,8 @@ export type LineActions = {
   onSet: (line: LedgerLine, setName: string) => void
   onShrink: (line: LedgerLine, smaller: boolean) => void
   onUse: (line: LedgerLine, use: LedgerLine['use']) => void
+  /** A source of its picture. */
+  onMake: (line: LedgerLine) => void
 }
 
 /** One line of the ledger: picture, name, size, what it is, where it goes, and what happens with it. */
@@ -45,6 +47,18 @@ export const Line = memo(function Line({
           {line.kindWord}
           {line.frames > 1 && `, ${line.frames} frames`}
           {line.grainName && `, with grain "${line.grainName}"`}
+          {line.picture && line.frames === 1 && (
+            <>
+              {' · '}
+              <button
+                type="button"
+                onClick={() => actions.onMake(line)}
+                className="text-saddle underline underline-offset-2"
+              >
+                make from it<span className="sr-only">: {line.name}</span>
+              </button>
+            </>
+          )}
         </span>
       </span>
       <UseChoice line={line} onUse={(use) => actions.onUse(line, use)} />

@@ -1,6 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useCallback, useMemo, useRef } from 'react'
+import { useNavigate } from 'react-router'
+import { sourceFromPicture } from '../../api/sources.ts'
 import { formatCount, plural } from '../../components/format.ts'
 import { LoadError } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
@@ -15,6 +17,7 @@ const HEAD_PX = 40
 /** Every file that came, grouped by folder, as a virtual list whose lines are fetched as they come into view. */
 export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: readonly string[] }) {
   const client = useQueryClient()
+  const navigate = useNavigate()
   const scroller = useRef<HTMLDivElement>(null)
   const rows = useMemo(() => new LedgerRows(ledger.folders), [ledger.folders])
   const virtual = useVirtualizer({
@@ -47,8 +50,13 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
       onSet: (line, setName) => void run(() => decide(id, { ids: [line.id] }, { setName })),
       onUse: (line, use) => void run(() => decide(id, { ids: [line.id] }, { use })),
       onShrink: (line, smaller) => void run(() => shrink(id, { ids: [line.id] }, smaller)),
+      onMake: (line) =>
+        void run(async () => {
+          const { id: source } = await sourceFromPicture(line.picture ?? '', line.name)
+          await navigate(`/make/${source}`)
+        }),
     }),
-    [id, run],
+    [id, run, navigate],
   )
   return (
     <section

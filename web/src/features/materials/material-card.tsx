@@ -8,12 +8,14 @@ import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { MendDialog } from './mend-dialog.tsx'
 import { binMaterial, bringBackMaterial, materialQuery, renameMaterial } from './queries.ts'
 
 /** A grain laid out several times over, or a strip: its name, size, seam, and the brushes that use it. */
 export function MaterialCard({ material }: { material: Material }) {
   const { id, kind, name, blobSha, width, height, seamAcross, seamDown, uses } = material
   const [open, setOpen] = useState(false)
+  const [mending, setMending] = useState(false)
   const client = useQueryClient()
   const after = {
     onSettled: () => client.invalidateQueries({ queryKey: materialsQuery.queryKey }),
@@ -79,11 +81,17 @@ export function MaterialCard({ material }: { material: Material }) {
             {plural(uses, 'brush uses it', 'brushes use it')}
           </button>
         )}
+        {kind === 'grain' && (
+          <Button kind="quiet" className="text-13" onClick={() => setMending(true)}>
+            Mend<span className="sr-only"> {name}</span>
+          </Button>
+        )}
         <Button kind="quiet" className="text-13" onClick={() => bin.mutate()} disabled={bin.isPending}>
           <Trash2 size={18} aria-hidden /> Bin<span className="sr-only"> {name}</span>
         </Button>
       </div>
       {open && <Uses id={id} />}
+      {mending && <MendDialog grain={material} onClose={() => setMending(false)} />}
     </article>
   )
 }

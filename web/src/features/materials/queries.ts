@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../../api/client.ts'
+import { api, read, send } from '../../api/client.ts'
 
 /** One grain or strip with the brushes that use it. */
 export const materialQuery = (id: string) =>
@@ -9,3 +9,16 @@ export const renameMaterial = (id: string, name: string) =>
   read(api.materials[':id'].$patch({ param: { id }, json: { name } }))
 export const binMaterial = (id: string) => read(api.materials[':id'].bin.$post({ param: { id } }))
 export const bringBackMaterial = (id: string) => read(api.materials[':id']['bring-back'].$post({ param: { id } }))
+
+export const loadTile = async (blobSha: string): Promise<ArrayBuffer> =>
+  (await send(`/api/pictures/${blobSha}`, { method: 'GET' })).arrayBuffer()
+
+/** A tile that was drawn or mended here, as a new grain. @returns Its id. */
+export async function addGrain(name: string, png: Uint8Array<ArrayBuffer>): Promise<{ id: string }> {
+  const query = new URLSearchParams({ name })
+  return (await send(`/api/materials?${query}`, { method: 'POST', body: png })).json()
+}
+
+/** Brushes that use a grain paint with another one. @returns How many changed. */
+export const replaceGrain = (id: string, by: string) =>
+  read(api.materials[':id'].replace.$post({ param: { id }, json: { by } }))

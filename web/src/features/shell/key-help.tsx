@@ -1,7 +1,7 @@
 import { Dialog } from '../../components/dialog.tsx'
 
 const KEYS: readonly (readonly [keys: string, what: string])[] = [
-  ['1 to 4', 'go to a stage'],
+  ['1 to 5', 'go to a stage'],
   ['/', 'find brushes'],
   ['Ctrl or ⌘ K', 'list of commands'],
   ['?', 'these keys'],
@@ -19,7 +19,7 @@ const KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['Alt with ↑ ↓', 'larger or smaller (Tune)'],
   ['s', 'spread the stamps apart (Tune)'],
   ['hold b', 'see it as it was before (Tune)'],
-  ['Ctrl or ⌘ Z, with Shift', 'undo, redo (Tune)'],
+  ['Ctrl or ⌘ Z, with Shift', 'undo, redo (Make, Tune)'],
 ]
 
 export function KeyHelp({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

@@ -1,9 +1,11 @@
 import { openFileLosses } from '@satchel/core/brush-file/open-losses'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { licencesQuery } from '../../api/licences.ts'
+import { sourceFromPicture } from '../../api/sources.ts'
 import { SelectField, TextField } from '../../components/field.tsx'
+import { toastError } from '../../components/toasts.tsx'
 import type { Brush, Facts } from './queries.ts'
 import { ThumbnailSection } from './thumbnail-section.tsx'
 import { TipSection } from './tip-section.tsx'
@@ -70,6 +72,7 @@ export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbna
           </p>
         </section>
       )}
+      <SourceSection brush={brush} />
       {brush.copiedFrom && (
         <section>
           <h3 className="mb-1 text-13 font-medium text-quiet">Copied from</h3>
@@ -100,6 +103,39 @@ export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbna
         )}
       </section>
     </div>
+  )
+}
+
+/** What its tip was made from; or the way to begin with the tip itself. */
+function SourceSection({ brush }: { brush: Brush }) {
+  const navigate = useNavigate()
+  const [first] = brush.pictures
+  const begin = useMutation({
+    mutationFn: () => sourceFromPicture(first?.blobSha ?? '', brush.name),
+    onSuccess: ({ id }) => navigate(`/make/${id}`),
+    onError: toastError,
+  })
+  return (
+    <section>
+      <h3 className="mb-1 text-13 font-medium text-quiet">Its source</h3>
+      {brush.source ? (
+        <Link to={`/make/${brush.source.id}`} className="hover:text-saddle">
+          {brush.source.name}
+        </Link>
+      ) : (
+        <p className="text-13 text-quiet">
+          none kept.{' '}
+          <button
+            type="button"
+            disabled={begin.isPending}
+            onClick={() => begin.mutate()}
+            className="text-saddle underline"
+          >
+            Make another from this tip
+          </button>
+        </p>
+      )}
+    </section>
   )
 }
 

@@ -1,5 +1,6 @@
 import { Pause, Play, Replace } from 'lucide-react'
 import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
 import type { Brush, Facts } from './queries.ts'
 
 const FRAME_MS = 260 // slow enough to see each frame, quick enough to see them differ
@@ -48,6 +49,11 @@ export function TipSection({ brush, recipe, onSwap }: Props) {
           </button>
         )}
       </p>
+      {pictures.length > 1 && (
+        <Link to={`/make/frames/${brush.id}`} className="text-13 text-saddle underline">
+          Order and evenness
+        </Link>
+      )}
       {pictures.length > 1 && (
         <ul aria-label={`${pictures.length} frames`} className="mt-1 flex flex-wrap gap-1.5">
           {pictures.map((picture, i) => (

@@ -4,8 +4,8 @@ import { TONE_CROWDED_SHARE } from '@satchel/core/brush/tone'
 import { BLEND_MODES } from '@satchel/core/raster/blend'
 import { Pipette } from 'lucide-react'
 import { Button } from '../../../components/button.tsx'
+import { Choices, Group, Slider } from '../../../components/controls.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
-import { Choices, Group, Slider } from '../controls.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 
 const PARTS = RECIPE_PARTS.colour

@@ -1,6 +1,6 @@
 import { usesGroup } from '@satchel/core/brush/parts'
 import type { Grain } from '@satchel/core/brush/recipe'
-import { Choices, Group, Slider } from '../controls.tsx'
+import { Choices, Group, Slider } from '../../../components/controls.tsx'
 import { GrainPicker } from '../grain-picker.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 

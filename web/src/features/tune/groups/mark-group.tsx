@@ -1,6 +1,6 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
 import { type AngleMode, defaultRecipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
-import { Choices, Group, Slider } from '../controls.tsx'
+import { Choices, Group, Slider } from '../../../components/controls.tsx'
 import { type GroupProps, percent, round1 } from './group-props.ts'
 
 const MODES: readonly { value: AngleMode; label: string }[] = [

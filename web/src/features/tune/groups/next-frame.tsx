@@ -1,5 +1,5 @@
 import type { FrameRule } from '@satchel/core/brush/recipe'
-import { Choices } from '../controls.tsx'
+import { Choices } from '../../../components/controls.tsx'
 import { frameGrids } from '../frame-grids.ts'
 import type { GroupProps } from './group-props.ts'
 

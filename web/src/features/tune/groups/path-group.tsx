@@ -1,7 +1,7 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
 import { COUNT_MAX, defaultRecipe, SCATTER_MAX_PCT, SPACING_MAX_PCT, SPACING_MIN_PCT } from '@satchel/core/brush/recipe'
+import { Choices, Group, Slider } from '../../../components/controls.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
-import { Choices, Group, Slider } from '../controls.tsx'
 import { RibbonBounds } from '../ribbon-bounds.tsx'
 import type { GroupProps } from './group-props.ts'
 import { NextFrame } from './next-frame.tsx'

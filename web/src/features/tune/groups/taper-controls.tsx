@@ -1,4 +1,4 @@
-import { Slider } from '../controls.tsx'
+import { Slider } from '../../../components/controls.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 
 type Taper = GroupProps['recipe']['path']['taper']

@@ -1,7 +1,7 @@
 import { RECIPE_PARTS, usesGroup } from '@satchel/core/brush/parts'
 import { pointsRange, type Recipe, spreadRange, turnRange } from '@satchel/core/brush/recipe'
+import { Group } from '../../../components/controls.tsx'
 import { RangeSlider } from '../../../components/range-slider.tsx'
-import { Group } from '../controls.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 
 type Part = keyof Recipe['variation']

@@ -1,6 +1,6 @@
 import { type ReactNode, useId, useState } from 'react'
-import { NumberBox } from '../../components/range-slider.tsx'
-import { ResetMark } from '../../components/reset-mark.tsx'
+import { NumberBox } from './range-slider.tsx'
+import { ResetMark } from './reset-mark.tsx'
 
 /** A group of the recipe, foldable; open where it is in use. */
 export function Group({

@@ -1,0 +1,26 @@
+import { toOpenBrush } from '@satchel/core/brush-file/open-brush'
+import { compareFrames, describeFrames, FRAMES_ENOUGH, measureFrame } from '@satchel/core/frames/measure-frames'
+import { plainGuess } from './convert.ts'
+import { bareName, shownName } from './files.ts'
+import { readAnyPicture } from './photos.ts'
+import { EXIT } from './problems.ts'
+
+/** Tells how the frames of a file stand beside each other. @returns The exit code: bad where one stands out. */
+export async function measureFramesOf(file: string, { json }: { json: boolean }): Promise<number> {
+  const read = await readAnyPicture(file)
+  const { brush } = toOpenBrush(read, { name: bareName(file), guess: plainGuess })
+  const facts = brush.frames.map((frame) => measureFrame(frame, brush.recipe.colour.reading))
+  const standings = compareFrames(facts)
+  const sentences = describeFrames(standings)
+  if (json) {
+    const frames = standings.map((standing, i) => ({ frame: i + 1, ...standing, hueDeg: facts[i]?.hueDeg ?? null }))
+    console.log(JSON.stringify({ file, frames, standOut: sentences }, null, 2))
+  } else {
+    console.log(`${shownName(file)}: ${brush.frames.length} frames`)
+    for (const sentence of sentences) console.log(`  ${sentence}`)
+    if (sentences.length === 0) console.log('  They belong together.')
+    if (brush.frames.length > 1 && brush.frames.length < FRAMES_ENOUGH)
+      console.log(`  With fewer than ${FRAMES_ENOUGH} a stroke looks repeated.`)
+  }
+  return sentences.length === 0 ? EXIT.done : EXIT.bad
+}

@@ -1,0 +1,143 @@
+import { describe, expect, it } from 'vitest'
+import type { PaintReading } from '../brush/recipe.ts'
+import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { type EvenOut, evenOut } from './even-out.ts'
+import { compareFrames, describeFrames, measureFrame } from './measure-frames.ts'
+import { blackenShadow, findGreyShadow } from './shadow.ts'
+
+/** A disc of a grey with a darker half, dark on white. */
+const disc = (side: number, radius: number, { grey = 40, other = 80, x = side / 2, y = side / 2 } = {}): Pixels => ({
+  ...{ width: side, height: side, channels: 1 },
+  data: Uint8Array.from({ length: side * side }, (_, i) => {
+    const [dx, dy] = [(i % side) + 0.5 - x, Math.floor(i / side) + 0.5 - y]
+    return Math.hypot(dx, dy) > radius ? 255 : dx < 0 ? grey : other
+  }),
+})
+const usual = [disc(101, 40), disc(101, 41), disc(101, 39), disc(101, 40, { grey: 44 })]
+const words = (frames: Pixels[], reading: PaintReading = 'dark') =>
+  describeFrames(compareFrames(frames.map((frame) => measureFrame(frame, reading))))
+const ALL: EvenOut = { size: true, align: 'centres', tone: true }
+
+describe('frames', () => {
+  it('are measured as they paint', () => {
+    const { size, area, tone, contrast, hueDeg } = measureFrame(disc(101, 40), 'dark')
+    expect(size).toBe(81)
+    expect(area).toBeCloseTo(Math.PI * 1600 * (1 - 60 / 255), -2)
+    expect(tone).toBeCloseTo(60 / 255, 2)
+    expect(contrast).toBeCloseTo(20 / 255, 2)
+    expect(hueDeg).toBeUndefined()
+  })
+
+  it.each([
+    [[200, 20, 20], 0],
+    [[20, 200, 20], 120],
+    [[30, 30, 220], 240],
+  ] as const)('have the hue of their colour: %j', (colour, hueDeg) => {
+    const frame = createPixels(8, 8, 4)
+    for (let i = 0; i < 256; i += 4) frame.data.set([...colour, 255], i)
+    expect(Math.round(measureFrame(frame, 'own').hueDeg ?? -1) % 360).toBe(hueDeg)
+  })
+
+  it('that belong together are not named', () => {
+    expect(words(usual)).toEqual([])
+  })
+
+  it('that stand out are named, by what and by how much', () => {
+    expect(words([...usual, disc(101, 24)])).toEqual(['frame 5 is 40 % smaller', 'frame 5 is painted over 64 % less'])
+    expect(words([usual[0], disc(101, 40, { grey: 150, other: 190 }), usual[1], usual[2]])[0]).toMatch(
+      /^frame 2 is painted over|^frame 2 is 4\d points lighter/,
+    )
+    expect(words([...usual, disc(101, 40, { grey: 10, other: 230 })]).join()).toContain('harsher')
+  })
+
+  it('are not judged where there are fewer than three', () => {
+    expect(words([disc(101, 40), disc(101, 10)])).toEqual([])
+  })
+
+  it('that paint nothing are measured without fault', () => {
+    expect(measureFrame(createPixels(5, 5, 4), 'own')).toMatchObject({
+      size: 0,
+      area: 0,
+      tone: 0,
+      contrast: 0,
+      box: undefined,
+    })
+  })
+})
+
+describe('evening out', () => {
+  const uneven = [...usual, disc(101, 22, { x: 30, y: 70 }), disc(140, 66), disc(101, 40, { grey: 120, other: 180 })]
+
+  it('brings every frame inside the band', () => {
+    expect(words(uneven).length).toBeGreaterThan(3)
+    const even = evenOut(uneven, 'dark', ALL)
+    expect(words(even)).toEqual([])
+    expect(new Set(even.map(({ width, height }) => `${width} ${height}`)).size).toBe(1)
+  })
+
+  it.each(['light', 'alpha', 'own', 'tone'] as const)('does so for a reading of %s, too', (reading) => {
+    const as = ({ width, height, data }: Pixels): Pixels => {
+      if (reading === 'light') return { width, height, channels: 1, data: data.map((level) => 255 - level) }
+      const out = createPixels(width, height, 4)
+      for (let i = 0; i < data.length; i++) {
+        const alpha = reading === 'alpha' ? 255 - data[i] : data[i] === 255 ? 0 : 255
+        out.data.set(reading === 'alpha' ? [0, 0, 0, alpha] : [data[i], data[i], data[i], alpha], 4 * i)
+      }
+      return out
+    }
+    expect(words(evenOut(uneven.map(as), reading, ALL), reading)).toEqual([])
+  })
+
+  it('does only what was asked for', () => {
+    const { size, tone } = measureFrame(evenOut(uneven, 'dark', { size: false, align: 'no', tone: true })[4], 'dark')
+    expect(size).toBe(44)
+    expect(tone).toBeCloseTo(measureFrame(usual[0], 'dark').tone, 1)
+    const moved = evenOut(uneven, 'dark', { size: false, align: 'base lines', tone: false })
+    for (const [i, frame] of moved.entries()) {
+      const facts = measureFrame(frame, 'dark')
+      expect(frame.height - (facts.box?.bottom ?? 0)).toBe(1)
+      expect(facts.size).toBe(measureFrame(uneven[i], 'dark').size)
+    }
+  })
+})
+
+describe('a shadow', () => {
+  /** A brown thing, opaque, over a soft grey shadow at high alpha. */
+  const withShadow = (grey: number, alpha: number): Pixels => {
+    const frame = createPixels(90, 70, 4)
+    for (let y = 0, i = 0; y < 70; y++)
+      for (let x = 0; x < 90; x++, i += 4) {
+        if (Math.hypot(x - 40, y - 30) < 20) frame.data.set([120, 80, 40, 255], i)
+        else if (Math.hypot((x - 48) / 1.4, y - 44) < 18) frame.data.set([grey, grey, grey, alpha], i)
+      }
+    return frame
+  }
+  const onWhite = ({ data }: Pixels) =>
+    Array.from({ length: data.length }, (_, i) => ((i & 3) === 3 ? 255 : 255 + ((data[i] - 255) * data[i | 3]) / 255))
+
+  it('of grey is found, and only that', () => {
+    const shadow = findGreyShadow(withShadow(130, 200))
+    expect(shadow?.[44 * 90 + 60]).toBe(1)
+    expect(shadow?.[30 * 90 + 40]).toBe(0)
+    expect(findGreyShadow(withShadow(0, 90))).toBeUndefined()
+    expect(findGreyShadow(disc(50, 20))).toBeUndefined()
+  })
+
+  it.each([
+    [130, 200],
+    [60, 140],
+    [200, 251],
+    [21, 8],
+  ])('of grey %i at alpha %i becomes black and looks the same on white, within one level', (grey, alpha) => {
+    const frame = withShadow(grey, alpha)
+    const shadow = findGreyShadow(frame)
+    if (!shadow) throw new Error('no shadow')
+    const black = blackenShadow(frame, shadow)
+    const [before, after] = [onWhite(frame), onWhite(black)]
+    expect(Math.max(...before.map((level, i) => Math.abs(level - after[i])))).toBeLessThanOrEqual(1)
+    const at = 4 * (44 * 90 + 60)
+    expect([...black.data.subarray(at, at + 3)]).toEqual([0, 0, 0])
+    expect(black.data[at + 3]).toBeLessThan(alpha)
+    expect(findGreyShadow(black)).toBeUndefined()
+  })
+})

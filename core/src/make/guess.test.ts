@@ -1,0 +1,113 @@
+import sharp from 'sharp'
+import { describe, expect, it } from 'vitest'
+import type { Pixels } from '../raster/pixels.ts'
+import { guessSteps } from './guess.ts'
+import { trimWork } from './steps/trim.ts'
+import { runSteps } from './steps.ts'
+import { anyOf, disc, leaf, overlap, takePhoto } from './testing.ts'
+import { startWork, type Work } from './work.ts'
+
+/** What the untouched first guess makes of a picture, before it is trimmed. */
+function guessed(picture: Pixels): Work {
+  let at = startWork(picture)
+  for (const { step, work } of runSteps(startWork(picture), guessSteps(picture)))
+    if (step.kind !== 'trim') at = work
+    else break
+  return at
+}
+
+async function throughJpeg({ width, height, data }: Pixels, quality: number): Promise<Pixels> {
+  const jpeg = await sharp(data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .jpeg({ quality })
+    .toBuffer()
+  const out = await sharp(jpeg).ensureAlpha().raw().toBuffer()
+  return { width, height, channels: 4, data: new Uint8Array(out) }
+}
+
+const [width, height] = [731, 517]
+const feather = anyOf(leaf(340, 260, 380, 24), disc(560, 130, 61), leaf(180, 400, 190, -50))
+const slope = (x: number, y: number) => 0.62 + 0.38 * ((x / width + (1 - y / height)) / 2)
+/** A soft shadow that falls over half of the paper. */
+const shadow = (x: number, y: number) => 1 - 0.28 / (1 + Math.exp((x - 300 + y / 3) / 35))
+
+describe('the first guess of a picture', () => {
+  const dark = { paint: [52, 44, 40], ground: [228, 224, 214] } as const
+  it.each([
+    ['on plain paper', {}],
+    ['on paper lit from one corner', { light: slope }],
+    ['in a soft shadow', { light: shadow }],
+    ['with noise', { light: slope, noise: 7 }],
+    [
+      'under warm light, in shadow, with noise',
+      { light: shadow, noise: 5, ground: [231, 201, 150], paint: [60, 40, 22] },
+    ],
+    ['of a brown thing', { paint: [126, 84, 46], light: slope, noise: 4 }],
+  ] as const)('finds a dark thing %s', (_how, photo) => {
+    const { picture, mask } = takePhoto({ width, height, shape: feather, ...dark, ...photo })
+    expect(overlap(guessed(picture).grey, mask)).toBeGreaterThan(0.95)
+  })
+
+  it('finds a dark thing in a JPEG', async () => {
+    const { picture, mask } = takePhoto({ width, height, shape: feather, ...dark, light: slope, noise: 4 })
+    expect(overlap(guessed(await throughJpeg(picture, 60)).grey, mask)).toBeGreaterThan(0.95)
+  })
+
+  it.each([
+    ['white', [243, 240, 232]],
+    ['yellow', [232, 210, 70]],
+    ['orange, as light as the blue', [190, 110, 40]],
+  ] as const)('finds a shape on blue: %s', async (_what, paint) => {
+    const photo = takePhoto({ width, height, shape: feather, paint, ground: [38, 92, 176], light: shadow, noise: 5 })
+    expect(overlap(guessed(await throughJpeg(photo.picture, 75)).grey, photo.mask)).toBeGreaterThan(0.9)
+  })
+
+  it('finds light on dark', () => {
+    const { picture, mask } = takePhoto({
+      ...{ width, height, shape: feather, paint: [236, 233, 228], ground: [44, 47, 50], light: slope, noise: 5 },
+    })
+    expect(overlap(guessed(picture).grey, mask)).toBeGreaterThan(0.95)
+  })
+
+  it('takes what is not clear where a picture is cut out already', () => {
+    const { picture, mask } = takePhoto({ width, height, shape: feather, paint: [240, 240, 240], ground: [0, 0, 0] })
+    for (let i = 0; i < mask.length; i++) picture.data[4 * i + 3] = mask[i] * 255
+    expect(overlap(guessed(picture).grey, mask)).toBe(1)
+  })
+
+  it('takes specks away and leaves greys inside the shape', () => {
+    const dust = anyOf(disc(40, 40, 2), disc(690, 480, 2.4), disc(600, 300, 1.6))
+    const { picture, mask } = takePhoto({ width, height, shape: anyOf(feather, dust), ...dark })
+    const wanted = takePhoto({ width, height, shape: feather, ...dark }).mask
+    // a vein of middle grey
+    for (let x = 240; x < 440; x++)
+      for (let y = 255; y < 262; y++) picture.data.fill(120, 4 * (y * width + x), 4 * (y * width + x) + 3)
+    const { grey } = guessed(picture)
+    expect(overlap(grey, mask)).toBeLessThan(1)
+    expect(overlap(grey, wanted)).toBeGreaterThan(0.99)
+    expect(grey[258 * width + 340]).toBeGreaterThan(60)
+    expect(grey[258 * width + 340]).toBeLessThan(200)
+  })
+
+  it('leaves no speck that makes the tip larger than its mark', () => {
+    for (const seed of [1, 2, 3, 4, 5]) {
+      const noisy = {
+        width,
+        height,
+        shape: disc(300, 240, 120),
+        paint: [50, 46, 44],
+        ground: [226, 221, 210],
+        noise: 5,
+        seed,
+      } as const
+      const { picture } = takePhoto(noisy)
+      const trimmed = trimWork(guessed(picture), { paddingPx: 0, square: false })
+      expect(Math.max(trimmed.width, trimmed.height)).toBeLessThan(246)
+    }
+  })
+
+  it.each([1, 2, 255])('makes something of an even picture of grey %i', (level) => {
+    const picture = { width: 3, height: 2, channels: 1 as const, data: new Uint8Array(6).fill(level) }
+    expect(() => guessed(picture)).not.toThrow()
+  })
+})

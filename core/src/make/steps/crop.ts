@@ -1,0 +1,71 @@
+import * as v from 'valibot'
+import { cutWork, toSourcePoint, type Work } from '../work.ts'
+
+const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
+
+/** What is kept of the picture: shares of its width and height from the left and top, after turning it about its middle. */
+export const Crop = v.pipe(
+  v.strictObject({
+    angleDeg: v.pipe(v.number(), v.minValue(-180), v.maxValue(180)),
+    left: Share,
+    top: Share,
+    right: Share,
+    bottom: Share,
+  }),
+  v.check(({ left, top, right, bottom }) => left < right && top < bottom, 'nothing is left of the picture'),
+)
+export type Crop = v.InferOutput<typeof Crop>
+
+export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1 }
+
+/** Straightens and crops; a turned picture is read bilinearly, and clear where it has nothing. */
+export function crop(work: Work, { angleDeg, left, top, right, bottom }: Crop): Work {
+  const x = Math.min(work.width - 1, Math.round(left * work.width))
+  const y = Math.min(work.height - 1, Math.round(top * work.height))
+  const width = Math.max(1, Math.round(right * work.width) - x)
+  const height = Math.max(1, Math.round(bottom * work.height) - y)
+  if (angleDeg === 0) return cutWork(work, x, y, width, height)
+  const { place } = work
+  const turned: Work = {
+    ...work,
+    ...{ width, height },
+    colour: new Uint8Array(width * height * 4),
+    grey: new Uint8Array(width * height).fill(255),
+    place: { ...place, angleDeg, left: place.left + x / place.scale, top: place.top + y / place.scale },
+  }
+  sampleTurned(work, turned)
+  return turned
+}
+
+/** Reads each pixel of `out` where it lies on `work`, which itself is not turned. */
+function sampleTurned(work: Work, out: Work): void {
+  const { scale } = work.place
+  const origin = toSourcePoint(out, 0.5, 0.5)
+  const right = toSourcePoint(out, 1.5, 0.5)
+  const stepX = (right.x - origin.x) * scale
+  const stepY = (right.y - origin.y) * scale
+  const fromX = (origin.x - work.place.left) * scale - 0.5
+  const fromY = (origin.y - work.place.top) * scale - 0.5
+  for (let y = 0, o = 0; y < out.height; y++) {
+    // a row down is a step to the right, turned by a right angle
+    let px = fromX - y * stepY
+    let py = fromY + y * stepX
+    for (let x = 0; x < out.width; x++, o++, px += stepX, py += stepY) {
+      const ix = Math.floor(px)
+      const iy = Math.floor(py)
+      if (ix < 0 || iy < 0 || ix + 1 >= work.width || iy + 1 >= work.height) continue
+      const fx = px - ix
+      const fy = py - iy
+      const i = iy * work.width + ix
+      out.grey[o] = Math.round(bilinear(work.grey, i, 1, work.width, fx, fy))
+      for (let c = 0; c < 4; c++)
+        out.colour[4 * o + c] = Math.round(bilinear(work.colour, 4 * i + c, 4, 4 * work.width, fx, fy))
+    }
+  }
+}
+
+function bilinear(data: Uint8Array, i: number, across: number, down: number, fx: number, fy: number): number {
+  const top = data[i] + (data[i + across] - data[i]) * fx
+  const bottom = data[i + down] + (data[i + down + across] - data[i + down]) * fx
+  return top + (bottom - top) * fy
+}

@@ -1,0 +1,57 @@
+import * as v from 'valibot'
+import { PICTURE_SIDE_MAX_PX } from '../../limits.ts'
+import { meanOverAreas, scaledAxis } from '../../raster/area.ts'
+import { fitSize, shrinkPixels } from '../../raster/resample.ts'
+import { cutWork, type Work } from '../work.ts'
+
+const Side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(PICTURE_SIDE_MAX_PX))
+
+/** How large the tip becomes: a longer side at most, or a canvas that the mark is fitted into. It is never enlarged. */
+export const Size = v.variant('fit', [
+  v.strictObject({ fit: v.literal('side'), sidePx: Side }),
+  v.strictObject({ fit: v.literal('canvas'), width: Side, height: Side }),
+])
+export type Size = v.InferOutput<typeof Size>
+
+/** Scales down by exact means; a canvas larger than the mark keeps it in the middle. */
+export function setSize(work: Work, size: Size): Work {
+  if (size.fit === 'side') return shrink(work, fitSize(work.width, work.height, size.sidePx))
+  const scale = Math.min(1, size.width / work.width, size.height / work.height)
+  const small = shrink(work, {
+    width: Math.max(1, Math.round(work.width * scale)),
+    height: Math.max(1, Math.round(work.height * scale)),
+  })
+  const left = -Math.floor((size.width - small.width) / 2)
+  return cutWork(small, left, -Math.floor((size.height - small.height) / 2), size.width, size.height)
+}
+
+function shrink(work: Work, { width, height }: { width: number; height: number }): Work {
+  if (width === work.width && height === work.height) return work
+  const place = { ...work.place, scale: (work.place.scale * width) / work.width }
+  return {
+    ...work,
+    width,
+    height,
+    place,
+    grey: meansOf(work, 1, { width, height }),
+    colour: shrinkColour(work, { width, height }),
+  }
+}
+
+type SizePx = { width: number; height: number }
+
+/** What is opaque everywhere needs no weighing by alpha. */
+function shrinkColour(work: Work, to: SizePx): Uint8Array {
+  const { colour } = work
+  for (let i = 3; i < colour.length; i += 4)
+    if (colour[i] !== 255) return shrinkPixels({ ...work, channels: 4, data: colour }, to.width, to.height).data
+  return meansOf(work, 4, to)
+}
+
+function meansOf({ width, height, grey, colour }: Work, channels: 1 | 4, to: SizePx): Uint8Array {
+  const grid = { data: channels === 1 ? grey : colour, width, height, channels }
+  const means = meanOverAreas(grid, scaledAxis(width, to.width), scaledAxis(height, to.height))
+  const out = new Uint8Array(means.length)
+  for (let i = 0; i < out.length; i++) out[i] = means[i] + 0.5
+  return out
+}

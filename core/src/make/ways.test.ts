@@ -1,0 +1,126 @@
+import { describe, expect, it } from 'vitest'
+import { FormatError } from '../errors.ts'
+import { cone, sphere } from '../mesh/testing.ts'
+import type { LayerNode } from '../raster/compose-layers.ts'
+import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { finish } from './finish.ts'
+import { type Opened, toOpened } from './opened.ts'
+import { settingsOf, withSettings } from './step-kinds.ts'
+import { anyOf, disc, takePhoto } from './testing.ts'
+import { guessPlan, makeAll, type Plan, parsePlan, WAY_NAMES, type Way, whatIsWanted } from './ways.ts'
+
+const opened = (pixels: Pixels) => toOpened({ frames: [{ pixels, name: '' }] })
+const three = opened(
+  takePhoto({
+    ...{ width: 700, height: 301, paint: [60, 50, 40], ground: [235, 230, 220] },
+    shape: anyOf(disc(120, 150, 60), disc(340, 150, 50), disc(560, 150, 40)),
+  }).picture,
+)
+const square = (side: number, [r, g, b]: readonly number[]): Pixels => {
+  const pixels = createPixels(side, side, 4)
+  for (let i = 0; i < pixels.data.length; i += 4) pixels.data.set([r, g, b, 255], i)
+  return pixels
+}
+const layer = (name: string, pixels: Pixels, left: number, more: Partial<LayerNode> = {}): LayerNode =>
+  ({ kind: 'layer', name, pixels, left, top: 5, op: 'normal', opacity: 1, isHidden: false, ...more }) as LayerNode
+const drawing = toOpened({
+  frames: [],
+  drawing: {
+    ...{ width: 120, height: 60 },
+    layers: [
+      layer('Head', square(20, [200, 30, 30]), 10),
+      layer('Notes', square(9, [0, 0, 0]), 0, { isHidden: true }),
+      layer('Head', square(30, [30, 30, 200]), 50),
+      layer('Paper', square(12, [90, 160, 40]), 100, { opacity: 0.5 }),
+    ],
+  },
+})
+const ball = toOpened({ frames: [], mesh: sphere(60, 30) })
+const FILES: Record<Way, Opened> = { picture: three, sheet: three, ornament: three, layers: drawing, model: ball }
+const made = (source: Opened, plan: Plan) => finish(makeAll(source, plan))
+
+describe('plans', () => {
+  it.each(WAY_NAMES)('of the way %s are stored and read again', (way) => {
+    const plan = guessPlan(way, FILES[way])
+    expect(parsePlan(JSON.parse(JSON.stringify(plan)))).toEqual(plan)
+  })
+
+  it.each([
+    [null],
+    [{}],
+    [{ way: 'by magic', steps: [] }],
+    [{ ...guessPlan('sheet', three), objects: {} }],
+    [{ ...guessPlan('picture', three), more: 1 }],
+    [{ ...guessPlan('model', ball), model: { views: [], sidePx: 100, become: 'tips' } }],
+  ])('that are none are refused: %j', (data) => {
+    expect(() => parsePlan(data)).toThrow(FormatError)
+  })
+})
+
+describe('making', () => {
+  it.each(WAY_NAMES)('by %s tells how far it is, and never back', (way) => {
+    const shares = [...makeAll(FILES[way], guessPlan(way, FILES[way]))]
+    expect(shares).toEqual([...shares].sort((a, b) => a - b))
+    expect(shares.at(-1)).toBe(1)
+  })
+
+  it('wants the right kind of file for each way', () => {
+    expect(WAY_NAMES.filter((way) => whatIsWanted(way, three) === undefined)).toEqual([
+      'picture',
+      'sheet',
+      'layers',
+      'ornament',
+    ])
+    expect(WAY_NAMES.filter((way) => whatIsWanted(way, ball) === undefined)).toEqual(['model'])
+  })
+
+  it('a sheet gives each thing trimmed, and names it by its place', () => {
+    const plan = guessPlan('sheet', three)
+    const first = made(three, plan)
+    expect(first.become).toBe('tips')
+    expect(first.parts.map(({ part }) => part.split(',')[1])).toEqual(['151', '151', '151'])
+    expect(first.parts.map(({ pixels }) => Math.round(pixels.width / 10))).toEqual([12, 10, 8])
+    const smaller = { ...plan, steps: withSettings(plan.steps, 'size', { fit: 'side', sidePx: 50 }) }
+    const again = made(three, smaller as Plan)
+    expect(again.parts.map(({ part }) => part)).toEqual(first.parts.map(({ part }) => part))
+    expect(again.parts.map(({ pixels }) => pixels.width)).toEqual([50, 50, 50])
+  })
+
+  it('layers give one each, with their colours and alpha; hidden ones only knowingly', () => {
+    const plan = guessPlan('layers', drawing)
+    const { become, parts } = made(drawing, plan)
+    expect(become).toBe('frames')
+    expect(parts.map(({ part }) => part)).toEqual(['Head', 'Head/2', 'Paper'])
+    expect(parts.map(({ pixels }) => pixels.width)).toEqual([20, 30, 12])
+    expect([...parts[1].pixels.data.subarray(0, 4)]).toEqual([30, 30, 200, 255])
+    expect([...parts[2].pixels.data.subarray(0, 4)]).toEqual([90, 160, 40, 128])
+    if (plan.way !== 'layers') throw new Error('no layers')
+    const withNotes = made(drawing, { ...plan, layers: { ...plan.layers, chosen: [1] } })
+    expect(withNotes.parts.map(({ name, pixels }) => [name, pixels.width])).toEqual([['Notes', 9]])
+  })
+
+  it('a model gives its depth, near light, a tip for each view', () => {
+    const plan = guessPlan('model', ball)
+    if (plan.way !== 'model') throw new Error('no model')
+    const [view] = plan.model.views
+    const two = { ...plan, model: { ...plan.model, sidePx: 201, views: [view, { ...view, near: 0, far: 0.3 }] } }
+    const { parts } = made(ball, two)
+    expect(parts.map(({ reading }) => reading)).toEqual(['light', 'light'])
+    const [whole, cap] = parts.map(({ pixels }) => pixels)
+    expect(whole.data[Math.floor(whole.height / 2) * whole.width + Math.floor(whole.width / 2)]).toBeGreaterThan(252)
+    // only the cap before 0.3 of the depth has any light
+    expect(cap.width).toBeLessThan(whole.width)
+    expect(settingsOf(two.steps, 'reading').reading).toBe('light')
+  })
+
+  it('a cone seen from its side is a triangle', () => {
+    const source = toOpened({ frames: [], mesh: cone(90) })
+    const plan = guessPlan('model', source)
+    if (plan.way !== 'model') throw new Error('no model')
+    const side = { ...plan, model: { ...plan.model, sidePx: 200, views: [{ ...plan.model.views[0], pitchDeg: 90 }] } }
+    const [{ pixels }] = made(source, side).parts
+    expect(Math.abs(pixels.width - pixels.height)).toBeLessThan(4)
+    const painted = pixels.data.filter((level) => level > 8).length
+    expect(painted / pixels.data.length).toBeCloseTo(0.5, 1)
+  })
+})

@@ -1,0 +1,296 @@
+import * as v from 'valibot'
+import { guessReading } from '../brush/coverage.ts'
+import type { PaintReading } from '../brush/recipe.ts'
+import { FormatError } from '../errors.ts'
+import { DEPTH_SIDE_MAX_PX, drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
+import { layerAlone } from '../raster/compose-layers.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import { guessSteps } from './guess.ts'
+import { layersOf, type Opened } from './opened.ts'
+import { Ornament, repeatAround, USUAL_ORNAMENT } from './ornament/repeat-around.ts'
+import { cutObject, findObjects, middleOf, Objects, USUAL_OBJECTS } from './sheet/find-objects.ts'
+import { type Step, type StepName, type Steps, settingsOf, withSettings } from './step-kinds.ts'
+import { toTip } from './steps/reading.ts'
+import { PLAIN_TONES } from './steps/tones.ts'
+import { parseSteps, runSteps, usualSteps } from './steps.ts'
+import { startWork, type Work } from './work.ts'
+
+/** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
+export type MadePart = { part: string; name: string; pixels: Pixels; reading: PaintReading }
+/** Whether each part becomes a tip of its own, or a frame of one. */
+export type Become = 'tips' | 'frames'
+export type Made = { become: Become; parts: MadePart[] }
+
+const BecomeSchema = v.picklist(['tips', 'frames'])
+const Angle = v.pipe(v.number(), v.minValue(-360), v.maxValue(360))
+const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
+
+const PARTS_MAX = 256
+/** Which layers count, by their places from the topmost. */
+const Layers = v.strictObject({
+  chosen: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.maxLength(PARTS_MAX)),
+  become: BecomeSchema,
+})
+export type Layers = v.InferOutput<typeof Layers>
+
+const ViewSchema = v.pipe(
+  v.strictObject({
+    ...{ yawDeg: Angle, pitchDeg: Angle, rollDeg: Angle, near: Share, far: Share },
+    zoom: v.pipe(v.number(), v.minValue(0.1), v.maxValue(20)),
+  }),
+  v.check(({ near, far }) => near < far, 'nothing lies between near and far'),
+)
+/** From where a model is looked at: a tip, or a frame, for each. */
+const Model = v.strictObject({
+  views: v.pipe(v.array(ViewSchema), v.minLength(1), v.maxLength(64)),
+  sidePx: v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(DEPTH_SIDE_MAX_PX)),
+  become: BecomeSchema,
+})
+export type Model = v.InferOutput<typeof Model>
+
+/** What is made of a source: how it begins, and its steps. */
+export type Plan =
+  | { way: 'picture'; steps: Steps }
+  | { way: 'sheet'; objects: Objects; steps: Steps }
+  | { way: 'layers'; layers: Layers; steps: Steps }
+  | { way: 'ornament'; ornament: Ornament; steps: Steps }
+  | { way: 'model'; model: Model; steps: Steps }
+export type Way = Plan['way']
+type PlanOf<Which extends Way> = Extract<Plan, { way: Which }>
+
+/** A picture on its way, and what it is. */
+export type Begun = { part: string; name: string; work: Work }
+type BeginOptions = {
+  /** Only the part in this place, from 0; all by default. */
+  only?: number | undefined
+  /** The longer side at which models are drawn, for a preview. */
+  sidePx?: number | undefined
+}
+
+type WayRow<Which extends Way> = {
+  /** What the interface calls it. */
+  word: string
+  /** What one begins with, in a sentence. */
+  about: string
+  /** Reads what a plan has besides its steps. */
+  head: v.GenericSchema<unknown, Omit<PlanOf<Which>, 'way' | 'steps'>>
+  guess(opened: Opened): Omit<PlanOf<Which>, 'way'>
+  /** Whether a file can be begun with in this way; if not, the sentence that says what is wanted. */
+  needs(opened: Opened): string | undefined
+  /** The pictures that the steps run over; tells what share is done. */
+  begin(opened: Opened, plan: PlanOf<Which>, options: BeginOptions): Generator<number, Begun[]>
+  /** After the shared steps a picture may fall into several. */
+  split?(work: Work, plan: PlanOf<Which>): Begun[]
+  become(plan: PlanOf<Which>): Become
+}
+
+/** The steps after which a sheet falls into its objects: from then on each goes its own way. */
+const EACH: readonly StepName[] = ['trim', 'size', 'reading']
+
+// biome-ignore lint/correctness/useYield: what is there at once has no share to tell
+function* beginWithPicture({ picture }: Opened): Generator<number, Begun[]> {
+  return [{ part: 'whole', name: '', work: startWork(picture) }]
+}
+
+const needsPicture = ({ mesh }: Opened) => (mesh ? 'a picture, and this is a model; begin with Model' : undefined)
+
+/** Every way to begin, one row each. */
+export const WAYS: { [Which in Way]: WayRow<Which> } = {
+  picture: {
+    word: 'Picture',
+    about: 'One photograph, scan or drawing becomes one tip.',
+    head: v.strictObject({}),
+    guess: ({ picture }) => ({ steps: guessSteps(picture) }),
+    needs: needsPicture,
+    begin: beginWithPicture,
+    become: () => 'tips',
+  },
+  sheet: {
+    word: 'Sheet',
+    about: 'One picture with many things on it becomes many tips, or the frames of one.',
+    head: v.strictObject({ objects: Objects }),
+    guess: ({ picture }) => ({ objects: USUAL_OBJECTS, steps: guessSteps(picture) }),
+    needs: needsPicture,
+    begin: beginWithPicture,
+    split(work, { objects }) {
+      const found = findObjects(work, objects)
+      return found.objects
+        .filter(({ isLeftOut }) => !isLeftOut)
+        .map((object, i) => {
+          const { x, y } = middleOf(work, found, object)
+          return {
+            part: `${Math.round(x)},${Math.round(y)}`,
+            name: String(i + 1),
+            work: cutObject(work, found, object),
+          }
+        })
+    },
+    become: ({ objects }) => objects.become,
+  },
+  layers: {
+    word: 'Layers',
+    about: 'A drawing of layers, or a picture that plays: each layer becomes a tip, or a frame of one.',
+    head: v.strictObject({ layers: Layers }),
+    guess(opened) {
+      const chosen = layersOf(opened).flatMap(({ isHidden }, i) => (isHidden ? [] : [i]))
+      return { layers: { chosen, become: 'frames' }, steps: guessLayerSteps(opened) }
+    },
+    needs: (opened) => needsPicture(opened) ?? (opened.layers.length === 0 ? 'layers, and it has none' : undefined),
+    *begin(opened, { layers: { chosen } }, { only }) {
+      const all = layersOf(opened)
+      const { width, height } = opened.picture
+      const begun: Begun[] = []
+      for (const [i, place] of chosen.entries()) {
+        const flat = all[place]
+        if (!flat || (only !== undefined && only !== i)) continue
+        const before = all.slice(0, place).filter(({ layer }) => layer.name === flat.layer.name).length
+        const part = [...flat.within, flat.layer.name, ...(before > 0 ? [before + 1] : [])].join('/')
+        begun.push({
+          part,
+          name: flat.layer.name || String(i + 1),
+          work: startWork(layerAlone(flat.layer, width, height)),
+        })
+        yield (i + 1) / chosen.length
+      }
+      return begun
+    },
+    become: ({ layers }) => layers.become,
+  },
+  ornament: {
+    word: 'Ornament',
+    about: 'Half a shape is mirrored, and repeated around a middle.',
+    head: v.strictObject({ ornament: Ornament }),
+    guess: ({ picture }) => ({ ornament: USUAL_ORNAMENT, steps: guessSteps(picture) }),
+    needs: needsPicture,
+    begin: beginWithPicture,
+    split: (work, { ornament }) => [{ part: 'whole', name: '', work: repeatAround(work, ornament) }],
+    become: () => 'tips',
+  },
+  model: {
+    word: 'Model',
+    about: 'A model, seen from one side or several: near is light and far is dark.',
+    head: v.strictObject({ model: Model }),
+    guess: () => ({ model: { views: [{ ...FRONT_VIEW }], sidePx: 1024, become: 'tips' }, steps: guessModelSteps() }),
+    needs: ({ mesh }) => (mesh ? undefined : 'a model, as OBJ or STL'),
+    *begin({ mesh }, { model: { views, sidePx: wanted } }, { only, sidePx = wanted }) {
+      const begun: Begun[] = []
+      for (const [i, view] of views.entries()) {
+        if (!mesh || (only !== undefined && only !== i)) continue
+        const drawing = drawDepth(mesh, view, sidePx)
+        for (let next = drawing.next(); ; next = drawing.next()) {
+          if (next.done) {
+            const { side } = next.value
+            const grey = {
+              width: side,
+              height: side,
+              channels: 1 as const,
+              data: toDepthGrey(next.value, 8) as Uint8Array,
+            }
+            begun.push({
+              part: `view ${i + 1}`,
+              name: views.length > 1 ? String(i + 1) : '',
+              work: startWork(grey, sidePx / wanted),
+            })
+            break
+          }
+          yield (i + next.value) / views.length
+        }
+      }
+      return begun
+    },
+    become: ({ model }) => model.become,
+  },
+}
+
+export const WAY_NAMES = Object.keys(WAYS) as [Way, ...Way[]]
+
+/** Layers bring their own shape: grey and colour stay, and what is clear is ground. */
+function guessLayerSteps(opened: Opened): Step[] {
+  const [first] = layersOf(opened).filter(({ isHidden }) => !isHidden)
+  const { width, height } = opened.picture
+  const picture = first ? layerAlone(first.layer, width, height) : opened.picture
+  const reading = guessReading(picture)
+  const isClear = reading === 'own' || reading === 'alpha'
+  const plain = withSettings(usualSteps(), 'grey', {
+    ...settingsOf(usualSteps(), 'grey'),
+    by: isClear ? 'clearness' : 'colour',
+  })
+  const inked = withSettings(plain, 'tones', { ...PLAIN_TONES, invert: reading === 'light' })
+  return withSettings(inked, 'reading', { reading }).map((step) =>
+    step.kind === 'even' ? { ...step, on: false } : step,
+  )
+}
+
+/** Depth is what it is: only turned round, since light paints. */
+function guessModelSteps(): Step[] {
+  const steps = withSettings(usualSteps(), 'tones', { ...PLAIN_TONES, invert: true })
+  return withSettings(steps, 'reading', { reading: 'light' }).map((step) =>
+    step.kind === 'even' || step.kind === 'grey' ? { ...step, on: false } : step,
+  )
+}
+
+/** Steps that run over a whole sheet, and those that run over each of its objects. */
+export const sharedSteps = (steps: Steps): Steps => steps.filter(({ kind }) => !EACH.includes(kind))
+export const ownSteps = (steps: Steps): Steps => steps.filter(({ kind }) => EACH.includes(kind))
+
+export function lastWork(start: Work, steps: Steps): Work {
+  let work = start
+  for (const ran of runSteps(start, steps)) work = ran.work
+  return work
+}
+
+/** The row of a plan's own way: the compiler cannot follow that they belong together. */
+const rowOf = (way: Way) => WAYS[way] as unknown as WayRow<Way>
+
+/** What a file must be to be begun with in a way; undefined where it is. */
+export const whatIsWanted = (way: Way, opened: Opened): string | undefined => rowOf(way).needs(opened)
+
+/** The first guess of a way from its file. */
+export const guessPlan = (way: Way, opened: Opened): Plan => ({ way, ...rowOf(way).guess(opened) }) as Plan
+
+/** The pictures that a plan's steps run over. */
+export const beginPlan = (opened: Opened, plan: Plan, options: BeginOptions = {}): Generator<number, Begun[]> =>
+  rowOf(plan.way).begin(opened, plan, options)
+
+/** Whether the parts of a plan become tips, or the frames of one. */
+export const becomeOf = (plan: Plan): Become => rowOf(plan.way).become(plan)
+
+/** The share of the work that beginning takes, of all. */
+const BEGIN_SHARE = 0.3
+
+/**
+ * Makes all that a source gives, at full size.
+ * @returns A generator that tells what share is done, 0…1; whoever asks may stop it.
+ */
+export function* makeAll(opened: Opened, plan: Plan): Generator<number, Made> {
+  const row = rowOf(plan.way)
+  const beginning = beginPlan(opened, plan)
+  let begun: Begun[] | undefined
+  while (!begun) {
+    const { done, value } = beginning.next()
+    if (done) begun = value
+    else yield BEGIN_SHARE * value
+  }
+  const parts: MadePart[] = []
+  for (const [i, each] of begun.entries()) {
+    const pieces = row.split ? row.split(lastWork(each.work, sharedSteps(plan.steps)), plan) : undefined
+    for (const [k, piece] of (pieces ?? [each]).entries()) {
+      const end = lastWork(piece.work, pieces ? ownSteps(plan.steps) : plan.steps)
+      parts.push({ part: piece.part, name: piece.name, pixels: toTip(end), reading: end.reading })
+      yield BEGIN_SHARE + (1 - BEGIN_SHARE) * ((i + (k + 1) / (pieces?.length ?? 1)) / begun.length)
+    }
+  }
+  return { become: becomeOf(plan), parts }
+}
+
+/** @throws {FormatError} If it is not a plan as it is stored. */
+export function parsePlan(data: unknown): Plan {
+  const outer = v.safeParse(v.looseObject({ way: v.picklist(WAY_NAMES), steps: v.unknown() }), data)
+  if (!outer.success) throw new FormatError('plan of a source', undefined, issueOf(outer.issues[0]))
+  const { way, steps, ...head } = outer.output
+  const result = v.safeParse(rowOf(way).head as v.GenericSchema, head)
+  if (!result.success) throw new FormatError('plan of a source', undefined, issueOf(result.issues[0]))
+  return { way, ...(result.output as object), steps: parseSteps(steps) as Step[] } as Plan
+}
+
+const issueOf = (issue: v.BaseIssue<unknown>) => `${v.getDotPath(issue) ?? 'plan'}: ${issue.message}`

@@ -1,0 +1,97 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { writeGih } from '@satchel/core/formats/gih/write'
+import type { Pixels } from '@satchel/core/raster/pixels'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { takeInFiles } from '../testing/gather.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
+
+type Brush = { id: string; version: number; recipe: Recipe; pictures: { pixelSha: string; width: number }[] }
+type Frames = {
+  frames: { pixelSha: string }[]
+  standings: { size: { isOutside: boolean } }[]
+  sentences: string[]
+  shadows: boolean[]
+}
+
+/** A disc, light paints, as open brushes have it. */
+const disc = (side: number, radius: number): Pixels => ({
+  ...{ width: side, height: side, channels: 1 },
+  data: Uint8Array.from({ length: side * side }, (_, i) =>
+    Math.hypot((i % side) - side / 2, Math.floor(i / side) - side / 2) < radius ? 220 : 0,
+  ),
+})
+const gih = () =>
+  writeGih({
+    ...{ name: 'Pebbles', spacingPct: 100, dimensions: [{ rank: 4, rule: 'random' }], extra: [['glow', '3']] },
+    frames: [disc(64, 28), disc(64, 29), disc(64, 14), disc(64, 30)].map((pixels, i) => ({
+      version: 2 as const,
+      name: `pebble ${i}`,
+      spacingPct: 100,
+      ...pixels,
+    })),
+  })
+
+let server: TestServer
+let person: Person
+let brush: Brush
+const load = () => person.json<Brush>(`/api/brushes/${brush.id}`)
+const frames = () => person.json<Frames>(`/api/brushes/${brush.id}/frames`)
+const change = (body: object) => person.post<{ version: number }>(`/api/brushes/${brush.id}/frames`, body)
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+})
+beforeEach(async () => {
+  person = await server.owner()
+  await takeInFiles(person, { 'pebbles.gih': gih() })
+  const { brushes } = await person.json<{ brushes: { id: string }[] }>('/api/brushes')
+  brush = await person.json<Brush>(`/api/brushes/${brushes[0]?.id}`)
+})
+afterAll(() => server.close())
+
+describe('frames', () => {
+  it('are told by what makes them stand out', async () => {
+    const { standings, sentences, shadows } = await frames()
+    expect(standings.map(({ size }) => size.isOutside)).toEqual([false, false, true, false])
+    expect(sentences[0]).toMatch(/^frame 3 is 5\d % smaller$/)
+    expect(shadows).toEqual([false, false, false, false])
+  })
+
+  it('change places, are copied and left out; their count follows, and undo brings all back', async () => {
+    const { version } = await change({ from: 1, order: [3, 0, 0] })
+    const after = await load()
+    const names = brush.pictures.map(({ pixelSha }) => pixelSha)
+    expect(after.pictures.map(({ pixelSha }) => pixelSha)).toEqual([names[3], names[0], names[0]])
+    expect(after.recipe.path.nextFrame).toEqual([{ rule: 'random', frames: 3 }])
+    expect(after.version).toBe(version)
+    // what its file said besides stays with it
+    const { rows } = await server.parts.deps.pool.query(
+      'select t.file_keys from tip t join brush b on b.tip_id = t.id where b.id = $1',
+      [brush.id],
+    )
+    expect(rows).toEqual([{ file_keys: [['glow', '3']] }])
+    await person.post(`/api/brushes/${brush.id}/version`, { ordinal: 1 })
+    expect((await load()).pictures).toEqual(brush.pictures)
+  })
+
+  it('are evened out', async () => {
+    await change({ from: 1, order: [0, 1, 2, 3], even: { size: true, align: 'centres', tone: true } })
+    expect((await frames()).sentences).toEqual([])
+    expect(new Set((await load()).pictures.map(({ width }) => width)).size).toBe(1)
+  })
+
+  it('are changed on the version that was looked at, or not at all', async () => {
+    await change({ from: 1, order: [0, 1] })
+    const late = await person.request(`/api/brushes/${brush.id}/frames`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ from: 1, order: [0, 1, 2] }),
+    })
+    expect(late.status).toBe(409)
+    const missing = await person.request(`/api/brushes/${brush.id}/frames`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ from: 2, order: [7] }),
+    })
+    expect(await sentenceOf(missing)).toContain('has 2 frames')
+  })
+})

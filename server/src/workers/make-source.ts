@@ -1,0 +1,70 @@
+import { printAlike } from '@satchel/core/alike/alike-print'
+import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
+import { FormatError, LimitError } from '@satchel/core/errors'
+import { type Opened, toOpened } from '@satchel/core/make/opened'
+import { guessPlan, type Made, makeAll, WAYS, whatIsWanted } from '@satchel/core/make/ways'
+import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
+import { encodePng, nodeDecoders } from './codec.ts'
+import { toReadFrame } from './read-tip.ts'
+import type { MadeSource, OpenedSource, Tasks } from './tasks.ts'
+
+const FOREIGN = `It is no picture that is taken; give one as ${Object.values(FILE_KINDS)
+  .map(({ word }) => word)
+  .join(', ')}.`
+
+/** What the file is called inside, and what is in it. */
+async function open(bytes: Uint8Array): Promise<{ name: string | undefined; opened: Opened }> {
+  const file = await readBrushFile(bytes, nodeDecoders)
+  return { name: file.name, opened: toOpened(file) }
+}
+
+/** What a file says about itself is told as a refusal; a fault of ours is thrown on. */
+async function orRefused<Result>(work: () => Promise<Result>): Promise<Result | { refused: string }> {
+  try {
+    return await work()
+  } catch (error) {
+    if (error instanceof FormatError || error instanceof LimitError) return { refused: `${error.message}.` }
+    throw error
+  }
+}
+
+export const openSource: Tasks['openSource'] = async ({ bytes, way }) => {
+  const kind = sniffKind(bytes.subarray(0, HEAD_BYTES))
+  if (kind === 'zip' || kind === 'foreign') return { refused: FOREIGN }
+  return orRefused(async (): Promise<OpenedSource | { refused: string }> => {
+    const { name, opened } = await open(bytes)
+    const wanted = whatIsWanted(way, opened)
+    if (wanted !== undefined) return { refused: `To begin with ${WAYS[way].word} it takes ${wanted}.` }
+    const { width, height } = opened.picture
+    return { kind, name, width, height, plan: guessPlan(way, opened) }
+  })
+}
+
+export const previewSource: Tasks['previewSource'] = async ({ bytes, sidePx }) => {
+  const { picture } = (await open(bytes)).opened
+  const { width, height } = fitSize(picture.width, picture.height, sidePx)
+  return encodePng(width === picture.width ? picture : shrinkPixels(picture, width, height))
+}
+
+/** Shares are told in so many steps: the page needs no more. */
+const TELL_STEPS = 1000
+
+export const makeSource: Tasks['makeSource'] = ({ bytes, plan, port }) =>
+  orRefused<MadeSource>(async () => {
+    try {
+      const { opened } = await open(bytes)
+      const making = makeAll(opened, plan)
+      let made: Made | undefined
+      while (!made) {
+        const { done, value } = making.next()
+        if (done) made = value
+        else port.postMessage(Math.round(value * TELL_STEPS))
+      }
+      const parts = made.parts.map(({ part, name, pixels, reading }) => ({
+        ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
+      }))
+      return { become: made.become, parts }
+    } finally {
+      port.close()
+    }
+  })

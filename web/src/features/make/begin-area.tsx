@@ -1,0 +1,69 @@
+import { WAY_NAMES, WAYS, type Way } from '@satchel/core/make/ways'
+import { ImagePlus } from 'lucide-react'
+import { type DragEvent, useRef, useState } from 'react'
+import { Button } from '../../components/button.tsx'
+import { Choices } from '../../components/controls.tsx'
+import { Progress } from '../../components/progress.tsx'
+
+type Props = {
+  way: Way
+  onWay: (way: Way) => void
+  onFiles: (files: File[]) => void
+  large: boolean
+  busy: { done: number; total: number } | undefined
+}
+
+/** Where a source begins: the way, and the pictures, dropped or chosen. */
+export function BeginArea({ way, onWay, onFiles, large, busy }: Props) {
+  const [over, setOver] = useState(false)
+  const input = useRef<HTMLInputElement>(null)
+  const drop = (event: DragEvent) => {
+    event.preventDefault()
+    setOver(false)
+    onFiles([...event.dataTransfer.files])
+  }
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping is for the pointer; the button inside does the same by keyboard
+    <div
+      data-testid="begin-area"
+      onDragOver={(event) => {
+        event.preventDefault()
+        setOver(true)
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+      className={`mb-5 grid justify-items-center gap-3 rounded-10 border-2 border-dashed px-6 text-center ${large ? 'py-12' : 'py-4'} ${over ? 'border-saddle bg-raised' : 'border-line bg-surface'}`}
+    >
+      {large && <h2 className="font-title text-24">Lay a picture here</h2>}
+      <Choices
+        label="Begin with"
+        value={way}
+        choices={WAY_NAMES.map((value) => ({ value, label: WAYS[value].word }))}
+        onChange={onWay}
+      />
+      <p className="max-w-prose text-quiet">{WAYS[way].about}</p>
+      <Button kind={large ? 'primary' : 'plain'} onClick={() => input.current?.click()} disabled={busy !== undefined}>
+        <ImagePlus size={18} aria-hidden /> Choose pictures
+      </Button>
+      {busy && (
+        <div className="w-56 text-13 text-quiet" role="status">
+          <Progress done={busy.done} total={busy.total} label="Opening" />
+          Opening {busy.done + 1} of {busy.total}
+        </div>
+      )}
+      <input
+        ref={input}
+        type="file"
+        multiple
+        hidden
+        accept="image/*,.gbr,.gih,.ora,.obj,.stl"
+        data-testid="choose-source"
+        onChange={(event) => {
+          const files = [...(event.target.files ?? [])]
+          event.target.value = ''
+          if (files.length > 0) onFiles(files)
+        }}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,49 @@
+import type { Plan, Way } from '@satchel/core/make/ways'
+import { queryOptions } from '@tanstack/react-query'
+import { api, read, send } from '../../api/client.ts'
+
+const loadSources = () => read(api.sources.$get({ query: {} }))
+export const sourcesQuery = queryOptions({ queryKey: ['sources'], queryFn: loadSources })
+export type SourceEntry = Awaited<ReturnType<typeof loadSources>>['sources'][number]
+
+const loadSource = (id: string) => read(api.sources[':id'].$get({ param: { id } }))
+export const sourceQuery = (id: string) => queryOptions({ queryKey: ['source', id], queryFn: () => loadSource(id) })
+/** The plan is one of several kinds; the wire's type has lost which steps belong together. */
+export type Source = Omit<Awaited<ReturnType<typeof loadSource>>, 'plan'> & { plan: Plan }
+
+export const previewAddress = ({ id, file }: Pick<SourceEntry, 'id' | 'file'>, side: 320 | 1600) =>
+  `/api/sources/${id}/preview.png?side=${side}&sha=${file.blobSha}`
+
+/** The file itself, for what is not seen in a preview: layers and models. */
+export const fileAddress = ({ id, file }: Pick<SourceEntry, 'id' | 'file'>) =>
+  `/api/sources/${id}/file?sha=${file.blobSha}`
+
+/** A file as a new source. @returns Its id. */
+export async function addSource(file: File, way: Way): Promise<{ id: string }> {
+  const query = new URLSearchParams({ name: file.name, way })
+  return (await send(`/api/sources?${query}`, { method: 'POST', body: file })).json()
+}
+
+export async function replaceFile(id: string, file: File, from: number): Promise<{ revision: number }> {
+  const query = new URLSearchParams({ name: file.name, from: String(from) })
+  return (await send(`/api/sources/${id}/file?${query}`, { method: 'PUT', body: file })).json()
+}
+
+export const savePlan = (id: string, plan: Plan, from: number) =>
+  read(api.sources[':id'].plan.$put({ param: { id }, json: { plan, from } }))
+export const renameSource = (id: string, name: string) =>
+  read(api.sources[':id'].$patch({ param: { id }, json: { name } }))
+export const makeSource = (id: string) => read(api.sources[':id'].make.$post({ param: { id } }))
+export const binSource = (id: string) => read(api.sources[':id'].bin.$post({ param: { id } }))
+export const bringBackSource = (id: string) => read(api.sources[':id']['bring-back'].$post({ param: { id } }))
+
+/** The brush that a source became: the recipe with which its mark is tried. */
+export const madeBrushQuery = (id: string | undefined) =>
+  queryOptions({
+    queryKey: ['brush', id],
+    queryFn: () => read(api.brushes[':id'].$get({ param: { id: id ?? '' } })),
+    enabled: id !== undefined,
+  })
+
+export const loadPng = async (address: string): Promise<ArrayBuffer> =>
+  (await send(address, { method: 'GET' })).arrayBuffer()

@@ -1,0 +1,15 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { toastError } from '../../components/toasts.tsx'
+import { replaceFile, type Source, sourceQuery } from './queries.ts'
+
+/** Another picture for the same steps, on top of what is saved. */
+export function useReplace(source: Source, save: () => Promise<boolean>, revision: () => number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (file: File) => {
+      if (await save()) await replaceFile(source.id, file, revision())
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: sourceQuery(source.id).queryKey }),
+    onError: toastError,
+  })
+}

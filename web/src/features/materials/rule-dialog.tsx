@@ -1,0 +1,174 @@
+import {
+  drawsPitch,
+  fittingLattice,
+  fittingPitches,
+  GRAIN_RULES,
+  type GrainRule,
+  type RuleSettings,
+} from '@satchel/core/grain/rules'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { materialsQuery } from '../../api/materials.ts'
+import { Button } from '../../components/button.tsx'
+import { Choices, Slider } from '../../components/controls.tsx'
+import { Dialog } from '../../components/dialog.tsx'
+import { TextField } from '../../components/field.tsx'
+import { toast } from '../../components/toasts.tsx'
+import type { GrainWish } from '../../workers/grain/protocol.ts'
+import { addGrain } from './queries.ts'
+import { TilePicture } from './tile-picture.tsx'
+import { useGrainTile } from './use-grain-tile.ts'
+
+const RULE_WORDS: Record<GrainRule, string> = {
+  dots: 'dots', staggered: 'staggered dots', lines: 'lines', crosses: 'crosses', weave: 'weave', fibre: 'paper fibre', halftone: 'growing dots',
+} // biome-ignore format: a table
+const SIDES = ['256', '512', '1024', '2048'] as const
+const MM_AN_INCH = 25.4
+
+/** Draws a grain by a rule; a pitch that does not close is told, with those that do. */
+export function RuleDialog({ onClose }: { onClose: () => void }) {
+  const client = useQueryClient()
+  const [rule, setRule] = useState<GrainRule>('dots')
+  const [settings, setSettings] = useState<RuleSettings>({
+    width: 512,
+    height: 512,
+    pitchPx: 32,
+    size: 0.5,
+    angleDeg: 0,
+    seed: 1,
+  })
+  const [dpi, setDpi] = useState(300)
+  const [name, setName] = useState('')
+  const set = (change: Partial<RuleSettings>) => setSettings({ ...settings, ...change })
+  const { tile, error } = useGrainTile(useMemo<GrainWish>(() => ({ type: 'draw', rule, settings }), [rule, settings]))
+  const called = name.trim() || `${RULE_WORDS[rule]} ${Math.round(settings.pitchPx)}`
+  const keep = useMutation({
+    mutationFn: async () => tile && addGrain(called, tile.png),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: materialsQuery.queryKey })
+      toast(`"${called}" lies with the grains.`)
+      onClose()
+    },
+  })
+  const side = settings.width
+  const offers = offersOf(rule, settings)
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="Draw a grain"
+      description="White lets paint through. Only what closes at every border repeats without a seam."
+      shape="wide"
+    >
+      <Choices
+        label="Rule"
+        value={rule}
+        choices={GRAIN_RULES.map((value) => ({ value, label: RULE_WORDS[value] }))}
+        onChange={setRule}
+      />
+      <div className="grid gap-5 sm:grid-cols-2">
+        <div className="grid content-start gap-3">
+          <Choices
+            label="Tile, px"
+            value={String(side) as (typeof SIDES)[number]}
+            choices={SIDES.map((value) => ({ value, label: value }))}
+            onChange={(value) => set({ width: Number(value), height: Number(value) })}
+          />
+          <Slider
+            label="Pitch"
+            value={Math.round(settings.pitchPx * 100) / 100}
+            usual={32}
+            min={2}
+            max={side}
+            step={0.01}
+            eased
+            unit="px"
+            onChange={(pitchPx) => set({ pitchPx })}
+          />
+          <p className="text-13 text-quiet">
+            <span className="measure">{((settings.pitchPx / dpi) * MM_AN_INCH).toFixed(2)}</span> mm at{' '}
+            <input
+              aria-label="Dots per inch"
+              inputMode="numeric"
+              value={dpi}
+              onChange={(event) => setDpi(Math.min(2400, Math.max(1, Number(event.target.value) || 1)))}
+              className="measure w-14 rounded-4 border border-line bg-raised px-1 text-right"
+            />{' '}
+            dpi, <span className="measure">{(side / settings.pitchPx).toFixed(2)}</span> on the tile
+          </p>
+          {offers.length > 0 && (
+            <p className="text-13 text-amber" role="status">
+              It does not close. These do:{' '}
+              {offers.map((offer) => (
+                <button
+                  key={`${offer.pitchPx} ${offer.angleDeg}`}
+                  type="button"
+                  className="mr-2 text-saddle underline"
+                  onClick={() => set(offer)}
+                >
+                  {round(offer.pitchPx)} px{offer.angleDeg === 0 ? '' : ` at ${round(offer.angleDeg)}°`}
+                </button>
+              ))}
+            </p>
+          )}
+          <Slider
+            label={rule === 'fibre' ? 'Drawn out' : 'Size of a mark'}
+            value={Math.round(settings.size * 100)}
+            usual={50}
+            min={5}
+            max={100}
+            unit="%"
+            onChange={(percent) => set({ size: percent / 100 })}
+          />
+          {drawsPitch(rule) && (
+            <Slider
+              label="Angle"
+              value={Math.round(settings.angleDeg * 10) / 10}
+              usual={0}
+              min={-90}
+              max={90}
+              step={0.1}
+              unit="°"
+              onChange={(angleDeg) => set({ angleDeg })}
+            />
+          )}
+          <TextField
+            label="Name"
+            value={name}
+            maxLength={120}
+            placeholder={called}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </div>
+        {tile && <TilePicture tile={tile} label="The grain, moved by half" />}
+      </div>
+      {(error ?? keep.error) && (
+        <p role="alert" className="text-13 text-madder">
+          {(error ?? keep.error)?.message}
+        </p>
+      )}
+      <Button kind="primary" disabled={!tile || keep.isPending} onClick={() => keep.mutate()}>
+        Keep "{called}"
+      </Button>
+    </Dialog>
+  )
+}
+
+const round = (value: number) => Math.round(value * 100) / 100
+
+/** What closes next to what is set; nothing where that does. */
+function offersOf(
+  rule: GrainRule,
+  { width, pitchPx, angleDeg }: RuleSettings,
+): { pitchPx: number; angleDeg: number }[] {
+  if (!drawsPitch(rule)) return []
+  if (angleDeg === 0) {
+    const fitting = fittingPitches(width, pitchPx)
+    return fitting.some((pitch) => Math.abs(pitch - pitchPx) < 0.005)
+      ? []
+      : fitting.map((pitch) => ({ pitchPx: pitch, angleDeg: 0 }))
+  }
+  const lattice = fittingLattice(width, pitchPx, angleDeg)
+  const isThere = Math.abs(lattice.pitchPx - pitchPx) < 0.005 && Math.abs(lattice.angleDeg - angleDeg) < 0.005
+  return isThere ? [] : [lattice]
+}

@@ -1,0 +1,108 @@
+import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate, useSearchParams } from 'react-router'
+import { plural } from '../components/format.ts'
+import { PageTitle } from '../components/page-title.tsx'
+import { LoadError, Loading } from '../components/states.tsx'
+import { toast, toastError } from '../components/toasts.tsx'
+import { BeginArea } from '../features/make/begin-area.tsx'
+import { addSource, binSource, bringBackSource, type SourceEntry, sourcesQuery } from '../features/make/queries.ts'
+import { SourceCard } from '../features/make/source-card.tsx'
+
+/** The workbench: all sources, with what was made of each. */
+export function MakeRoute() {
+  const sources = useQuery(sourcesQuery)
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [search, setSearch] = useSearchParams()
+  const [busy, setBusy] = useState<{ done: number; total: number }>()
+  const find = (search.get('q') ?? '').toLowerCase()
+  const way: Way = WAY_NAMES.find((each) => each === search.get('way')) ?? 'picture'
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(search)
+    if (value) next.set(name, value)
+    else next.delete(name)
+    setSearch(next, { replace: true })
+  }
+  const begin = async (files: File[]) => {
+    const added: string[] = []
+    for (const [done, file] of files.entries()) {
+      setBusy({ done, total: files.length })
+      try {
+        added.push((await addSource(file, way)).id)
+      } catch (error) {
+        toastError(error)
+      }
+    }
+    setBusy(undefined)
+    await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
+    if (added.length === 1 && files.length === 1) await navigate(`/make/${added[0]}`)
+  }
+  const bin = async ({ id, name }: SourceEntry) => {
+    try {
+      await binSource(id)
+      await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
+      const run = async () => {
+        try {
+          await bringBackSource(id)
+          await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
+        } catch (error) {
+          toastError(error)
+        }
+      }
+      toast(`"${name}" lies in the bin; what was made of it stays.`, {
+        action: { label: 'Undo', run: () => void run() },
+      })
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  const all = sources.data?.sources ?? []
+  const found = all.filter(({ name }) => name.toLowerCase().includes(find))
+  return (
+    <div className="px-6 pb-8 pt-5">
+      <title>Make · Gentle Satchel</title>
+      <PageTitle
+        note={sources.data && plural(all.length, 'source')}
+        aside={
+          <input
+            type="search"
+            aria-label="Find sources"
+            placeholder="find"
+            value={search.get('q') ?? ''}
+            onChange={(event) => set('q', event.target.value)}
+            className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
+          />
+        }
+      >
+        Make
+      </PageTitle>
+      <BeginArea
+        way={way}
+        onWay={(value) => set('way', value === 'picture' ? '' : value)}
+        onFiles={(files) => void begin(files)}
+        large={sources.isSuccess && all.length === 0}
+        busy={busy}
+      />
+      {sources.isPending && <Loading what="the workbench" />}
+      {sources.isError && <LoadError error={sources.error} onRetry={() => void sources.refetch()} />}
+      {sources.isSuccess && all.length === 0 && (
+        <p className="mx-auto max-w-prose text-center text-quiet">
+          A photograph, scan or drawing becomes a tip here: its ground is lifted away and what is dark becomes paint.
+          The picture and every step stay, so that any of it can be changed later.
+        </p>
+      )}
+      {all.length > 0 && found.length === 0 && (
+        <p className="py-10 text-center text-quiet">No source is called like that.</p>
+      )}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(min(260px,100%),1fr))] gap-4">
+        {found.map((source) => (
+          <li key={source.id}>
+            <SourceCard source={source} onBin={() => void bin(source)} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}

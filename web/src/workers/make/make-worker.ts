@@ -1,0 +1,243 @@
+import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
+import { readBrushFile } from '@satchel/core/brush-file/kinds'
+import { readPng } from '@satchel/core/formats/png/read'
+import { finish } from '@satchel/core/make/finish'
+import { guessFromTouches } from '@satchel/core/make/guess'
+import { countLevels } from '@satchel/core/make/histogram'
+import { layersOf, type Opened, toOpened } from '@satchel/core/make/opened'
+import { type Ornament, repeatAround } from '@satchel/core/make/ornament/repeat-around'
+import { cutObject, findObjects, middleOf } from '@satchel/core/make/sheet/find-objects'
+import { type Steps, settingsOf } from '@satchel/core/make/step-kinds'
+import { StepRunner } from '@satchel/core/make/steps'
+import { crop } from '@satchel/core/make/steps/crop'
+import { toTip } from '@satchel/core/make/steps/reading'
+import { findMark } from '@satchel/core/make/steps/trim'
+import { beginPlan, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
+import { startWork, type Work } from '@satchel/core/make/work'
+import type { FlatLayer } from '@satchel/core/raster/compose-layers'
+import type { Pixels } from '@satchel/core/raster/pixels'
+import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
+import type { Surface } from '@satchel/core/raster/surface'
+import { INK, renderListStroke } from '@satchel/core/render/render'
+import { placeFrame } from '@satchel/core/render/thumbnail'
+import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
+import type { MakeAnswer, MakeRequest, MakeShown, MakeWish, Shown, ShownLayer } from './protocol.ts'
+
+const PAPER = { r: 247, g: 247, b: 247 }
+
+/** Longer sides of what layers and models are tried at, px. */
+const LAYER_SIDE_PX = 1600
+const MODEL_SIDE_PX = 640
+
+let opened: Opened | undefined
+let sourceWidth = 1
+/** What the steps run over, and the part of the plan that it follows from. */
+let begun: { key: string; start: Work; runner: StepRunner; circleLoss: number | undefined } | undefined
+let grain: Pixels | undefined
+let waiting: Extract<MakeRequest, { type: 'show' }> | undefined
+/** Requests are taken one after another: reading a file may wait. */
+let queue: Promise<void> = Promise.resolve()
+
+const answer = (message: MakeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
+
+self.addEventListener('message', ({ data }: MessageEvent<MakeRequest>) => {
+  queue = queue.then(() => take(data)).catch(tell)
+})
+
+const tell = (error: unknown) =>
+  answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
+
+async function take(request: MakeRequest): Promise<void> {
+  switch (request.type) {
+    case 'open':
+      opened = toOpened(await readBrushFile(new Uint8Array(request.bytes), { png: readPng }))
+      sourceWidth = request.sourceWidth
+      begun = undefined
+      answer({ type: 'opened' })
+      break
+    case 'grain':
+      grain = request.png && firstPicture(request.png)
+      break
+    case 'mix': {
+      const { start } = begin(request.plan, 0) ?? emptyBegin()
+      const { steps } = request.plan
+      const cropped = lastWork(
+        start,
+        steps.filter(({ kind }) => kind === 'crop'),
+      )
+      answer({ type: 'mix', id: request.id, ...guessFromTouches(cropped, steps, request.touches) })
+      break
+    }
+    case 'show':
+      // many changes in one go, for example while a slider moves, are shown once
+      if (!waiting) setTimeout(showWaiting)
+      waiting = request
+  }
+}
+
+/** What a plan's steps run over, for the part that is tried; kept as long as nothing that it follows from changes. */
+function begin(plan: Plan, part: number) {
+  if (!opened) return undefined
+  const { way, steps: _, ...head } = plan
+  const key = JSON.stringify([way, plan.way === 'sheet' || plan.way === 'ornament' ? '' : head, part])
+  if (begun?.key === key) return begun
+  const start = startOf(opened, plan, part)
+  if (!start) return undefined
+  begun = {
+    key,
+    start,
+    runner: new StepRunner(start),
+    circleLoss: plan.way === 'model' ? circleLossOf(start) : undefined,
+  }
+  return begun
+}
+
+function startOf(file: Opened, plan: Plan, part: number): Work | undefined {
+  if (plan.way === 'picture' || plan.way === 'sheet' || plan.way === 'ornament')
+    return startWork(file.picture, file.picture.width / sourceWidth)
+  const [one] = finish(
+    beginPlan(file, plan, {
+      only: part,
+      sidePx: Math.min(MODEL_SIDE_PX, plan.way === 'model' ? plan.model.sidePx : MODEL_SIDE_PX),
+    }),
+  )
+  if (!one || plan.way === 'model') return one?.work
+  const { width, height, colour } = one.work
+  const small = fitSize(width, height, LAYER_SIDE_PX)
+  return small.width === width
+    ? one.work
+    : startWork(
+        shrinkPixels({ width, height, channels: 4, data: colour }, small.width, small.height),
+        small.width / width,
+      )
+}
+
+/** The share of light that lies outside the circle in a square picture. */
+function circleLossOf({ width, height, grey }: Work): number {
+  let [all, outside] = [0, 0]
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const light = grey[i] ?? 0
+      all += light
+      if (Math.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) > width / 2) outside += light
+    }
+  return all === 0 ? 0 : outside / all
+}
+
+const firstPicture = (png: ArrayBuffer): Pixels | undefined => readPng(new Uint8Array(png)).frames[0]?.pixels
+
+function showWaiting(): void {
+  const request = waiting
+  waiting = undefined
+  if (!request || !opened) return
+  try {
+    const shown = show(opened, request.wish)
+    const { before, after, stamp, stroke } = shown
+    const buffers = [before, after, stamp, stroke].map(({ data }) => data.buffer)
+    answer({ type: 'shown', id: request.id, ...shown }, [...new Set(buffers)])
+  } catch (error) {
+    tell(error)
+  }
+}
+
+function show(file: Opened, wish: MakeWish): MakeShown {
+  const { plan, whole, part } = wish
+  const began = performance.now()
+  const { start, runner, circleLoss } = begin(plan, plan.way === 'sheet' ? 0 : part) ?? emptyBegin()
+  const shared = sharedSteps(plan.steps)
+  const { works, ran } = runner.run(shared)
+  const cleared = works.at(-1) ?? start
+  const found = plan.way === 'sheet' ? findObjects(cleared, plan.objects) : undefined
+  const wanted = found?.objects.filter(({ isLeftOut }) => !isLeftOut) ?? []
+  const object = wanted[part] ?? wanted[0]
+  const single = found && object ? cutObject(cleared, found, object) : cleared
+  const rounded = plan.way === 'ornament' ? repeatAround(cleared, plan.ornament, ornamentScale(plan.ornament)) : single
+  const end = lastWork(rounded, ownSteps(plan.steps))
+  const tip = findMark(end) ? toTip(end) : undefined
+  const ms = performance.now() - began
+  const cropStep = settingsOf(plan.steps, 'crop')
+  const uncropped = whole ? crop(start, { ...cropStep, left: 0, top: 0, right: 1, bottom: 1 }) : undefined
+  const cropped = uncropped ?? works[0] ?? start
+  const reading = settingsOf(plan.steps, 'reading')
+  const tones = works[shared.findIndex(({ kind }) => kind === 'tones') - 1] ?? cleared
+  return {
+    before: colourOf(cropped),
+    after: uncropped ? colourOf(uncropped) : paintOf({ ...cleared, ...reading }),
+    place: (uncropped ?? cleared).place,
+    histogram: countLevels(tones.grey),
+    tip: tip && fullSize(end, plan.steps),
+    ...tryOut(tip, { ...wish, recipe: wish.recipe ?? defaultRecipe({ reading: reading.reading, sizePx: 48 }) }),
+    objects: (found?.objects ?? []).map((each) => ({
+      ...each,
+      at: found ? middleOf(cleared, found, each) : { x: 0, y: 0 },
+    })),
+    layers: plan.way === 'layers' ? layersOf(file).map(toShownLayer) : [],
+    circleLoss,
+    ran,
+    ms,
+  }
+}
+
+/** An ornament is tried no larger than this, px. */
+const ORNAMENT_SIDE_PX = 480
+const ornamentScale = ({ sidePx }: Ornament) => Math.min(1, ORNAMENT_SIDE_PX / sidePx)
+
+/** Where nothing is chosen there is nothing to see, and nothing fails. */
+function emptyBegin() {
+  const start = startWork({ width: 64, height: 64, channels: 1, data: new Uint8Array(64 * 64).fill(255) })
+  return { start, runner: new StepRunner(start), circleLoss: undefined }
+}
+
+const toShownLayer = ({ layer, within, isHidden }: FlatLayer): ShownLayer => ({
+  ...{ name: layer.name, within, isHidden, width: layer.pixels.width, height: layer.pixels.height },
+})
+
+/** How large the tip becomes at full size: what the preview has lost in px counts again, up to the size that is wanted. */
+function fullSize({ width, height, place }: Work, steps: Steps): { width: number; height: number } {
+  const size = steps.find(({ kind }) => kind === 'size')
+  const wanted = size?.on ? settingsOf(steps, 'size') : undefined
+  if (wanted?.fit === 'canvas') return { width: wanted.width, height: wanted.height }
+  const longest = Math.max(width, height) / place.scale
+  const scale = Math.min(1, (wanted?.sidePx ?? Number.POSITIVE_INFINITY) / longest) / place.scale
+  return { width: Math.round(width * scale), height: Math.round(height * scale) }
+}
+
+/** The mark as it stamps, and as it strokes, by the engine itself. */
+function tryOut(
+  tip: Pixels | undefined,
+  { recipe, stamp, stroke }: MakeWish & { recipe: Recipe },
+): Pick<MakeShown, 'stamp' | 'stroke'> {
+  if (!tip) return { stamp: blank(stamp), stroke: blank(stroke) }
+  const used: Recipe = grain ? recipe : { ...recipe, ground: {} }
+  const one: Recipe = { ...used, path: { ...used.path, nextFrame: [{ rule: 'inOrder', frames: 1 }] } }
+  const brush = prepareBrush({ frames: [tip], grain }, one, INK)
+  return {
+    stamp: toShown(placeFrame(tip, one, { ...stamp, backdrop: PAPER })),
+    stroke: toShown(renderListStroke(brush, one, { ...stroke, backdrop: PAPER })),
+  }
+}
+
+const toShown = ({ width, height, data }: Surface | Pixels): Shown => ({
+  width,
+  height,
+  data: new Uint8ClampedArray(data),
+})
+
+const blank = ({ width, height }: { width: number; height: number }): Shown => ({
+  ...{ width, height },
+  data: new Uint8ClampedArray(width * height * 4).fill(PAPER.r),
+})
+
+const colourOf = ({ width, height, colour }: Work): Shown => ({ width, height, data: new Uint8ClampedArray(colour) })
+
+/** What paints, in ink or its own colours; clear elsewhere. */
+function paintOf(work: Work): Shown {
+  const { width, height, grey, reading } = work
+  if (reading === 'own' || reading === 'tone') return { width, height, data: new Uint8ClampedArray(toTip(work).data) }
+  const data = new Uint8ClampedArray(width * height * 4)
+  for (let i = 0, o = 0; i < grey.length; i++, o += 4) {
+    data[o] = data[o + 1] = data[o + 2] = INK.r
+    data[o + 3] = 255 - (grey[i] ?? 255)
+  }
+  return { width, height, data }
+}

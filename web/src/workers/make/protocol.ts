@@ -1,0 +1,60 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import type { SheetObject } from '@satchel/core/make/sheet/find-objects'
+import type { Mix, Touch } from '@satchel/core/make/steps/grey'
+import type { Tones } from '@satchel/core/make/steps/tones'
+import type { Plan } from '@satchel/core/make/ways'
+import type { Place } from '@satchel/core/make/work'
+
+/** What the page asks the worker that runs a source's steps over its preview. */
+export type MakeRequest =
+  /** The file itself where layers or a model are begun with, else a preview of it as PNG; and the width it stands for. */
+  | { type: 'open'; bytes: ArrayBuffer; sourceWidth: number }
+  /** The grain of the brush it becomes. */
+  | { type: 'grain'; png: ArrayBuffer | undefined }
+  | { type: 'show'; id: number; wish: MakeWish }
+  /** The mixture that parts what was touched, and the tones that fit it. */
+  | { type: 'mix'; id: number; plan: Plan; touches: Touch[] }
+
+export type MakeWish = {
+  plan: Plan
+  /** The recipe of the brush it becomes; the usual one where there is none yet. */
+  recipe: Recipe | undefined
+  /** Whether the picture is shown whole, to be cropped, or as the steps leave it before it is trimmed. */
+  whole: boolean
+  /** Which object, layer or view is tried, by its place in their order. */
+  part: number
+  stamp: { width: number; height: number }
+  stroke: { width: number; height: number }
+}
+
+export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
+/** An object of a sheet, with a place on it in px of the source. */
+export type ShownObject = SheetObject & { at: { x: number; y: number } }
+
+export type ShownLayer = { name: string; within: readonly string[]; isHidden: boolean; width: number; height: number }
+
+export type MakeShown = {
+  before: Shown
+  after: Shown
+  place: Place
+  /** Greys that the black and white point are set on. */
+  histogram: Uint32Array
+  /** The finished tip at full size, px; undefined where nothing paints. */
+  tip: { width: number; height: number } | undefined
+  stamp: Shown
+  stroke: Shown
+  objects: ShownObject[]
+  /** Of a drawing, its layers, topmost first. */
+  layers: ShownLayer[]
+  /** The share of a model's paint that a circle would cut off. */
+  circleLoss: number | undefined
+  /** How many steps ran, and how long they took. */
+  ran: number
+  ms: number
+}
+
+export type MakeAnswer =
+  | { type: 'opened' }
+  | ({ type: 'shown'; id: number } & MakeShown)
+  | { type: 'mix'; id: number; mix: Mix; tones: Tones }
+  | { type: 'problem'; message: string }
