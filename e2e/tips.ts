@@ -26,16 +26,18 @@ function tip(n: number): Pixels {
   return { width, height, channels: 1, data }
 }
 
+/** One of them as a file. */
+export const tipPng = (n: number): Uint8Array =>
+  writePng(tip(n), { deflate: (bytes) => deflateSync(bytes, { level: 1 }) })
+
 /** A zip of 150 tips in nine folders, mixed with files that are none of our business. */
 export function packOfTips(): Uint8Array {
   const zip = new ZipWriter()
   const parts: Uint8Array[] = []
   for (let n = 0; n < TIPS; n++) {
     const folder = FOLDERS[n % FOLDERS.length]
-    const png = writePng(tip(n), { deflate: (bytes) => deflateSync(bytes, { level: 1 }) })
-    parts.push(
-      ...zip.add(`Old library/${folder}/${folder?.toLowerCase()}_${String(n).padStart(3, '0')}.png`, png, 'store'),
-    )
+    const name = `${folder?.toLowerCase()}_${String(n).padStart(3, '0')}.png`
+    parts.push(...zip.add(`Old library/${folder}/${name}`, tipPng(n), 'store'))
   }
   const text = (words: string) => new TextEncoder().encode(words)
   parts.push(...zip.add('Old library/readme.txt', text('made long ago'), 'deflate'))

@@ -11,7 +11,10 @@ test.afterAll(() => satchel.close())
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 /** Within the page itself, which holds no frames, and naming nothing but what is wrong: half the time. */
 const axe = (page: Page, runOnly: { type: 'tag' | 'rule'; values: string[] }) =>
-  new AxeBuilder({ page }).setLegacyMode().options({ runOnly, resultTypes: ['violations'] }).analyze()
+  new AxeBuilder({ page })
+    .setLegacyMode()
+    .options({ runOnly, resultTypes: ['violations'] })
+    .analyze()
 
 /** What axe finds in light, and in dark what of it can differ: the contrasts. */
 async function seriousProblems(page: Page): Promise<string[]> {

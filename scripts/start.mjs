@@ -3,6 +3,7 @@ import { fork, spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
+import { networkInterfaces } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
@@ -11,8 +12,9 @@ import { SetupError, startPostgres } from './postgres.mjs'
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '..')
 const DEFAULT_PORT = 4860
-const USAGE = `./start [--port N] [--empty] [--dev]
-  --port N   serve on this port of 127.0.0.1 (default ${DEFAULT_PORT})
+const USAGE = `./start [--port N] [--network] [--empty] [--dev]
+  --port N   serve on this port (default ${DEFAULT_PORT})
+  --network  serve for phones and computers of this network too, not for this one alone
   --empty    start without demo data; the first visit makes the owner
   --dev      reload page and server when a source file changes`
 
@@ -21,6 +23,7 @@ async function main() {
   if (options.help) return console.log(USAGE)
   const port = options.port
   await checkPortFree(port)
+  const address = options.network ? networkAddress() : '127.0.0.1'
   const data = resolve(root, process.env.SATCHEL_DATA ?? 'data')
   mkdirSync(data, { recursive: true })
   buildIfNeeded(root)
@@ -34,7 +37,8 @@ async function main() {
     SATCHEL_CACHE: join(data, 'cache'),
     SATCHEL_SECRET: secretOf(join(data, 'secret')),
     SATCHEL_PORT: String(serverPort),
-    SATCHEL_ORIGIN: process.env.SATCHEL_ORIGIN ?? `http://127.0.0.1:${port}`,
+    SATCHEL_ORIGIN: process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`,
+    ...(options.network ? { SATCHEL_HOST: '0.0.0.0' } : {}),
     SATCHEL_DEMO: options.empty ? '0' : '1',
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
@@ -69,6 +73,7 @@ function readOptions() {
     const { values } = parseArgs({
       options: {
         port: { type: 'string' },
+        network: { type: 'boolean' },
         empty: { type: 'boolean' },
         dev: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
@@ -77,11 +82,21 @@ function readOptions() {
     const port = values.port === undefined ? DEFAULT_PORT : Number(values.port)
     if (!Number.isInteger(port) || port < 1 || port > 65535)
       throw new SetupError(`--port takes a number from 1 to 65535, not "${values.port}".`)
+    if (values.network && values.dev)
+      throw new SetupError('--network and --dev do not go together; leave one of them out.')
     return { ...values, port }
   } catch (error) {
     if (error instanceof SetupError) throw error
     throw new SetupError(`${error.message}\n${USAGE}`)
   }
+}
+
+/** The address by which other machines of the network reach this one. */
+function networkAddress() {
+  const addresses = Object.values(networkInterfaces()).flat()
+  const found = addresses.find(({ family, internal }) => family === 'IPv4' && !internal)
+  if (!found) throw new SetupError('This machine is in no network just now; connect it, or start without --network.')
+  return found.address
 }
 
 function checkPortFree(port) {

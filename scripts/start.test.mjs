@@ -39,7 +39,7 @@ describe('the start', () => {
   it('says how it is used', () => {
     const { status, stdout } = spawnSync('node', [script, '--help'], { encoding: 'utf8' })
     expect(status).toBe(0)
-    for (const option of ['--port', '--empty', '--dev']) expect(stdout).toContain(option)
+    for (const option of ['--port', '--network', '--empty', '--dev']) expect(stdout).toContain(option)
   })
 
   it.each([[['--port', 'many']], [['--port', '70000']], [['--sideways']], [['extra']]])(

@@ -17,6 +17,8 @@ import { jobRoutes } from './routes/jobs.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
+import { phoneLinkRoutes } from './routes/phone-links.ts'
+import { phonePageRoutes } from './routes/phone-page.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
@@ -29,7 +31,7 @@ import { webPages } from './web-pages.ts'
 
 /** Whole files come here; each of these routes has a limit of its own. */
 const TAKES_FILES =
-  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/sources\/[^/]+\/file)$/
+  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/(sources\/[^/]+\/file|p\/[^/]+\/photographs))$/
 const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2
@@ -136,11 +138,14 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     'packs',
     'jobs',
     'sources',
+    'phone-links',
   ])
     app.use(`/api/${path}/*`, guard)
   return app
     .route('/api/session', sessionRoutes(deps))
     .route('/api/h', handOutPageRoutes(deps))
+    .route('/api/p', phonePageRoutes(deps))
+    .route('/api/phone-links', phoneLinkRoutes(deps))
     .route('/api/workspace', workspaceRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
     .route('/api/gathers', uploadRoutes(deps))

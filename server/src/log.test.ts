@@ -21,3 +21,10 @@ it('says where and why something failed, and no value that it was about', () => 
   })
   expect(JSON.parse(said).err.stack).toContain('log.test.ts')
 })
+
+it('hides the link of a phone too', () => {
+  const lines: string[] = []
+  const log = createLog('info', { write: (line: string) => void lines.push(line) })
+  log.error({ path: '/api/p/s3cret/photographs', err: new Error('at /p/s3cret') }, 'request failed')
+  expect(lines.join('')).not.toContain('s3cret')
+})

@@ -1,9 +1,9 @@
 import pino, { type DestinationStream, type Logger } from 'pino'
 
-const SECRET_PATH = /(\/(?:api\/)?h\/|\/download\/)[^/?#]+/g
+const SECRET_PATH = /(\/(?:api\/)?[hp]\/|\/download\/)[^/?#]+/g
 const HIDDEN = '[hidden]'
 
-/** A path as it may stand in the log: the token of a hand-out's link is a secret. */
+/** A path as it may stand in the log: the token of a link is a secret. */
 export const shownPath = (path: string): string => path.replace(SECRET_PATH, `$1${HIDDEN}`)
 
 /** Database errors tell the values of the statement in their text: sessions, links, addresses. */

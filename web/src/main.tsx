@@ -1,4 +1,5 @@
 import { QueryClientProvider } from '@tanstack/react-query'
+import type { ComponentType } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createQueryClient } from './api/query-client.ts'
 import { startTheme } from './features/shell/theme.ts'
@@ -9,13 +10,18 @@ startTheme()
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')
 
-/** A person who was given a link loads this one page, and nothing of the curator's app. */
-const [, token] = /^\/h\/([^/]+)\/?$/.exec(window.location.pathname) ?? []
-if (token !== undefined) {
-  const { PersonPage } = await import('./routes/person.tsx')
+/** Who was given a link loads its one page, and nothing of the curator's app. */
+const LINK_PAGES: readonly { begins: string; load: () => Promise<ComponentType<{ token: string }>> }[] = [
+  { begins: 'h', load: async () => (await import('./routes/person.tsx')).PersonPage },
+  { begins: 'p', load: async () => (await import('./routes/phone.tsx')).PhonePage },
+]
+const [, begins, token] = /^\/([a-z])\/([^/]+)\/?$/.exec(window.location.pathname) ?? []
+const page = LINK_PAGES.find((each) => each.begins === begins)
+if (page && token !== undefined) {
+  const Page = await page.load()
   createRoot(root).render(
     <QueryClientProvider client={createQueryClient()}>
-      <PersonPage token={decodeURIComponent(token)} />
+      <Page token={decodeURIComponent(token)} />
     </QueryClientProvider>,
   )
 } else {

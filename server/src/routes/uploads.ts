@@ -1,12 +1,13 @@
+import { LimitError } from '@satchel/core/errors'
 import { UPLOAD_MAX_BYTES } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { addGatherFile, findGather, findGatherFile } from '../db/gathers.ts'
-import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { findGather, findGatherFile } from '../db/gathers.ts'
 import { addUploadPiece, findUpload, forgetUpload, openUpload } from '../db/uploads.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { finishUpload, tooLate } from '../gather/finish-upload.ts'
+import { announceFiles, takeFile } from '../gather/take-file.ts'
 import { bodyOf } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Id, PATH_MAX_CHARS, Place, valid } from './validate.ts'
@@ -27,7 +28,8 @@ const FileToCome = v.object({
 const OfUpload = v.object({ ...Id.entries, uploadId: Id.entries.id })
 
 /** How files come into a ledger: in one go, or piece by piece, so that one that broke off goes on where it stopped. */
-export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
+export const uploadRoutes = (deps: AppDeps) => {
+  const { db, blobs, events } = deps
   /** How much of a file has come; all of it once it is one of the ledger's. */
   const howFar = async (workspaceId: string, gatherId: string, uploadId: string) => {
     const upload = await findUpload(db, workspaceId, gatherId, uploadId)
@@ -35,10 +37,6 @@ export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
     const file = await findGatherFile(db, workspaceId, gatherId, uploadId)
     if (!file) throw notFound('upload')
     return { receivedBytes: file.sizeBytes, isWhole: true }
-  }
-  const announce = async (workspaceId: string, gatherId: string) => {
-    await jobs.add({ workspaceId, kind: 'gather-read', subjectId: gatherId, title: 'Reading files', payload: {} })
-    await events.publish({ workspaceId, topic: 'gather', id: gatherId })
   }
   return new Hono<SignedIn>()
     .put('/:id/files', valid('param', Id), valid('query', InOneGo), async (c) => {
@@ -48,26 +46,12 @@ export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
       const gather = await findGather(db, workspaceId, id)
       if (gather?.state !== 'open') throw tooLate(path)
       if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
-      const stored = await blobs
-        .putStream(db, workspaceId, bodyOf(c.req.raw), {
-          mediaType: 'application/octet-stream',
-          maxBytes: UPLOAD_MAX_BYTES,
-        })
-        .catch((error: unknown) => {
-          throw error instanceof Error && error.name === 'LimitError' ? tooLarge(path) : error
-        })
-      const file = await addGatherFile(db, {
-        workspaceId,
-        gatherId: id,
-        path,
-        sizeBytes: stored.sizeBytes,
-        blobSha: stored.sha256,
-      })
-      if (!file) {
-        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-        throw tooLate(path)
-      }
-      await announce(workspaceId, id)
+      const file = await takeFile(deps, { workspaceId, gatherId: id, path }, bodyOf(c.req.raw), UPLOAD_MAX_BYTES).catch(
+        (error: unknown) => {
+          throw error instanceof LimitError ? tooLarge(path) : error
+        },
+      )
+      if (!file) throw tooLate(path)
       return c.json({ id: file.id }, 201)
     })
     .post('/:id/uploads', valid('param', Id), valid('json', FileToCome), async (c) => {
@@ -103,7 +87,7 @@ export const uploadRoutes = ({ db, blobs, jobs, events }: AppDeps) => {
         throw new Problem(409, `"${path}" goes on from another byte than ${at}; ask how far it has come.`)
       if (receivedBytes === sizeBytes) {
         await finishUpload({ db, blobs }, upload)
-        await announce(workspaceId, id)
+        await announceFiles(deps, { workspaceId, gatherId: id })
       }
       return c.json({ receivedBytes, isWhole: receivedBytes === sizeBytes })
     })

@@ -7,7 +7,7 @@ import { type Person, startTestServer, type TestServer } from './test-server.ts'
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
-const OPEN = /^\/api\/(session|h|auth)(\/|$)/
+const OPEN = /^\/api\/(session|h|p|auth)(\/|$)/
 
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
@@ -36,7 +36,8 @@ export type Ids = Record<
   | 'item'
   | 'job'
   | 'blob'
-  | 'source',
+  | 'source'
+  | 'phoneLink',
   string
 >
 
@@ -57,11 +58,12 @@ async function collectIds(owner: Person): Promise<Ids> {
   const brush = await owner.json<{ pictures: { blobSha: string }[] }>(`/api/brushes/${first(brushes)}`)
   const blob = brush.pictures[0]?.blobSha ?? ''
   const { id: source } = await owner.post<{ id: string }>('/api/sources/from-picture', { blobSha: blob, name: 'Leaf' })
+  const { id: phoneLink } = await owner.post<{ id: string }>('/api/phone-links')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
     release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source,
+    blob, source, phoneLink,
   } // biome-ignore format: a table
 }
 
@@ -81,6 +83,7 @@ const fillWith =
     [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
+    [/^\/api\/phone-links\//, 'phoneLink'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path

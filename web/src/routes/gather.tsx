@@ -27,11 +27,13 @@ import {
   undoTakeIn,
 } from '../features/gather/queries.ts'
 import { addUploads, dropUploads, sendAgain, type UploadState, useUploads } from '../features/gather/upload.ts'
+import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
 export function GatherRoute() {
   const current = useQuery(currentGatherQuery)
   const client = useQueryClient()
   const uploads = useUploads()
+  const phone = usePhoneDialog()
   const add = async (files: { path: string; file: File }[]) => {
     if (files.length === 0) return
     try {
@@ -51,10 +53,11 @@ export function GatherRoute() {
       {current.isSuccess && !id && (
         <>
           <PageTitle>Gather</PageTitle>
-          <DropArea large onFiles={add} />
+          <DropArea large onFiles={add} onPhone={phone.open} />
         </>
       )}
-      {id && <OpenLedger id={id} uploads={uploads} onFiles={add} />}
+      {id && <OpenLedger id={id} uploads={uploads} onFiles={add} onPhone={phone.open} />}
+      {phone.dialog}
     </div>
   )
 }
@@ -63,10 +66,12 @@ function OpenLedger({
   id,
   uploads,
   onFiles,
+  onPhone,
 }: {
   id: string
   uploads: UploadState
   onFiles: (files: { path: string; file: File }[]) => void
+  onPhone: () => void
 }) {
   const ledger = useQuery(ledgerQuery(id))
   const sets = useQuery(ownSetsQuery)
@@ -76,7 +81,7 @@ function OpenLedger({
     <>
       <LedgerHead ledger={ledger.data} uploads={uploads} />
       <div className="mb-3">
-        <DropArea large={false} onFiles={onFiles} />
+        <DropArea large={false} onFiles={onFiles} onPhone={onPhone} />
       </div>
       {!uploads.busy && ledger.data.arriving.length > 0 && <Arriving ledger={ledger.data} />}
       {uploads.failed.length > 0 && (

@@ -9,12 +9,14 @@ import { toast, toastError } from '../components/toasts.tsx'
 import { BeginArea } from '../features/make/begin-area.tsx'
 import { addSource, binSource, bringBackSource, type SourceEntry, sourcesQuery } from '../features/make/queries.ts'
 import { SourceCard } from '../features/make/source-card.tsx'
+import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
 /** The workbench: all sources, with what was made of each. */
 export function MakeRoute() {
   const sources = useQuery(sourcesQuery)
   const client = useQueryClient()
   const navigate = useNavigate()
+  const phone = usePhoneDialog()
   const [search, setSearch] = useSearchParams()
   const [busy, setBusy] = useState<{ done: number; total: number }>()
   const find = (search.get('q') ?? '').toLowerCase()
@@ -63,6 +65,7 @@ export function MakeRoute() {
   return (
     <div className="px-6 pb-8 pt-5">
       <title>Make · Gentle Satchel</title>
+      {phone.dialog}
       <PageTitle
         note={sources.data && plural(all.length, 'source')}
         aside={
@@ -82,6 +85,7 @@ export function MakeRoute() {
         way={way}
         onWay={(value) => set('way', value === 'picture' ? '' : value)}
         onFiles={(files) => void begin(files)}
+        onPhone={phone.open}
         large={sources.isSuccess && all.length === 0}
         busy={busy}
       />

@@ -7,6 +7,7 @@ export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame }
 export { material } from './materials.ts'
 export type { ReleaseBrush } from './packs.ts'
 export { delivery, handOut, pack, packSet, release } from './packs.ts'
+export { phoneLink } from './phone-links.ts'
 export { pocket, pocketItem } from './pockets.ts'
 export { source, sourceMade } from './sources.ts'
 export { brushWord, libraryWord } from './words.ts'

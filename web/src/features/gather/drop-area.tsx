@@ -1,15 +1,20 @@
 import { useMutation } from '@tanstack/react-query'
-import { FileArchive, FolderOpen, Package } from 'lucide-react'
+import { FileArchive, FolderOpen, Package, Smartphone } from 'lucide-react'
 import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { loadParcel } from './queries.ts'
 import { filesOf } from './upload.ts'
 
-type Props = { onFiles: (files: { path: string; file: File }[]) => void; large: boolean }
+type Props = {
+  onFiles: (files: { path: string; file: File }[]) => void
+  /** Asked for photographs from a phone. */
+  onPhone: () => void
+  large: boolean
+}
 
 /** Takes files, folders and zips, by drop or by choosing. */
-export function DropArea({ onFiles, large }: Props) {
+export function DropArea({ onFiles, onPhone, large }: Props) {
   const [over, setOver] = useState(false)
   const parcel = useMutation({ mutationFn: loadParcel, onSuccess: (file) => onFiles([file]), onError: toastError })
   const files = useRef<HTMLInputElement>(null)
@@ -54,6 +59,9 @@ export function DropArea({ onFiles, large }: Props) {
         </Button>
         <Button onClick={() => folder.current?.click()}>
           <FolderOpen size={18} aria-hidden /> Choose a folder
+        </Button>
+        <Button onClick={onPhone}>
+          <Smartphone size={18} aria-hidden /> From a phone
         </Button>
         {large && (
           <Button kind="quiet" disabled={parcel.isPending} onClick={() => parcel.mutate()}>

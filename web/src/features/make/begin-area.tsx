@@ -1,5 +1,5 @@
 import { WAY_NAMES, WAYS, type Way } from '@satchel/core/make/ways'
-import { ImagePlus } from 'lucide-react'
+import { ImagePlus, Smartphone } from 'lucide-react'
 import { type DragEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Choices } from '../../components/controls.tsx'
@@ -9,12 +9,14 @@ type Props = {
   way: Way
   onWay: (way: Way) => void
   onFiles: (files: File[]) => void
+  /** Asked for photographs from a phone. */
+  onPhone: () => void
   large: boolean
   busy: { done: number; total: number } | undefined
 }
 
 /** Where a source begins: the way, and the pictures, dropped or chosen. */
-export function BeginArea({ way, onWay, onFiles, large, busy }: Props) {
+export function BeginArea({ way, onWay, onFiles, onPhone, large, busy }: Props) {
   const [over, setOver] = useState(false)
   const input = useRef<HTMLInputElement>(null)
   const drop = (event: DragEvent) => {
@@ -42,9 +44,14 @@ export function BeginArea({ way, onWay, onFiles, large, busy }: Props) {
         onChange={onWay}
       />
       <p className="max-w-prose text-quiet">{WAYS[way].about}</p>
-      <Button kind={large ? 'primary' : 'plain'} onClick={() => input.current?.click()} disabled={busy !== undefined}>
-        <ImagePlus size={18} aria-hidden /> Choose pictures
-      </Button>
+      <div className="flex flex-wrap justify-center gap-2">
+        <Button kind={large ? 'primary' : 'plain'} onClick={() => input.current?.click()} disabled={busy !== undefined}>
+          <ImagePlus size={18} aria-hidden /> Choose pictures
+        </Button>
+        <Button onClick={onPhone}>
+          <Smartphone size={18} aria-hidden /> From a phone
+        </Button>
+      </div>
       {busy && (
         <div className="w-56 text-13 text-quiet" role="status">
           <Progress done={busy.done} total={busy.total} label="Opening" />
