@@ -2,7 +2,7 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import type { Pixels } from '../raster/pixels.ts'
 import { guessSteps } from './guess.ts'
-import { trimWork } from './steps/trim.ts'
+import { findMark, trimWork } from './steps/trim.ts'
 import { runSteps } from './steps.ts'
 import { anyOf, disc, leaf, overlap, takePhoto } from './testing.ts'
 import { startWork, type Work } from './work.ts'
@@ -51,6 +51,15 @@ describe('the first guess of a picture', () => {
   it('finds a dark thing in a JPEG', async () => {
     const { picture, mask } = takePhoto({ width, height, shape: feather, ...dark, light: slope, noise: 4 })
     expect(overlap(guessed(await throughJpeg(picture, 60)).grey, mask)).toBeGreaterThan(0.95)
+  })
+
+  it.each([60, 80, 90])('takes the waves around a mark in a clean JPEG for ground, quality %i', async (quality) => {
+    const box = (x: number, y: number) => (x >= 30 && x < 95 && y >= 25 && y < 60 ? 1 : 0)
+    const { picture } = takePhoto({ width: 131, height: 97, shape: box, ...dark })
+    const found = findMark(guessed(await throughJpeg(picture, quality)))
+    const exact = { left: 30, top: 25, right: 95, bottom: 60 }
+    for (const side of ['left', 'top', 'right', 'bottom'] as const)
+      expect(Math.abs((found?.[side] ?? 0) - exact[side])).toBeLessThanOrEqual(2)
   })
 
   it.each([

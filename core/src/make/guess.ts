@@ -3,6 +3,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { fitSize, shrinkPixels } from '../raster/resample.ts'
 import { otsuThreshold } from './histogram.ts'
 import { partingMix } from './mix.ts'
+import { noiseOf, ringingOf } from './noise.ts'
 import { type Step, type Steps, settingsOf, withSettings } from './step-kinds.ts'
 import { evenGround } from './steps/even.ts'
 import { LUMA_MIX, type Mix, type Touch, toGrey } from './steps/grey.ts'
@@ -47,8 +48,10 @@ export function guessSteps(picture: Pixels): Step[] {
   const evened = evenGround(mixed, settingsOf(steps, 'even'))
   // the smaller picture has less noise than its own, and that of the ground must not paint
   const { mix } = settingsOf(steps, 'grey')
-  const noise = noiseOf(picture, mix) - noiseOf(small, mix)
-  const tones = guessTones(evened, Math.max(0, noise) * liftOf(mixed, evened))
+  const noise = Math.max(0, noiseOf(picture, mix) - noiseOf(small, mix))
+  const ringing = ringingOf(picture, mix, otsuThreshold(mixed.grey))
+  const lift = liftOf(mixed, evened)
+  const tones = guessTones(evened, { noise: noise * lift, ringing: ringing * lift })
   steps = withSettings(steps, 'tones', tones)
   steps = withSettings(steps, 'specks', { specksPx: guessSpecks(setTones(evened, tones)), holesPx: 0 })
   return withSettings(steps, 'size', { fit: 'side', sidePx: TIP_SIDE_PX })
@@ -81,7 +84,7 @@ export function guessFromTouches(work: Work, steps: Steps, touches: readonly Tou
   const mix = touches.length === 0 ? guessMix(work) : mixOfTouches(work, touches)
   const mixed = toGrey(work, { ...settingsOf(steps, 'grey'), by: 'colour', mix })
   const { on, settings } = steps.find((step) => step.kind === 'even') as Extract<Step, { kind: 'even' }>
-  return { mix, tones: guessTones(on ? evenGround(mixed, settings) : mixed, 0) }
+  return { mix, tones: guessTones(on ? evenGround(mixed, settings) : mixed, { noise: 0, ringing: 0 }) }
 }
 
 function guessMix(work: Work): Mix {
@@ -150,26 +153,6 @@ function medianOnPaper(colour: Uint8Array, places: readonly number[], channel: n
   return values[Math.floor(values.length / 2)]
 }
 
-/**
- * The noise of a mixture, levels: the spread of the steps between neighbours, of which most are of the ground or of even
- * paint (median absolute deviation, 0.6745 of a normal spread; a step has the noise of two).
- */
-function noiseOf({ width, channels, data }: Pixels, { red, green, blue }: Mix): number {
-  const every = channels * Math.max(1, Math.floor(data.length / channels / SAMPLES))
-  const step = (i: number, channel: number) => data[i + channels + channel] - data[i + channel]
-  const steps: number[] = []
-  for (let i = 0; i + 2 * channels <= data.length; i += every) {
-    if ((i / channels) % width === width - 1) continue
-    steps.push(
-      channels === 1
-        ? Math.abs((red + green + blue) * step(i, 0))
-        : Math.abs(red * step(i, 0) + green * step(i, 1) + blue * step(i, 2)),
-    )
-  }
-  steps.sort((a, b) => a - b)
-  return steps.length === 0 ? 0 : steps[Math.floor(steps.length / 2)] / 0.6745 / Math.SQRT2
-}
-
 /** How much clearing the ground stretches greys there. */
 function liftOf(mixed: Work, evened: Work): number {
   const middle = (data: Uint8Array) => data.slice().sort()[Math.floor(data.length / 2)]
@@ -179,8 +162,9 @@ function liftOf(mixed: Work, evened: Work): number {
 /**
  * Black and white point of a picture whose ground is even and light.
  * @param noise What the ground is noisier by at full size, levels.
+ * @param ringing How much the ground beside marks rings, levels.
  */
-function guessTones({ grey }: Work, noise: number): Tones {
+function guessTones({ grey }: Work, { noise, ringing }: { noise: number; ringing: number }): Tones {
   const counts = new Uint32Array(256)
   for (let i = 0; i < grey.length; i++) counts[grey[i]]++
   const threshold = otsuThreshold(grey)
@@ -196,7 +180,7 @@ function guessTones({ grey }: Work, noise: number): Tones {
   }
   const middle = quantile(threshold + 1, 255, 0.5)
   // one spread of a normal distribution lies below its middle, where 16 % of it end
-  const spread = middle - quantile(threshold + 1, 255, 0.16) + noise
+  const spread = Math.max(middle - quantile(threshold + 1, 255, 0.16) + noise, ringing)
   const white = Math.min(255, Math.max(threshold + 2, Math.round(middle - GROUND_SPREADS * Math.max(1, spread))))
   const black = Math.min(white - 2, quantile(0, threshold, FULL_SHARE))
   return { black: Math.max(0, black), white, gamma: 1, invert: false }

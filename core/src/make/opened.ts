@@ -32,5 +32,17 @@ export function toOpened({ frames, drawing, mesh }: Read): Opened {
   return { picture, layers, mesh }
 }
 
+/** Pictures as the layers of one drawing, each in the middle of a canvas that holds them all, the first one topmost. */
+export function stackPictures(pictures: readonly { name: string; pixels: Pixels }[]) {
+  const width = pictures.reduce((most, { pixels }) => Math.max(most, pixels.width), 1)
+  const height = pictures.reduce((most, { pixels }) => Math.max(most, pixels.height), 1)
+  const layers = pictures.map(({ name, pixels }) => ({
+    ...{ kind: 'layer' as const, name, op: 'normal' as const, opacity: 1, isHidden: false, pixels },
+    left: Math.floor((width - pixels.width) / 2),
+    top: Math.floor((height - pixels.height) / 2),
+  }))
+  return { width, height, layers }
+}
+
 /** The layers that one may choose, in the order in which plans count them. */
 export const layersOf = ({ layers }: Opened) => flatLayers(layers)

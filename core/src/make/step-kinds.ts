@@ -25,6 +25,8 @@ export type StepKind<Settings> = {
   usual: Settings
   /** Steps with a place of their own stay there; the others may change places among themselves. */
   moves: boolean
+  /** Whether it needs to see what a lasso leaves out, too: the ground around a mark tells what is paint. */
+  seesAll: boolean
   /** Whether a picture may do without it. */
   mayBeOff: boolean
   run(work: Work, settings: Settings, before: Before): Work
@@ -35,44 +37,44 @@ const kind = <Settings>(row: StepKind<Settings>) => row
 /** Every kind of step from a picture to a tip, in the usual order. */
 export const STEP_KINDS = {
   crop: kind({
-    ...{ word: 'Crop', about: 'Straighten, and keep a part', moves: false, mayBeOff: true },
+    ...{ word: 'Crop', about: 'Straighten, and keep a part', moves: false, seesAll: true, mayBeOff: true },
     ...{ schema: Crop, usual: WHOLE as Crop, run: crop },
   }),
   grey: kind({
-    ...{ word: 'Grey', about: 'Which colours become paint', moves: false, mayBeOff: true },
+    ...{ word: 'Grey', about: 'Which colours become paint', moves: false, seesAll: true, mayBeOff: true },
     ...{ schema: Grey, usual: PLAIN_GREY as Grey, run: toGrey },
   }),
   even: kind({
-    ...{ word: 'Clear the ground', about: 'Paper and shadows to white', moves: true, mayBeOff: true },
+    ...{ word: 'Clear the ground', about: 'Paper and shadows to white', moves: true, seesAll: true, mayBeOff: true },
     ...{ schema: Even, usual: { strength: 1 } as Even, run: evenGround },
   }),
   tones: kind({
-    ...{ word: 'Tones', about: 'What paints fully, and what not', moves: true, mayBeOff: true },
+    ...{ word: 'Tones', about: 'What paints fully, and what not', moves: true, seesAll: true, mayBeOff: true },
     ...{ schema: Tones, usual: PLAIN_TONES as Tones, run: setTones },
   }),
   touch: kind({
-    ...{ word: 'Touch up', about: 'Keep or drop by hand', moves: true, mayBeOff: true },
+    ...{ word: 'Touch up', about: 'Keep or drop by hand', moves: true, seesAll: false, mayBeOff: true },
     ...{ schema: TouchUp, usual: { strokes: [] } as TouchUp },
     run: (work: Work, settings: TouchUp, { grey }: Before) => touchUp(work, settings, grey ?? work),
   }),
   specks: kind({
-    ...{ word: 'Specks and holes', about: 'Dirt below a size', moves: true, mayBeOff: true },
+    ...{ word: 'Specks and holes', about: 'Dirt below a size', moves: true, seesAll: false, mayBeOff: true },
     ...{ schema: Specks, usual: { specksPx: 0, holesPx: 0 } as Specks, run: removeSpecks },
   }),
   edge: kind({
-    ...{ word: 'Edge', about: 'How soft the mark ends', moves: true, mayBeOff: true },
+    ...{ word: 'Edge', about: 'How soft the mark ends', moves: true, seesAll: false, mayBeOff: true },
     ...{ schema: Edge, usual: { softPx: 0 } as Edge, run: softenEdge },
   }),
   trim: kind({
-    ...{ word: 'Trim', about: 'No empty margins', moves: false, mayBeOff: true },
+    ...{ word: 'Trim', about: 'No empty margins', moves: false, seesAll: false, mayBeOff: true },
     ...{ schema: Trim, usual: { paddingPx: 0, square: false } as Trim, run: trimWork },
   }),
   size: kind({
-    ...{ word: 'Size', about: 'Pixels of the tip', moves: false, mayBeOff: true },
+    ...{ word: 'Size', about: 'Pixels of the tip', moves: false, seesAll: false, mayBeOff: true },
     ...{ schema: Size, usual: { fit: 'side', sidePx: 1024 } as Size, run: setSize },
   }),
   reading: kind({
-    ...{ word: 'Reading', about: 'How pixels become paint', moves: false, mayBeOff: false },
+    ...{ word: 'Reading', about: 'How pixels become paint', moves: false, seesAll: false, mayBeOff: false },
     ...{ schema: Reading, usual: { reading: 'dark' } as Reading, run: setReading },
   }),
 } as const

@@ -13,7 +13,7 @@ import { PLAIN_TONES, setTones } from './steps/tones.ts'
 import { touchUp } from './steps/touch.ts'
 import { trimWork } from './steps/trim.ts'
 import { moveStep, parseSteps, StepRunner, usualSteps } from './steps.ts'
-import { disc, overlap, takePhoto } from './testing.ts'
+import { anyOf, disc, overlap, takePhoto } from './testing.ts'
 import { makeAll } from './ways.ts'
 import { startWork, toSourcePoint, toWorkPoint, type Work } from './work.ts'
 
@@ -28,7 +28,14 @@ const tipOf = (picture: Pixels, steps: Step[]) =>
   finish(makeAll(toOpened({ frames: [{ pixels: picture, name: '' }] }), { way: 'picture', steps })).parts[0].pixels
 
 describe('cropping', () => {
-  const turned = crop(startWork(photo().picture, 0.5), { angleDeg: 17, left: 0.1, top: 0.2, right: 0.9, bottom: 0.95 })
+  const turned = crop(startWork(photo().picture, 0.5), {
+    ...WHOLE,
+    angleDeg: 17,
+    left: 0.1,
+    top: 0.2,
+    right: 0.9,
+    bottom: 0.95,
+  })
 
   it('finds its way between work and source', () => {
     const at = toSourcePoint(turned, 33.25, 41.5)
@@ -50,6 +57,29 @@ describe('cropping', () => {
     expect(quarter.grey[Math.floor(at.y) * quarter.width + Math.floor(at.x)]).toBe(0)
     expect(at.x).toBeCloseTo(100.5, 6)
     expect(at.y).toBeCloseTo(160.5, 6)
+  })
+
+  it('keeps what lies in a lasso, at any size, on ground that is cleared as if the rest were there', () => {
+    const two = takePhoto({
+      ...{ width: 420, height: 300, paint: [40, 36, 34], ground: [220, 214, 202], noise: 3, shadow: 0.3 },
+      shape: anyOf(disc(110, 150, 60), disc(300, 150, 60)),
+    })
+    const lasso = [214, 70, 390, 70, 390, 230, 214, 230]
+    const guessed = guessSteps(two.picture)
+    const cropped = withSettings(guessed, 'crop', { ...WHOLE, left: 0.5, lasso })
+    const tip = tipOf(two.picture, cropped)
+    const whole = tipOf(two.picture, withSettings(guessed, 'crop', { ...WHOLE, left: 0.5 }))
+    expect([tip.width, tip.height]).toEqual([whole.width, whole.height])
+    const both = tipOf(two.picture, withSettings(guessed, 'crop', { ...WHOLE, lasso }))
+    expect(Math.abs(both.width - tip.width) + Math.abs(both.height - tip.height)).toBeLessThanOrEqual(2)
+    const small = crop(startWork(two.picture, 1), { ...WHOLE, lasso })
+    const half = crop(
+      startWork({ ...two.picture, width: 210, height: 150, data: two.picture.data.slice(0, 210 * 150 * 4) }, 0.5),
+      { ...WHOLE, lasso },
+    )
+    const share = (kept: Uint8Array | undefined) => (kept ?? new Uint8Array()).reduce((a, b) => a + b, 0) / 255
+    expect(share(half.kept)).toBeCloseTo(share(small.kept) / 4, 6)
+    expect(share(small.kept)).toBe(176 * 160)
   })
 
   it('keeps the share that is asked for', () => {

@@ -1,7 +1,7 @@
 import * as v from 'valibot'
 import { FormatError } from '../errors.ts'
 import { STEP_KINDS, STEP_NAMES, type Step, type StepName, type Steps } from './step-kinds.ts'
-import type { Work } from './work.ts'
+import { dropUnkept, type Work } from './work.ts'
 
 const stepSchema = (name: StepName) =>
   v.strictObject({ kind: v.literal(name), on: v.boolean(), settings: STEP_KINDS[name].schema as v.GenericSchema })
@@ -59,7 +59,8 @@ export function* runSteps(start: Work, steps: Steps): Generator<{ step: Step; wo
   return work
 }
 
-function runStep(work: Work, step: Step, grey: Work | undefined): Work {
+function runStep(before: Work, step: Step, grey: Work | undefined): Work {
+  const work = STEP_KINDS[step.kind].seesAll ? before : dropUnkept(before)
   if (!step.on) return work
   // each row's settings and function belong together; the compiler cannot follow that through the table
   const { run } = STEP_KINDS[step.kind] as {

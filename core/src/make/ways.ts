@@ -25,7 +25,8 @@ const BecomeSchema = v.picklist(['tips', 'frames'])
 const Angle = v.pipe(v.number(), v.minValue(-360), v.maxValue(360))
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
-const PARTS_MAX = 256
+/** Parts that a source may give. */
+export const PARTS_MAX = 256
 /** Which layers count, by their places from the topmost. */
 const Layers = v.strictObject({
   chosen: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.maxLength(PARTS_MAX)),
@@ -129,7 +130,8 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
   },
   layers: {
     word: 'Layers',
-    about: 'A drawing of layers, or a picture that plays: each layer becomes a tip, or a frame of one.',
+    about:
+      'A drawing of layers, a picture that plays, or several pictures at once: each layer becomes a tip, or a frame of one.',
     head: v.strictObject({ layers: Layers }),
     guess(opened) {
       const chosen = layersOf(opened).flatMap(({ isHidden }, i) => (isHidden ? [] : [i]))

@@ -29,6 +29,8 @@ export type Work = {
   /** The grey that stands for no light at all: shadows of the ground draw towards it. */
   zero: number
   place: Place
+  /** The share of each pixel that a lasso keeps, a byte a pixel; all of them where there is none. */
+  kept?: Uint8Array
   /** How the finished tip is to be read. */
   reading: 'dark' | 'light' | 'alpha' | 'own' | 'tone'
 }
@@ -60,6 +62,18 @@ export function toSourcePoint({ place }: Pick<Work, 'place'>, x: number, y: numb
     x: dx * Math.cos(turn) - dy * Math.sin(turn) + place.sourceWidth / 2,
     y: dx * Math.sin(turn) + dy * Math.cos(turn) + place.sourceHeight / 2,
   }
+}
+
+/** Makes ground of what lies outside the lasso, which is forgotten then. */
+export function dropUnkept({ kept, ...work }: Work): Work {
+  if (!kept) return work
+  const colour = work.colour.slice()
+  const grey = new Uint8Array(work.grey.length)
+  for (let i = 0; i < grey.length; i++) {
+    grey[i] = Math.round(255 + ((work.grey[i] - 255) * kept[i]) / 255)
+    colour[4 * i + 3] = Math.round((colour[4 * i + 3] * kept[i]) / 255)
+  }
+  return { ...work, colour, grey }
 }
 
 /** A part of a work, whole px; what lies beyond it is ground without colour. */

@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { joinBytes } from '@satchel/core/formats/bytes'
 import { toUtf8 } from '@satchel/core/formats/text'
@@ -232,6 +233,32 @@ describe('a file with more than a picture in it', () => {
     expect((await person.request(`/api/sources/${source.id}/file?sha=${'0'.repeat(64)}`)).status).toBe(404)
   })
 
+  it('several pictures of any kinds become the layers of one drawing, the first one topmost', async () => {
+    const zip = new ZipWriter()
+    const files: [string, Uint8Array][] = [
+      ['1/claw.png', blotPng(1)],
+      ['2/leaf.jpg', await leafPhoto()],
+      ['3/claw.png', blotPng(2)],
+    ]
+    const bytes = joinBytes([...files.flatMap(([path, file]) => zip.add(path, file, 'store')), ...zip.finish()])
+    const source = await addSource('3 pictures.ora', bytes, 'layers')
+    expect(source).toMatchObject({ name: '3 pictures', file: { kind: 'openraster', width: 413, height: 301 } })
+    if (source.plan.way !== 'layers') throw new Error('no layers')
+    expect(source.plan.layers.chosen).toEqual([0, 1, 2])
+    await changePlan(source, { ...source.plan, layers: { chosen: [0, 2], become: 'tips' } })
+    const made = await make(source.id)
+    expect(made.made.map(({ name }) => name)).toEqual(['3 pictures claw', '3 pictures claw'])
+    const second = new ZipWriter()
+    const bad = joinBytes([
+      ...[...files, ['4/notes.txt', toUtf8('no picture')] as const].flatMap(([path, file], i) =>
+        i === 0 ? [] : second.add(path, file, 'store'),
+      ),
+      ...second.finish(),
+    ])
+    const refused = await put('/api/sources?name=4 pictures.ora&way=layers', bad)
+    expect([refused.status, await sentenceOf(refused)]).toEqual([422, expect.stringContaining('4/notes.txt')])
+  })
+
   it('a drawing of lines becomes a tip of its own shape, drawn large enough', async () => {
     const svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 12"><circle cx="12" cy="6" r="5"/></svg>'
     const source = await addSource('dot.svg', new TextEncoder().encode(svg))
@@ -285,6 +312,66 @@ function drawing(): Uint8Array {
     ...zip.finish(),
   ])
 }
+
+describe('a picture of an unusual kind', () => {
+  const stripes = (width: number, height: number) =>
+    sharp({ create: { width, height, channels: 3, background: '#e0ddd5' } }).composite([
+      { input: { create: { width: 20, height: 10, channels: 3, background: '#202020' } }, left: 45, top: 65 },
+    ])
+  it.each([
+    ['CMYK as JPEG', 'cmyk.jpg', () => stripes(120, 180).toColourspace('cmyk').jpeg().toBuffer(), [120, 180]],
+    [
+      'a turned JPEG',
+      'turned.jpg',
+      () => stripes(120, 180).jpeg().withMetadata({ orientation: 6 }).toBuffer(),
+      [180, 120],
+    ],
+    ['PNG of 16 bits', 'deep.png', () => stripes(120, 180).toColourspace('rgb16').png().toBuffer(), [120, 180]],
+    ['TIFF', 'scan.tif', () => stripes(120, 180).tiff({ compression: 'lzw' }).toBuffer(), [120, 180]],
+    ['TIFF of a hundred pages', 'pages.tif', () => pagesOf(100), [120, 180]],
+  ])('is opened as one sees it, and becomes the mark that is on it: %s', async (_what, name, draw, [width, height]) => {
+    const source = await addSource(name, await draw())
+    expect(source.file).toMatchObject({ width, height })
+    const [tip] = (await brushOf(await make(source.id))).pictures
+    // a stripe of 20 to 10, or turned; JPEG softens its edge
+    expect(Math.abs(Math.max(tip?.width ?? 0, tip?.height ?? 0) - 20)).toBeLessThanOrEqual(2)
+    expect(Math.abs(Math.min(tip?.width ?? 0, tip?.height ?? 0) - 10)).toBeLessThanOrEqual(2)
+    expect((tip?.width ?? 0) > (tip?.height ?? 0)).toBe(width < height)
+  })
+
+  /** One page after another, each with the same stripe, by python3-pil. */
+  async function pagesOf(count: number): Promise<Buffer> {
+    const script = `
+import sys, io
+from PIL import Image
+page = Image.open(io.BytesIO(sys.stdin.buffer.read())).convert('RGB')
+out = io.BytesIO()
+page.save(out, 'TIFF', save_all=True, append_images=[page] * (int(sys.argv[1]) - 1))
+sys.stdout.buffer.write(out.getvalue())`
+    return execFileSync('/usr/bin/python3', ['-c', script, String(count)], {
+      input: await stripes(120, 180).png().toBuffer(),
+      maxBuffer: 64 * 1024 * 1024,
+    })
+  }
+
+  it.each([
+    ['huge.png', () => stripes(10_000, 10_000).png({ compressionLevel: 1 }).toBuffer(), 'pixel count'],
+    ['cut.jpg', async () => (await leafPhoto()).subarray(0, 900), 'JPEG'],
+    [
+      'long.png',
+      () =>
+        sharp({ create: { width: 20_000, height: 4, channels: 3, background: '#fff' } })
+          .png()
+          .toBuffer(),
+      'longer side',
+    ],
+  ])('is refused by name where it is too large or broken: %s', async (name, draw, sentence) => {
+    const refused = await put(`/api/sources?name=${name}`, await draw())
+    expect(refused.status).toBe(422)
+    expect(await sentenceOf(refused)).toMatch(new RegExp(`^"${name}": .*${sentence}`))
+    expect((await person.json<{ sources: Source[] }>('/api/sources')).sources).toEqual([])
+  })
+})
 
 describe('what is no picture', () => {
   it.each([

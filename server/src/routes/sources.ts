@@ -58,7 +58,11 @@ export const sourceRoutes = (deps: AppDeps) => {
       await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
       throw new Problem(422, `"${name}": ${opened.refused}`)
     }
-    return { opened, file: toFile(stored.sha256, name, opened) }
+    const { repacked } = opened
+    if (!repacked) return { opened, file: toFile(stored.sha256, name, opened) }
+    const { sha256 } = await blobs.put(db, workspaceId, repacked, 'application/octet-stream')
+    await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
+    return { opened, file: toFile(sha256, name, opened) }
   }
   const findHere = async (workspaceId: string, id: string) => {
     const source = await findSource(db, workspaceId, id)

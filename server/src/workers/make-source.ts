@@ -6,6 +6,7 @@ import { guessPlan, type Made, makeAll, WAYS, whatIsWanted } from '@satchel/core
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { encodePng, nodeDecoders } from './codec.ts'
 import { toReadFrame } from './read-tip.ts'
+import { stackZip } from './stack-pictures.ts'
 import type { MadeSource, OpenedSource, Tasks } from './tasks.ts'
 
 const FOREIGN = `It is no picture that is taken; give one as ${Object.values(FILE_KINDS)
@@ -30,6 +31,12 @@ async function orRefused<Result>(work: () => Promise<Result>): Promise<Result | 
 
 export const openSource: Tasks['openSource'] = async ({ bytes, way }) => {
   const kind = sniffKind(bytes.subarray(0, HEAD_BYTES))
+  if (kind === 'zip' && way === 'layers')
+    return orRefused(async () => {
+      const repacked = await stackZip(bytes)
+      const opened = await openSource({ bytes: repacked, way })
+      return 'refused' in opened ? opened : { ...opened, repacked }
+    })
   if (kind === 'zip' || kind === 'foreign') return { refused: FOREIGN }
   return orRefused(async (): Promise<OpenedSource | { refused: string }> => {
     const { name, opened } = await open(bytes)

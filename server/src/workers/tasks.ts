@@ -34,7 +34,15 @@ export type ReadResult =
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
 
 /** A source's file as it was opened: what it is, how large its picture, and the first guess of a plan. */
-export type OpenedSource = { kind: FileKind; name: string | undefined; width: number; height: number; plan: Plan }
+export type OpenedSource = {
+  kind: FileKind
+  name: string | undefined
+  width: number
+  height: number
+  plan: Plan
+  /** The file that is kept in the place of the one that came: several pictures are made into one drawing. */
+  repacked?: Uint8Array
+}
 
 /** What was made of a source: frames to store, by part. */
 export type MadeSource = {

@@ -7,7 +7,14 @@ import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
 import { BeginArea } from '../features/make/begin-area.tsx'
-import { addSource, binSource, bringBackSource, type SourceEntry, sourcesQuery } from '../features/make/queries.ts'
+import {
+  addSource,
+  addStack,
+  binSource,
+  bringBackSource,
+  type SourceEntry,
+  sourcesQuery,
+} from '../features/make/queries.ts'
 import { SourceCard } from '../features/make/source-card.tsx'
 import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
@@ -29,17 +36,22 @@ export function MakeRoute() {
   }
   const begin = async (files: File[]) => {
     const added: string[] = []
-    for (const [done, file] of files.entries()) {
-      setBusy({ done, total: files.length })
+    // layers may come as files of their own
+    const begins =
+      way === 'layers' && files.length > 1
+        ? [() => addStack(files, way)]
+        : files.map((file) => () => addSource(file, way))
+    for (const [done, add] of begins.entries()) {
+      setBusy({ done, total: begins.length })
       try {
-        added.push((await addSource(file, way)).id)
+        added.push((await add()).id)
       } catch (error) {
         toastError(error)
       }
     }
     setBusy(undefined)
     await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
-    if (added.length === 1 && files.length === 1) await navigate(`/make/${added[0]}`)
+    if (added.length === 1 && begins.length === 1) await navigate(`/make/${added[0]}`)
   }
   const bin = async ({ id, name }: SourceEntry) => {
     try {

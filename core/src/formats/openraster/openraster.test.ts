@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { FormatError, LimitError } from '../../errors.ts'
 import { composeLayers, flatLayers, layerAlone } from '../../raster/compose-layers.ts'
@@ -12,6 +13,7 @@ import { toUtf8 } from '../text.ts'
 import { ZipWriter } from '../zip/write.ts'
 import { looksLikeOpenRaster } from './layout.ts'
 import { readOpenRaster } from './read.ts'
+import { writeOpenRaster } from './write.ts'
 
 const blob = (width: number, height: number, [r, g, b]: readonly number[], seed: number): Pixels => {
   const data = new Uint8Array(width * height * 4)
@@ -103,6 +105,53 @@ sys.stdout.write(out.tobytes().hex())
     const stack = `<image w="1" h="1"><stack><layer name="a" src="a.png" composite-op="${op}"/><layer name="b" src="b.png"/></stack></image>`
     const { layers } = await read(zip(stack, { 'a.png': even(above), 'b.png': even(below) }))
     expect(composeLayers(layers, 1, 1).data[0]).toBe(wanted)
+  })
+
+  it('is written as it is read, whatever its layers are called', () => {
+    const text = fc
+      .string({ unit: 'grapheme', maxLength: 12 })
+      .map((name) => name.replaceAll(/[\p{Cc}\ufffe\uffff]/gu, ''))
+    const layer = fc.record({
+      name: text,
+      op: fc.constantFrom('normal' as const, 'multiply' as const, 'plus' as const),
+      opacity: fc.constantFrom(1, 0.5, 0.125),
+      isHidden: fc.boolean(),
+      left: fc.integer({ min: -50, max: 50 }),
+      top: fc.integer({ min: -50, max: 50 }),
+    })
+    return fc.assert(
+      fc.asyncProperty(fc.array(layer, { minLength: 1, maxLength: 4 }), async (abouts) => {
+        const layers = abouts.map((about) => ({ kind: 'layer' as const, ...about, pixels: red }))
+        const bytes = writeOpenRaster({ width: 50, height: 44, layers }, { encode: writePng })
+        const again = await read(bytes)
+        expect(again).toEqual({ width: 50, height: 44, layers, warnings: [] })
+      }),
+      { numRuns: 40 },
+    )
+  })
+
+  it('has the merged picture that other readers show (python3-pil, unzip)', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ora-'))
+    const layers = [
+      {
+        kind: 'layer' as const,
+        name: 'a & <b>',
+        op: 'normal' as const,
+        opacity: 1,
+        isHidden: false,
+        left: 5,
+        top: 7,
+        pixels: blue,
+      },
+    ]
+    writeFileSync(join(folder, 'x.ora'), writeOpenRaster({ width: 50, height: 44, layers }, { encode: writePng }))
+    execFileSync('unzip', ['-q', 'x.ora'], { cwd: folder })
+    const script = `from PIL import Image
+m, t = Image.open('mergedimage.png'), Image.open('Thumbnails/thumbnail.png')
+print(m.size, t.size, m.crop((5, 7, 30, 40)).split()[3].tobytes() == Image.open('data/layer1.png').split()[3].tobytes())`
+    const said = execFileSync('/usr/bin/python3', ['-c', script], { cwd: folder, encoding: 'utf8' }).trim()
+    rmSync(folder, { recursive: true })
+    expect(said).toBe('(50, 44) (50, 44) True')
   })
 
   it('shows a layer alone, even one that is hidden', async () => {

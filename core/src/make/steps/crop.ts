@@ -1,5 +1,9 @@
 import * as v from 'valibot'
-import { cutWork, toSourcePoint, type Work } from '../work.ts'
+import { coverPolygon } from '../../raster/polygon.ts'
+import { cutWork, toSourcePoint, toWorkPoint, type Work } from '../work.ts'
+
+/** Numbers of a lasso: twice its corners. */
+export const LASSO_MAX = 8000
 
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
@@ -11,15 +15,36 @@ export const Crop = v.pipe(
     top: Share,
     right: Share,
     bottom: Share,
+    /** The corners of a shape drawn by hand, x and y in px of the source: only what lies in it counts; all where there is none. */
+    lasso: v.pipe(
+      v.array(v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))),
+      v.maxLength(LASSO_MAX),
+      v.check((lasso) => lasso.length % 2 === 0, 'a lasso has an x and a y for each corner'),
+    ),
   }),
   v.check(({ left, top, right, bottom }) => left < right && top < bottom, 'nothing is left of the picture'),
 )
 export type Crop = v.InferOutput<typeof Crop>
 
-export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1 }
+export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1, lasso: [] }
 
-/** Straightens and crops; a turned picture is read bilinearly, and clear where it has nothing. */
-export function crop(work: Work, { angleDeg, left, top, right, bottom }: Crop): Work {
+/**
+ * Straightens and crops. A lasso is only noted: what lies around it still tells where the ground is. A turned picture is read bilinearly, and clear
+ * where it has nothing.
+ */
+export function crop(work: Work, settings: Crop): Work {
+  const cut = cropToBox(work, settings)
+  const { lasso } = settings
+  if (lasso.length < 6) return cut
+  const corners: number[] = []
+  for (let i = 0; i < lasso.length; i += 2) {
+    const { x, y } = toWorkPoint(cut, lasso[i], lasso[i + 1])
+    corners.push(x, y)
+  }
+  return { ...cut, kept: coverPolygon(corners, cut.width, cut.height) }
+}
+
+function cropToBox(work: Work, { angleDeg, left, top, right, bottom }: Crop): Work {
   const x = Math.min(work.width - 1, Math.round(left * work.width))
   const y = Math.min(work.height - 1, Math.round(top * work.height))
   const width = Math.max(1, Math.round(right * work.width) - x)

@@ -1,3 +1,4 @@
+import { ZipWriter } from '@satchel/core/formats/zip/write'
 import type { Plan, Way } from '@satchel/core/make/ways'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../../api/client.ts'
@@ -22,6 +23,17 @@ export const fileAddress = ({ id, file }: Pick<SourceEntry, 'id' | 'file'>) =>
 export async function addSource(file: File, way: Way): Promise<{ id: string }> {
   const query = new URLSearchParams({ name: file.name, way })
   return (await send(`/api/sources?${query}`, { method: 'POST', body: file })).json()
+}
+
+/** Several pictures as the layers of one new source. @returns Its id. */
+export async function addStack(files: readonly File[], way: Way): Promise<{ id: string }> {
+  const zip = new ZipWriter()
+  const parts: Uint8Array[] = []
+  // the number keeps files of the same name apart, and in order
+  for (const [i, file] of files.entries())
+    parts.push(...zip.add(`${i + 1}/${file.name}`, new Uint8Array(await file.arrayBuffer()), 'store'))
+  parts.push(...zip.finish())
+  return addSource(new File(parts as BlobPart[], `${files.length} pictures.ora`), way)
 }
 
 export async function replaceFile(id: string, file: File, from: number): Promise<{ revision: number }> {

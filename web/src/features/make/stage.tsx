@@ -1,14 +1,14 @@
 import type { Crop } from '@satchel/core/make/steps/crop'
 import type { Touch } from '@satchel/core/make/steps/grey'
-import { toSourcePoint } from '@satchel/core/make/work'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import ReactCrop from 'react-image-crop'
 import 'react-image-crop/dist/ReactCrop.css'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import type { MakeShown, ShownObject } from '../../workers/make/protocol.ts'
+import { Lasso } from './lasso.tsx'
+import { type Point, pointsOf, toShownPoint, toShownPoints, usePointOf } from './stage-points.ts'
 import type { PointerMeaning, Tools } from './tools.ts'
 
-type Point = { x: number; y: number }
 type Props = {
   shown: MakeShown
   meaning: PointerMeaning
@@ -40,6 +40,12 @@ export function Stage(props: Props) {
   const { shown, meaning, crop, onCrop } = props
   const { width, height } = shown.before
   const box = { aspectRatio: `${width} / ${height}`, width: `min(100%, calc((100dvh - 372px) * ${width / height}))` }
+  if (meaning === 'crop' && props.tools.region === 'lasso')
+    return (
+      <div className="well checker relative mx-auto max-w-full touch-none overflow-clip" style={box}>
+        <Lasso shown={shown} crop={crop} onCrop={onCrop} />
+      </div>
+    )
   if (meaning === 'crop')
     return (
       <div className="well checker mx-auto w-fit max-w-full overflow-clip" style={box}>
@@ -75,17 +81,9 @@ export function Stage(props: Props) {
 function Compared({ shown, meaning, tools, touches, onTouch, onStroke, onTurn }: Props) {
   const [divider, setDivider] = useState(0.5)
   const [line, setLine] = useState<number[]>()
-  const overlay = useRef<SVGSVGElement>(null)
+  const { overlay, pointOf } = usePointOf(shown)
   const turnedAt = useRef<Point>(undefined)
   const { width, height } = shown.before
-  const pointOf = (event: { clientX: number; clientY: number }): Point => {
-    const box = overlay.current?.getBoundingClientRect() ?? new DOMRect(0, 0, 1, 1)
-    const at = {
-      x: ((event.clientX - box.left) * width) / box.width,
-      y: ((event.clientY - box.top) * height) / box.height,
-    }
-    return toSourcePoint(shown, at.x, at.y)
-  }
   const draws = meaning === 'touch' || (meaning === 'objects' && tools.objects !== 'leave')
   const down = (event: PointerEvent<SVGSVGElement>) => {
     if (event.button !== 0 || meaning === 'none') return
@@ -109,9 +107,7 @@ function Compared({ shown, meaning, tools, touches, onTouch, onStroke, onTurn }:
       turnedAt.current = { x: event.clientX, y: event.clientY }
     }
     if (!line) return
-    const events = event.nativeEvent.getCoalescedEvents()
-    const points = (events.length > 0 ? events : [event.nativeEvent]).map(pointOf)
-    setLine([...line, ...points.flatMap(({ x, y }) => [x, y])])
+    setLine([...line, ...pointsOf(event, pointOf)])
   }
   const up = () => {
     turnedAt.current = undefined
@@ -202,17 +198,6 @@ function Divider({ at, percent, onMove }: { at: number; percent: string; onMove:
   )
 }
 
-/** Where the work shows a place of the source. */
-function toShownPoint({ place }: MakeShown, { x, y }: Point): Point {
-  const turn = (-place.angleDeg * Math.PI) / 180
-  const dx = x - place.sourceWidth / 2
-  const dy = y - place.sourceHeight / 2
-  return {
-    x: (dx * Math.cos(turn) - dy * Math.sin(turn) + place.sourceWidth / 2 - place.left) * place.scale,
-    y: (dx * Math.sin(turn) + dy * Math.cos(turn) + place.sourceHeight / 2 - place.top) * place.scale,
-  }
-}
-
 function TouchMark({ shown, touch }: { shown: MakeShown; touch: Touch }) {
   const { x, y } = toShownPoint(shown, touch)
   const unit = shown.before.width / 100
@@ -281,11 +266,7 @@ function LiveLine({
   meaning: PointerMeaning
   tools: Tools
 }) {
-  const points: string[] = []
-  for (let i = 0; i + 1 < line.length; i += 2) {
-    const { x, y } = toShownPoint(shown, { x: line[i] ?? 0, y: line[i + 1] ?? 0 })
-    points.push(`${x.toFixed(1)},${y.toFixed(1)}`)
-  }
+  const points = toShownPoints(shown, line).map(({ x, y }) => `${x.toFixed(1)},${y.toFixed(1)}`)
   const isTouch = meaning === 'touch'
   return (
     <polyline

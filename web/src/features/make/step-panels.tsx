@@ -1,6 +1,6 @@
 import { PAINT_READINGS } from '@satchel/core/brush/recipe'
 import type { StepName, Steps } from '@satchel/core/make/step-kinds'
-import type { Crop } from '@satchel/core/make/steps/crop'
+import { type Crop, WHOLE } from '@satchel/core/make/steps/crop'
 import { type Grey, PLAIN_GREY } from '@satchel/core/make/steps/grey'
 import type { Size } from '@satchel/core/make/steps/size'
 import type { Tones } from '@satchel/core/make/steps/tones'
@@ -54,6 +54,12 @@ function toRatio(crop: Crop, ratio: number, pictureRatio: number): Crop {
   return { ...crop, left, top, right: left + width, bottom: top + height }
 }
 
+/** Which of the ratios a crop has, within what a pixel can be off. */
+function ratioOf({ left, top, right, bottom }: Crop, pictureRatio: number): (typeof RATIOS)[number]['value'] {
+  const ratio = ((right - left) / (bottom - top)) * pictureRatio
+  return RATIOS.find(({ value }) => Math.abs(ratio / Number(value) - 1) < 0.005)?.value ?? 'free'
+}
+
 const CANVASES = [
   { value: 'side', label: 'longer side' },
   { value: '1024 256', label: '1024 × 256' },
@@ -73,7 +79,7 @@ const READING_WORDS = {
 
 /** The controls of every kind of step, one row each. */
 export const PANELS: { [Name in StepName]: Panel<Name> } = {
-  crop: (crop, onChange, { sourceWidth, sourceHeight }) => (
+  crop: (crop, onChange, { tools, onTools, sourceWidth, sourceHeight }) => (
     <>
       <Slider
         label="Straighten"
@@ -86,15 +92,31 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
         onChange={(angleDeg) => onChange({ ...crop, angleDeg })}
       />
       <Choices
-        label="Shape"
-        value="free"
-        choices={RATIOS}
-        onChange={(value) => value !== 'free' && onChange(toRatio(crop, Number(value), sourceWidth / sourceHeight))}
+        label="Keep a part by"
+        value={tools.region}
+        choices={[
+          { value: 'rectangle', label: 'rectangle' },
+          { value: 'lasso', label: 'lasso' },
+        ]}
+        onChange={(region) => onTools({ ...tools, region })}
       />
-      <Hint>Drag the corners on the picture.</Hint>
-      <Button onClick={() => onChange({ angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1 })}>
-        Keep the whole picture
-      </Button>
+      {tools.region === 'rectangle' ? (
+        <>
+          <Choices
+            label="Shape"
+            value={ratioOf(crop, sourceWidth / sourceHeight)}
+            choices={RATIOS}
+            onChange={(value) => value !== 'free' && onChange(toRatio(crop, Number(value), sourceWidth / sourceHeight))}
+          />
+          <Hint>Drag the corners on the picture.</Hint>
+        </>
+      ) : (
+        <Hint>Draw around what counts; the rest becomes ground. The last line drawn is the one that is kept.</Hint>
+      )}
+      {crop.lasso.length > 0 && (
+        <Button onClick={() => onChange({ ...WHOLE, angleDeg: crop.angleDeg })}>Take the lasso away</Button>
+      )}
+      <Button onClick={() => onChange(WHOLE)}>Keep the whole picture</Button>
     </>
   ),
   grey: (grey, onChange, { tools, onTools, onTouches }) => (

@@ -2,8 +2,9 @@ import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { type Material, materialsQuery } from '../../api/materials.ts'
+import { sourceFromPicture } from '../../api/sources.ts'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
@@ -30,6 +31,12 @@ export function MaterialCard({ material }: { material: Material }) {
       const stay = uses > 0 ? ` ${plural(uses, 'brush', 'brushes')} that use it paint on with it.` : ''
       toast(`"${name}" is in the bin.${stay}`, { action: { label: 'Bring back', run: () => bringBack.mutate() } })
     },
+  })
+  const navigate = useNavigate()
+  const make = useMutation({
+    mutationFn: () => sourceFromPicture(blobSha, name),
+    onSuccess: ({ id }) => navigate(`/make/${id}`),
+    onError: toastError,
   })
   const seam = kind === 'grain' ? Math.max(seamAcross, seamDown) : seamAcross
   return (
@@ -68,7 +75,7 @@ export function MaterialCard({ material }: { material: Material }) {
           {seam > SEAM_VISIBLE ? ', it shows' : ''}
         </span>
       </p>
-      <div className="flex items-center justify-between gap-2">
+      <div className="flex flex-wrap items-center justify-between gap-x-2">
         {uses === 0 ? (
           <span className="text-13 text-quiet">no brush uses it</span>
         ) : (
@@ -86,6 +93,9 @@ export function MaterialCard({ material }: { material: Material }) {
             Mend<span className="sr-only"> {name}</span>
           </Button>
         )}
+        <Button kind="quiet" className="text-13" onClick={() => make.mutate()} disabled={make.isPending}>
+          Make from it<span className="sr-only">: {name}</span>
+        </Button>
         <Button kind="quiet" className="text-13" onClick={() => bin.mutate()} disabled={bin.isPending}>
           <Trash2 size={18} aria-hidden /> Bin<span className="sr-only"> {name}</span>
         </Button>

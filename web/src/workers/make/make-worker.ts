@@ -156,7 +156,7 @@ function show(file: Opened, wish: MakeWish): MakeShown {
   const tip = findMark(end) ? toTip(end) : undefined
   const ms = performance.now() - began
   const cropStep = settingsOf(plan.steps, 'crop')
-  const uncropped = whole ? crop(start, { ...cropStep, left: 0, top: 0, right: 1, bottom: 1 }) : undefined
+  const uncropped = whole ? crop(start, { ...cropStep, left: 0, top: 0, right: 1, bottom: 1, lasso: [] }) : undefined
   const cropped = uncropped ?? works[0] ?? start
   const reading = settingsOf(plan.steps, 'reading')
   const tones = works[shared.findIndex(({ kind }) => kind === 'tones') - 1] ?? cleared
