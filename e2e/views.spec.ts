@@ -276,6 +276,21 @@ test('a person’s page loads at most 120 KiB of code, the first curator’s vie
   await fresh.context().close()
 })
 
+test('a view whose code does not come says so; the rest of the page stays, and it is opened again', async ({
+  page,
+}) => {
+  await signInToDemo(page, satchel.url)
+  await page.route('**/assets/compare-*.js', (route) => route.abort())
+  await page.evaluate(() => window.history.pushState(null, '', '/compare'))
+  await page.evaluate(() => window.dispatchEvent(new PopStateEvent('popstate')))
+  await expect(page.getByRole('alert')).toContainText('This view has stopped')
+  await expect(page.getByRole('navigation').first()).toBeVisible()
+  await page.unroute('**/assets/compare-*.js')
+  await page.getByRole('button', { name: 'Open it again' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+})
+
 test('no view can be scrolled out of the window: nothing hidden is left to scroll to', async ({ page }) => {
   await signInToDemo(page, satchel.url)
   for (const path of ['/sort', '/sort?view=tiles', '/tune', '/gather', '/hand-out']) {

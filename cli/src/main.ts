@@ -89,7 +89,7 @@ function createProgram(done: (code: number) => void): Command {
     .action(async (file: string, options) => done(await writeLayers(file, options)))
   command('ornament', 'Mirrors half a shape, and repeats it around a middle.')
     .argument('<shape>')
-    .requiredOption('--out <png>', 'the PNG to write')
+    .requiredOption('--out <file>', 'the PNG, or the outline as SVG, to write')
     .option('--count <number>', 'how many', '8')
     .option('--radius <share>', 'how far from the middle, in heights of the shape', '0.15')
     .option('--stretch <factor>', 'how wide, beside its own width', '1')

@@ -97,6 +97,14 @@ describe('./satchel ornament', () => {
     const across = Array.from({ length: star.width }, (_, x) => (star.data[middle * star.width + x] ?? 0) < 128)
     expect(across.filter((is, x) => is === across[star.width - 1 - x]).length).toBeGreaterThan(star.width - 6)
     expect(run('ornament', at('one.jpg'), '--out', at('star.png'), '--count', '900').status).toBe(2)
+    expect(run('ornament', at('one.jpg'), '--out', at('star.svg'), '--count', '4', '--size', '300').status).toBe(0)
+    const covered = (png: string) => picture(png)?.data.filter((level) => level < 128).length ?? 0
+    expect(run('tip', at('star.svg'), '--out', at('again.png')).status).toBe(0)
+    // drawn larger, the outline covers the same share of its box
+    const again = picture('again.png')
+    if (!again) throw new Error('no outline')
+    const shareOf = ({ width, height }: { width: number; height: number }, count: number) => count / (width * height)
+    expect(shareOf(again, covered('again.png'))).toBeCloseTo(shareOf(star, covered('star.png')), 1)
   })
 })
 

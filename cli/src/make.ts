@@ -1,6 +1,8 @@
 import { mkdir } from 'node:fs/promises'
 import { join } from 'node:path'
+import { toCoverage } from '@satchel/core/brush/coverage'
 import { writePng } from '@satchel/core/formats/png/write'
+import { toUtf8 } from '@satchel/core/formats/text'
 import { finish } from '@satchel/core/make/finish'
 import { layersOf, type Opened, toOpened } from '@satchel/core/make/opened'
 import type { Ornament } from '@satchel/core/make/ornament/repeat-around'
@@ -8,6 +10,7 @@ import type { Steps } from '@satchel/core/make/step-kinds'
 import { parseSteps } from '@satchel/core/make/steps'
 import { guessPlan, type Made, makeAll, type Plan, type Way, whatIsWanted } from '@satchel/core/make/ways'
 import { layerAlone } from '@satchel/core/raster/compose-layers'
+import { toOutlineSvg } from '@satchel/core/raster/outline'
 import { checkOutput, readText, shownName, writeWhole } from './files.ts'
 import { numberOf } from './numbers.ts'
 import { readAnyPicture } from './photos.ts'
@@ -112,7 +115,11 @@ export async function makeOrnament(
   const { steps } = guessPlan('ornament', opened)
   const [tip] = finish(makeAll(opened, { way: 'ornament', ornament, steps })).parts
   if (!tip) throw new Error('an ornament gave no tip')
-  await writeWhole(out, writePng(tip.pixels), { inputs: [file], force })
+  const { width, height, data } = toCoverage(tip.pixels, tip.reading)
+  // what covers is told by its alpha, or alone
+  const cover = data.length === width * height ? data : data.filter((_, i) => i % 4 === 3)
+  const bytes = out.endsWith('.svg') ? toUtf8(toOutlineSvg(cover, width, height)) : writePng(tip.pixels)
+  await writeWhole(out, bytes, { inputs: [file], force })
   console.log(`${shownName(out)}: ${tip.pixels.width} x ${tip.pixels.height} px, ${tip.reading} paints`)
   return EXIT.done
 }

@@ -2,6 +2,7 @@ import type { BrushFile } from '@satchel/core/brush-file/brush-file'
 import { type BrushFileKind, readBrushFile } from '@satchel/core/brush-file/kinds'
 import { FormatError } from '@satchel/core/errors'
 import { readPng } from '@satchel/core/formats/png/read'
+import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { checkPictureSize } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { readWhole, shownName } from './files.ts'
@@ -11,11 +12,13 @@ import { toFileProblem } from './problems.ts'
 export async function readAnyPicture(file: string): Promise<BrushFile & { kind: BrushFileKind }> {
   const bytes = await readWhole(file)
   try {
-    return await readBrushFile(bytes, { png: readPng, photo: decodePhoto })
+    return await readBrushFile(bytes, { png: readPng, photo: decodePhoto, drawing: decodeDrawing })
   } catch (error) {
     throw toFileProblem(shownName(file), error)
   }
 }
+
+const decodeDrawing = async (svg: Uint8Array): Promise<Pixels> => drawSvg((await import('sharp')).default, svg)
 
 /** A photograph, turned as the camera says. Its decoder is fetched only when one is met. */
 async function decodePhoto(bytes: Uint8Array, kind: string): Promise<Pixels> {

@@ -329,15 +329,18 @@ describe('a picture of an unusual kind', () => {
     ['PNG of 16 bits', 'deep.png', () => stripes(120, 180).toColourspace('rgb16').png().toBuffer(), [120, 180]],
     ['TIFF', 'scan.tif', () => stripes(120, 180).tiff({ compression: 'lzw' }).toBuffer(), [120, 180]],
     ['TIFF of a hundred pages', 'pages.tif', () => pagesOf(100), [120, 180]],
-  ])('is opened as one sees it, and becomes the mark that is on it: %s', async (_what, name, draw, [width, height]) => {
-    const source = await addSource(name, await draw())
-    expect(source.file).toMatchObject({ width, height })
-    const [tip] = (await brushOf(await make(source.id))).pictures
-    // a stripe of 20 to 10, or turned; JPEG softens its edge
-    expect(Math.abs(Math.max(tip?.width ?? 0, tip?.height ?? 0) - 20)).toBeLessThanOrEqual(2)
-    expect(Math.abs(Math.min(tip?.width ?? 0, tip?.height ?? 0) - 10)).toBeLessThanOrEqual(2)
-    expect((tip?.width ?? 0) > (tip?.height ?? 0)).toBe(width < height)
-  })
+  ])(
+    'is opened as one sees it, and becomes the mark that is on it: %s',
+    async (_what, name, draw, [width = 0, height = 0]) => {
+      const source = await addSource(name, await draw())
+      expect(source.file).toMatchObject({ width, height })
+      const [tip] = (await brushOf(await make(source.id))).pictures
+      // a stripe of 20 to 10, or turned; JPEG softens its edge
+      expect(Math.abs(Math.max(tip?.width ?? 0, tip?.height ?? 0) - 20)).toBeLessThanOrEqual(2)
+      expect(Math.abs(Math.min(tip?.width ?? 0, tip?.height ?? 0) - 10)).toBeLessThanOrEqual(2)
+      expect((tip?.width ?? 0) > (tip?.height ?? 0)).toBe(width < height)
+    },
+  )
 
   /** One page after another, each with the same stripe, by python3-pil. */
   async function pagesOf(count: number): Promise<Buffer> {

@@ -4,6 +4,7 @@ import { toOneLine } from '@satchel/core/formats/text'
 import { FileShaText } from '@satchel/core/hashes'
 import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { parsePlan, WAY_NAMES, type Way } from '@satchel/core/make/ways'
+import { Written } from '@satchel/core/make/written'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
@@ -21,8 +22,14 @@ import { Count, Id, Name, PATH_MAX_CHARS, valid } from './validate.ts'
 
 const WayOf = v.optional(v.picklist(WAY_NAMES), 'picture')
 const FileName = v.pipe(v.string(), v.nonEmpty('the file needs a name'), v.maxLength(PATH_MAX_CHARS))
-const NewFile = v.object({ name: FileName, way: WayOf })
-const AnotherFile = v.object({ name: FileName, from: v.pipe(v.string(), v.transform(Number), Count) })
+/** Words that the file is a picture of, as JSON. */
+const WrittenText = v.optional(v.pipe(v.string(), v.maxLength(2000), v.parseJson(), Written))
+const NewFile = v.object({ name: FileName, way: WayOf, written: WrittenText })
+const AnotherFile = v.object({
+  name: FileName,
+  written: WrittenText,
+  from: v.pipe(v.string(), v.transform(Number), Count),
+})
 const OfPicture = v.object({ blobSha: FileShaText, name: Name, way: WayOf })
 const Change = v.object({ plan: v.unknown(), from: Count })
 const Preview = v.object({
@@ -76,9 +83,14 @@ export const sourceRoutes = (deps: AppDeps) => {
     )
     .post('/', valid('query', NewFile), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { name, way } = c.req.valid('query')
+      const { name, way, written } = c.req.valid('query')
       const { opened, file } = await takeFile(workspaceId, c.req.raw, name, way)
-      const source = await addSource(db, { workspaceId, name: nameFrom(opened.name ?? name), file, plan: opened.plan })
+      const source = await addSource(db, {
+        workspaceId,
+        name: nameFrom(opened.name ?? name),
+        file: { ...file, ...(written && { written }) },
+        plan: opened.plan,
+      })
       await changed(workspaceId, source.id)
       return c.json({ id: source.id }, 201)
     })
@@ -118,9 +130,10 @@ export const sourceRoutes = (deps: AppDeps) => {
     .put('/:id/file', valid('param', Id), valid('query', AnotherFile), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
-      const { name, from } = c.req.valid('query')
+      const { name, from, written } = c.req.valid('query')
       const source = await findHere(workspaceId, id)
-      const { file } = await takeFile(workspaceId, c.req.raw, name, source.plan.way)
+      const taken = await takeFile(workspaceId, c.req.raw, name, source.plan.way)
+      const file = { ...taken.file, ...(written && { written }) }
       const revision = await changeSource(db, workspaceId, id, { file, from })
       await deleteOrphanBlobs(db, workspaceId, [revision === undefined ? file.blobSha : source.file.blobSha])
       if (revision === undefined) throw movedOn()

@@ -8,6 +8,7 @@ import { COLOUR_TYPE, PNG, type PngParts } from '@satchel/core/formats/png/layou
 import { readPngParts } from '@satchel/core/formats/png/parts'
 import { assemblePng, type PngReading } from '@satchel/core/formats/png/read'
 import { type PngWriteOptions, writePng } from '@satchel/core/formats/png/write'
+import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
 import type { FileSha, HashBytes } from '@satchel/core/hashes'
 import { checkPictureSize, PICTURE_PIXELS_MAX } from '@satchel/core/limits'
@@ -113,35 +114,5 @@ export async function decodePhoto(bytes: Uint8Array, kind: string): Promise<Pixe
   }
 }
 
-/** The longer side at which a drawing of lines is drawn, px, and the resolution at which its own size counts. */
-const DRAWING_SIDE_PX = 1024
-const OWN_DPI = 72
-
-/**
- * Draws an SVG, which was checked by core before, on nothing.
- * @throws {FormatError} If it cannot be drawn. @throws {LimitError} If it would be too large.
- */
-async function drawSvg(svg: Uint8Array): Promise<Pixels> {
-  try {
-    const own = await sharp(svg, { density: OWN_DPI, limitInputPixels: false }).metadata()
-    const { width = 1, height = 1 } = own
-    checkPictureSize(width, height)
-    const density = Math.min(DPI_MAX, Math.max(1, (OWN_DPI * DRAWING_SIDE_PX) / Math.max(width, height)))
-    const { data, info } = await sharp(svg, { density, limitInputPixels: PICTURE_PIXELS_MAX })
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true })
-    return {
-      ...{ width: info.width, height: info.height, channels: 4 },
-      data: new Uint8Array(data.buffer, data.byteOffset, data.length),
-    }
-  } catch (cause) {
-    if (cause instanceof Error && cause.name === 'LimitError') throw cause
-    throw new FormatError('SVG', undefined, 'a drawing with a size that can be drawn', { cause })
-  }
-}
-const DPI_MAX = 100_000 // the largest that the library takes
-
 /** The server's decoders for files of any kind. */
-export const nodeDecoders: Decoders = { png: decodePng, photo: decodePhoto, drawing: drawSvg }
+export const nodeDecoders: Decoders = { png: decodePng, photo: decodePhoto, drawing: (svg) => drawSvg(sharp, svg) }

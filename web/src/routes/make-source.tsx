@@ -2,13 +2,14 @@ import { type StepName, settingsOf, withSettings } from '@satchel/core/make/step
 import type { Grey } from '@satchel/core/make/steps/grey'
 import type { Plan } from '@satchel/core/make/ways'
 import { useQuery } from '@tanstack/react-query'
-import { Redo2, Undo2 } from 'lucide-react'
+import { Download, Redo2, Undo2 } from 'lucide-react'
 import { type DragEvent, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { useParams } from 'react-router'
 import { Button } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { PixelsCanvas } from '../components/pixels-canvas.tsx'
+import { saveFile } from '../components/save-file.ts'
 import { LoadError, Loading } from '../components/states.tsx'
 import { toastError } from '../components/toasts.tsx'
 import { Histogram } from '../features/make/histogram.tsx'
@@ -105,6 +106,13 @@ function SourcePage({ source }: { source: Source }) {
     )
     change({ ...plan, model: { ...plan.model, views } }, 'turn')
   }
+  const saveOutline = async () => {
+    try {
+      saveFile(new Blob([await bench.outline()], { type: 'image/svg+xml' }), `${source.name}.svg`)
+    } catch (error) {
+      toastError(error)
+    }
+  }
   const replace = useReplace(source, edit.save, edit.revision)
   const tones = settingsOf(plan.steps, 'tones')
   return (
@@ -115,7 +123,7 @@ function SourcePage({ source }: { source: Source }) {
       onDrop={(event: DragEvent) => {
         event.preventDefault()
         const [file] = event.dataTransfer.files
-        if (file) replace.mutate(file)
+        if (file) replace.mutate({ file })
       }}
     >
       <title>{`${source.name} · Make · Gentle Satchel`}</title>
@@ -223,8 +231,13 @@ function SourcePage({ source }: { source: Source }) {
               )
             )}
           </section>
+          {plan.way === 'ornament' && shown?.tip && (
+            <Button kind="quiet" onClick={() => void saveOutline()}>
+              <Download size={18} aria-hidden /> Save its outline as SVG
+            </Button>
+          )}
           <MadeList source={source} />
-          <SourceFile source={source} isBusy={replace.isPending} onReplace={(file) => replace.mutate(file)} />
+          <SourceFile source={source} isBusy={replace.isPending} onReplace={replace.mutate} />
         </aside>
       </div>
     </div>

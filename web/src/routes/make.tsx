@@ -12,6 +12,7 @@ import {
   addStack,
   binSource,
   bringBackSource,
+  type Picture,
   type SourceEntry,
   sourcesQuery,
 } from '../features/make/queries.ts'
@@ -34,13 +35,13 @@ export function MakeRoute() {
     else next.delete(name)
     setSearch(next, { replace: true })
   }
-  const begin = async (files: File[]) => {
+  const begin = async (pictures: Picture[]) => {
     const added: string[] = []
     // layers may come as files of their own
     const begins =
-      way === 'layers' && files.length > 1
-        ? [() => addStack(files, way)]
-        : files.map((file) => () => addSource(file, way))
+      way === 'layers' && pictures.length > 1
+        ? [() => addStack(pictures, way)]
+        : pictures.map((picture) => () => addSource(picture, way))
     for (const [done, add] of begins.entries()) {
       setBusy({ done, total: begins.length })
       try {
@@ -96,7 +97,8 @@ export function MakeRoute() {
       <BeginArea
         way={way}
         onWay={(value) => set('way', value === 'picture' ? '' : value)}
-        onFiles={(files) => void begin(files)}
+        onFiles={(files) => void begin(files.map((file) => ({ file })))}
+        onPicture={(picture) => void begin([picture])}
         onPhone={phone.open}
         large={sources.isSuccess && all.length === 0}
         busy={busy}

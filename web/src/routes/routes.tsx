@@ -1,5 +1,6 @@
 import { Navigate, type RouteObject } from 'react-router'
 import { Loading } from '../components/states.tsx'
+import { FaultRoute } from './fault.tsx'
 
 const Waiting = () => <Loading what="the page" />
 
@@ -13,19 +14,25 @@ export const routes: RouteObject[] = [
   {
     path: '/',
     ...view(async () => ({ Component: (await import('./shell.tsx')).ShellRoute })),
+    errorElement: <FaultRoute />,
     children: [
-      { index: true, element: <Navigate to="/sort" replace /> },
-      { path: 'gather', ...view(async () => ({ Component: (await import('./gather.tsx')).GatherRoute })) },
-      { path: 'make', ...view(async () => ({ Component: (await import('./make.tsx')).MakeRoute })) },
-      { path: 'make/frames/:brushId', ...view(async () => ({ Component: (await import('./frames.tsx')).FramesRoute })) },
-      { path: 'make/:sourceId', ...view(async () => ({ Component: (await import('./make-source.tsx')).MakeSourceRoute })) },
-      { path: 'tune/:brushId?', ...view(async () => ({ Component: (await import('./tune.tsx')).TuneRoute })) },
-      { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
-      { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
-      { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
-      { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
-      { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
-      { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },
+      {
+        errorElement: <FaultRoute />,
+        children: [
+          { index: true, element: <Navigate to="/sort" replace /> },
+          { path: 'gather', ...view(async () => ({ Component: (await import('./gather.tsx')).GatherRoute })) },
+          { path: 'make', ...view(async () => ({ Component: (await import('./make.tsx')).MakeRoute })) },
+          { path: 'make/frames/:brushId', ...view(async () => ({ Component: (await import('./frames.tsx')).FramesRoute })) },
+          { path: 'make/:sourceId', ...view(async () => ({ Component: (await import('./make-source.tsx')).MakeSourceRoute })) },
+          { path: 'tune/:brushId?', ...view(async () => ({ Component: (await import('./tune.tsx')).TuneRoute })) },
+          { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
+          { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
+          { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
+          { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
+          { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
+          { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },
+        ],
+      },
     ],
   },
 ] // biome-ignore format: one line a view

@@ -16,17 +16,19 @@ export const Crop = v.pipe(
     right: Share,
     bottom: Share,
     /** The corners of a shape drawn by hand, x and y in px of the source: only what lies in it counts; all where there is none. */
-    lasso: v.pipe(
-      v.array(v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))),
-      v.maxLength(LASSO_MAX),
-      v.check((lasso) => lasso.length % 2 === 0, 'a lasso has an x and a y for each corner'),
+    lasso: v.optional(
+      v.pipe(
+        v.array(v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))),
+        v.maxLength(LASSO_MAX),
+        v.check((lasso) => lasso.length % 2 === 0, 'a lasso has an x and a y for each corner'),
+      ),
     ),
   }),
   v.check(({ left, top, right, bottom }) => left < right && top < bottom, 'nothing is left of the picture'),
 )
 export type Crop = v.InferOutput<typeof Crop>
 
-export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1, lasso: [] }
+export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1 }
 
 /**
  * Straightens and crops. A lasso is only noted: what lies around it still tells where the ground is. A turned picture is read bilinearly, and clear
@@ -34,7 +36,7 @@ export const WHOLE: Crop = { angleDeg: 0, left: 0, top: 0, right: 1, bottom: 1, 
  */
 export function crop(work: Work, settings: Crop): Work {
   const cut = cropToBox(work, settings)
-  const { lasso } = settings
+  const { lasso = [] } = settings
   if (lasso.length < 6) return cut
   const corners: number[] = []
   for (let i = 0; i < lasso.length; i += 2) {

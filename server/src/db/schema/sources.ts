@@ -1,12 +1,23 @@
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import type { FileSha } from '@satchel/core/hashes'
 import type { Plan } from '@satchel/core/make/ways'
+import type { Written } from '@satchel/core/make/written'
 import { index, integer, jsonb, pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt } from './columns.ts'
 import { brush } from './library.ts'
 
-/** A file that a source was made from, as it came: its name there, what it is, and the size of its first picture. */
-export type SourceFile = { blobSha: FileSha; name: string; kind: string; width: number; height: number }
+/**
+ * A file that a source was made from, as it came: its name there, what it is, and the size of its first picture. A picture
+ * of words knows them, so that they can be written anew.
+ */
+export type SourceFile = {
+  blobSha: FileSha
+  name: string
+  kind: string
+  width: number
+  height: number
+  written?: Written
+}
 
 /** What tips are made from: the file as it came, and what is done with it, so that any of it can be changed later. */
 export const source = pgTable(

@@ -1,14 +1,19 @@
 import { WAY_NAMES, WAYS, type Way } from '@satchel/core/make/ways'
-import { ImagePlus, Smartphone } from 'lucide-react'
-import { type DragEvent, useRef, useState } from 'react'
+import { ImagePlus, PenLine, Smartphone, Type } from 'lucide-react'
+import { type DragEvent, lazy, Suspense, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Choices } from '../../components/controls.tsx'
 import { Progress } from '../../components/progress.tsx'
+import type { Picture } from './queries.ts'
+
+const WordsDialog = lazy(async () => ({ default: (await import('./words-dialog.tsx')).WordsDialog }))
+const PenDialog = lazy(async () => ({ default: (await import('./pen-dialog.tsx')).PenDialog }))
 
 type Props = {
   way: Way
   onWay: (way: Way) => void
   onFiles: (files: File[]) => void
+  onPicture: (picture: Picture) => void
   /** Asked for photographs from a phone. */
   onPhone: () => void
   large: boolean
@@ -16,8 +21,10 @@ type Props = {
 }
 
 /** Where a source begins: the way, and the pictures, dropped or chosen. */
-export function BeginArea({ way, onWay, onFiles, onPhone, large, busy }: Props) {
+export function BeginArea({ way, onWay, onFiles, onPicture, onPhone, large, busy }: Props) {
   const [over, setOver] = useState(false)
+  const [dialog, setDialog] = useState<'words' | 'pen'>()
+  const takesPictures = way !== 'model' && way !== 'layers'
   const input = useRef<HTMLInputElement>(null)
   const drop = (event: DragEvent) => {
     event.preventDefault()
@@ -51,7 +58,23 @@ export function BeginArea({ way, onWay, onFiles, onPhone, large, busy }: Props) 
         <Button onClick={onPhone}>
           <Smartphone size={18} aria-hidden /> From a phone
         </Button>
+        {takesPictures && (
+          <>
+            <Button kind="quiet" onClick={() => setDialog('words')}>
+              <Type size={18} aria-hidden /> Write words
+            </Button>
+            <Button kind="quiet" onClick={() => setDialog('pen')}>
+              <PenLine size={18} aria-hidden /> Draw by pen
+            </Button>
+          </>
+        )}
       </div>
+      <Suspense fallback={null}>
+        {dialog === 'words' && (
+          <WordsDialog written={undefined} onClose={() => setDialog(undefined)} onPicture={onPicture} />
+        )}
+        {dialog === 'pen' && <PenDialog onClose={() => setDialog(undefined)} onPicture={onPicture} />}
+      </Suspense>
       {busy && (
         <div className="w-56 text-13 text-quiet" role="status">
           <Progress done={busy.done} total={busy.total} label="Opening" />

@@ -15,7 +15,7 @@ export function Lasso({ shown, crop, onCrop }: LassoProps) {
     if (line && line.length >= 6) onCrop(aroundLasso(shown, crop, thinOut(line, LASSO_MAX)))
     setLine(undefined)
   }
-  const corners = toShownPoints(shown, line ?? crop.lasso)
+  const corners = toShownPoints(shown, line ?? crop.lasso ?? [])
     .map(({ x, y }) => `${x.toFixed(1)},${y.toFixed(1)}`)
     .join(' ')
   return (

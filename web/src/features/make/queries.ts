@@ -1,5 +1,6 @@
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import type { Plan, Way } from '@satchel/core/make/ways'
+import type { Written } from '@satchel/core/make/written'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../../api/client.ts'
 
@@ -19,25 +20,30 @@ export const previewAddress = ({ id, file }: Pick<SourceEntry, 'id' | 'file'>, s
 export const fileAddress = ({ id, file }: Pick<SourceEntry, 'id' | 'file'>) =>
   `/api/sources/${id}/file?sha=${file.blobSha}`
 
+/** A file, and the words where it is a picture of some. */
+export type Picture = { file: File; written?: Written }
+
+const ofWords = (written: Written | undefined) => (written ? { written: JSON.stringify(written) } : undefined)
+
 /** A file as a new source. @returns Its id. */
-export async function addSource(file: File, way: Way): Promise<{ id: string }> {
-  const query = new URLSearchParams({ name: file.name, way })
+export async function addSource({ file, written }: Picture, way: Way): Promise<{ id: string }> {
+  const query = new URLSearchParams({ name: file.name, way, ...ofWords(written) })
   return (await send(`/api/sources?${query}`, { method: 'POST', body: file })).json()
 }
 
 /** Several pictures as the layers of one new source. @returns Its id. */
-export async function addStack(files: readonly File[], way: Way): Promise<{ id: string }> {
+export async function addStack(pictures: readonly Picture[], way: Way): Promise<{ id: string }> {
   const zip = new ZipWriter()
   const parts: Uint8Array[] = []
   // the number keeps files of the same name apart, and in order
-  for (const [i, file] of files.entries())
+  for (const [i, { file }] of pictures.entries())
     parts.push(...zip.add(`${i + 1}/${file.name}`, new Uint8Array(await file.arrayBuffer()), 'store'))
   parts.push(...zip.finish())
-  return addSource(new File(parts as BlobPart[], `${files.length} pictures.ora`), way)
+  return addSource({ file: new File(parts as BlobPart[], `${pictures.length} pictures.ora`) }, way)
 }
 
-export async function replaceFile(id: string, file: File, from: number): Promise<{ revision: number }> {
-  const query = new URLSearchParams({ name: file.name, from: String(from) })
+export async function replaceFile(id: string, { file, written }: Picture, from: number): Promise<{ revision: number }> {
+  const query = new URLSearchParams({ name: file.name, from: String(from), ...ofWords(written) })
   return (await send(`/api/sources/${id}/file?${query}`, { method: 'PUT', body: file })).json()
 }
 

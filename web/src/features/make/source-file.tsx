@@ -1,18 +1,21 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Replace } from 'lucide-react'
-import { useRef, useState } from 'react'
+import { Replace, Type } from 'lucide-react'
+import { lazy, Suspense, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { TextField } from '../../components/field.tsx'
 import { toastError } from '../../components/toasts.tsx'
-import { renameSource, type Source, sourceQuery } from './queries.ts'
+import { type Picture, renameSource, type Source, sourceQuery } from './queries.ts'
 
-type Props = { source: Source; isBusy: boolean; onReplace: (file: File) => void }
+const WordsDialog = lazy(async () => ({ default: (await import('./words-dialog.tsx')).WordsDialog }))
+
+type Props = { source: Source; isBusy: boolean; onReplace: (picture: Picture) => void }
 
 /** The file a source came from; another one may take its place, under the same steps. */
 export function SourceFile({ source, isBusy, onReplace }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const client = useQueryClient()
   const [typed, setTyped] = useState<string>()
+  const [isWriting, setIsWriting] = useState(false)
   const rename = useMutation({
     mutationFn: (name: string) => renameSource(source.id, name),
     onSuccess: () => client.invalidateQueries({ queryKey: sourceQuery(source.id).queryKey }),
@@ -42,6 +45,16 @@ export function SourceFile({ source, isBusy, onReplace }: Props) {
           {file.name}, <span className="measure">{`${file.width} × ${file.height}`}</span>
         </p>
       </div>
+      {file.written && (
+        <Button disabled={isBusy} onClick={() => setIsWriting(true)}>
+          <Type size={18} aria-hidden /> Other words
+        </Button>
+      )}
+      {isWriting && file.written && (
+        <Suspense fallback={null}>
+          <WordsDialog written={file.written} onClose={() => setIsWriting(false)} onPicture={onReplace} />
+        </Suspense>
+      )}
       <Button disabled={isBusy} onClick={() => input.current?.click()}>
         <Replace size={18} aria-hidden /> {isBusy ? 'Opening …' : 'Another picture'}
       </Button>
@@ -55,7 +68,7 @@ export function SourceFile({ source, isBusy, onReplace }: Props) {
         onChange={(event) => {
           const [chosen] = event.target.files ?? []
           event.target.value = ''
-          if (chosen) onReplace(chosen)
+          if (chosen) onReplace({ file: chosen })
         }}
       />
     </section>

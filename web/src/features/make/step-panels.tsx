@@ -113,7 +113,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
       ) : (
         <Hint>Draw around what counts; the rest becomes ground. The last line drawn is the one that is kept.</Hint>
       )}
-      {crop.lasso.length > 0 && (
+      {crop.lasso && (
         <Button onClick={() => onChange({ ...WHOLE, angleDeg: crop.angleDeg })}>Take the lasso away</Button>
       )}
       <Button onClick={() => onChange(WHOLE)}>Keep the whole picture</Button>

@@ -71,5 +71,7 @@ export function useBench(source: Source, { plan, recipe, grainBlob, whole, part 
       bench.current?.mix(plan, touches) ?? Promise.reject(new Error('the bench is not open')),
     [plan],
   )
-  return { shown, problem, openAgain: open, mix }
+  const outline = (): Promise<string> =>
+    bench.current?.outline(plan) ?? Promise.reject(new Error('the bench is not open'))
+  return { shown, problem, openAgain: open, mix, outline }
 }

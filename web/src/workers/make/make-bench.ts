@@ -13,6 +13,8 @@ export class MakeBench {
   readonly #mixes = new Map<number, (found: Found) => void>()
   #asked = 0
   #mixesAsked = 0
+  readonly #outlines = new Map<number, (svg: string) => void>()
+  #outlinesAsked = 0
 
   constructor({ onShown, onProblem }: MakeBenchEvents) {
     this.#worker.addEventListener('message', ({ data }: MessageEvent<MakeAnswer>) => {
@@ -24,6 +26,10 @@ export class MakeBench {
         case 'mix':
           this.#mixes.get(data.id)?.(data)
           this.#mixes.delete(data.id)
+          break
+        case 'outline':
+          this.#outlines.get(data.id)?.(data.svg)
+          this.#outlines.delete(data.id)
           break
         case 'problem':
           onProblem(data.message)
@@ -51,6 +57,15 @@ export class MakeBench {
       const id = ++this.#mixesAsked
       this.#mixes.set(id, done)
       this.#post({ type: 'mix', id, plan, touches })
+    })
+  }
+
+  /** The outline of what a plan gives, as SVG. */
+  outline(plan: Plan): Promise<string> {
+    return new Promise((done) => {
+      const id = ++this.#outlinesAsked
+      this.#outlines.set(id, done)
+      this.#post({ type: 'outline', id, plan })
     })
   }
 

@@ -9,12 +9,13 @@ import { type Ornament, repeatAround } from '@satchel/core/make/ornament/repeat-
 import { cutObject, findObjects, middleOf } from '@satchel/core/make/sheet/find-objects'
 import { type Steps, settingsOf } from '@satchel/core/make/step-kinds'
 import { StepRunner } from '@satchel/core/make/steps'
-import { crop } from '@satchel/core/make/steps/crop'
+import { crop, WHOLE } from '@satchel/core/make/steps/crop'
 import { toTip } from '@satchel/core/make/steps/reading'
 import { findMark } from '@satchel/core/make/steps/trim'
 import { beginPlan, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
 import { startWork, type Work } from '@satchel/core/make/work'
 import type { FlatLayer } from '@satchel/core/raster/compose-layers'
+import { toOutlineSvg } from '@satchel/core/raster/outline'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import type { Surface } from '@satchel/core/raster/surface'
@@ -68,6 +69,9 @@ async function take(request: MakeRequest): Promise<void> {
       answer({ type: 'mix', id: request.id, ...guessFromTouches(cropped, steps, request.touches) })
       break
     }
+    case 'outline':
+      answer({ type: 'outline', id: request.id, svg: outlineOf(request.plan) })
+      break
     case 'show':
       // many changes in one go, for example while a slider moves, are shown once
       if (!waiting) setTimeout(showWaiting)
@@ -155,8 +159,8 @@ function show(file: Opened, wish: MakeWish): MakeShown {
   const end = lastWork(rounded, ownSteps(plan.steps))
   const tip = findMark(end) ? toTip(end) : undefined
   const ms = performance.now() - began
-  const cropStep = settingsOf(plan.steps, 'crop')
-  const uncropped = whole ? crop(start, { ...cropStep, left: 0, top: 0, right: 1, bottom: 1, lasso: [] }) : undefined
+  const { angleDeg } = settingsOf(plan.steps, 'crop')
+  const uncropped = whole ? crop(start, { ...WHOLE, angleDeg }) : undefined
   const cropped = uncropped ?? works[0] ?? start
   const reading = settingsOf(plan.steps, 'reading')
   const tones = works[shared.findIndex(({ kind }) => kind === 'tones') - 1] ?? cleared
@@ -176,6 +180,24 @@ function show(file: Opened, wish: MakeWish): MakeShown {
     ran,
     ms,
   }
+}
+
+/** An outline is drawn no larger than this, px: the preview has no more to tell. */
+const OUTLINE_SIDE_PX = 2048
+
+function outlineOf(plan: Plan): string {
+  const { runner, start } = begin(plan, 0) ?? emptyBegin()
+  const cleared = runner.run(sharedSteps(plan.steps)).works.at(-1) ?? start
+  const whole =
+    plan.way === 'ornament'
+      ? repeatAround(cleared, plan.ornament, Math.min(1, OUTLINE_SIDE_PX / plan.ornament.sidePx))
+      : cleared
+  const { width, height, grey } = lastWork(whole, ownSteps(plan.steps))
+  return toOutlineSvg(
+    grey.map((level) => 255 - level),
+    width,
+    height,
+  )
 }
 
 /** An ornament is tried no larger than this, px. */

@@ -14,6 +14,8 @@ export type MakeRequest =
   | { type: 'show'; id: number; wish: MakeWish }
   /** The mixture that parts what was touched, and the tones that fit it. */
   | { type: 'mix'; id: number; plan: Plan; touches: Touch[] }
+  /** The outline of what a plan gives, as a drawing. */
+  | { type: 'outline'; id: number; plan: Plan }
 
 export type MakeWish = {
   plan: Plan
@@ -57,4 +59,5 @@ export type MakeAnswer =
   | { type: 'opened' }
   | ({ type: 'shown'; id: number } & MakeShown)
   | { type: 'mix'; id: number; mix: Mix; tones: Tones }
+  | { type: 'outline'; id: number; svg: string }
   | { type: 'problem'; message: string }

@@ -1,0 +1,104 @@
+import { readFileSync } from 'node:fs'
+import { expect, type Page, test } from '@playwright/test'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { tipPng } from './tips.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+test('a phone opens the link once and its photographs arrive in the ledger', async ({ page, browser }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/gather`)
+  await page.getByRole('button', { name: 'From a phone' }).click()
+  const dialog = page.getByRole('dialog', { name: 'From a phone' })
+  await expect(dialog.getByRole('img', { name: 'The link as a code for a camera' })).toBeVisible()
+  const link = await dialog.getByTestId('phone-link').inputValue()
+
+  const pocket = await browser.newContext({ viewport: { width: 390, height: 800 } })
+  const phone = await pocket.newPage()
+  await phone.goto(link)
+  await expect(phone.getByRole('heading', { name: 'Photographs for Tidewrack Studio' })).toBeVisible()
+  await expect(dialog.getByText('A phone has opened the link.')).toBeVisible()
+  const photograph = (n: number) => ({ name: `IMG ${n}.png`, mimeType: 'image/png', buffer: Buffer.from(tipPng(n)) })
+  await phone.getByTestId('choose-photographs').setInputFiles([photograph(1), photograph(2)])
+  await expect(phone.getByRole('list', { name: 'Photographs' }).getByText('arrived')).toHaveCount(2)
+  await expect(dialog.getByTestId('phone-arrived')).toHaveText('2 photographs arrived.')
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
+  // the same phone may load its page again; another one is told why not
+  await phone.reload()
+  await expect(phone.getByRole('button', { name: 'Take a photograph' })).toBeVisible()
+  const other = await (await browser.newContext()).newPage()
+  await other.goto(link)
+  await expect(other.getByRole('alert')).toContainText('was opened before, in another place')
+
+  await dialog.getByRole('link', { name: 'Go to the ledger' }).click()
+  await expect(page.getByTestId('ledger-summary')).toHaveText(/^2 to take/)
+  // closing the dialog has ended the link
+  await phone.getByTestId('choose-photographs').setInputFiles([photograph(3)])
+  await expect(phone.getByRole('alert')).toContainText('This link has ended')
+  await pocket.close()
+  await other.context().close()
+})
+
+test('a part is kept by lasso; words are written, and written anew; a pen draws an ornament', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/make`)
+  await page.getByRole('link', { name: 'Shells from the tide line', exact: true }).click()
+  const makes = page.getByRole('button', { name: /^Make \d+ tips/ })
+  await expect(makes).toHaveText(/Make 8 tips/)
+  await page
+    .getByRole('list', { name: 'Steps' })
+    .getByRole('button', { name: /^\d+ Crop/ })
+    .click()
+  await page.getByText('lasso', { exact: true }).click()
+  await drawOn(page, 'lasso', [
+    [0.02, 0.02],
+    [0.48, 0.02],
+    [0.48, 0.48],
+    [0.02, 0.48],
+  ])
+  await expect(makes).toHaveText(/Make 2 tips/)
+  await page.getByRole('button', { name: 'Take the lasso away' }).click()
+  await expect(makes).toHaveText(/Make 8 tips/)
+
+  await page.goto(`${satchel.url}/make`)
+  await page.getByRole('button', { name: 'Write words' }).click()
+  await page.getByLabel('What it says').fill('Tide')
+  await page.getByRole('button', { name: 'Begin with these words' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Tide' })).toBeVisible()
+  const size = page.getByText(/^\d+ × \d+ px$/)
+  await expect(size).toBeVisible()
+  const before = await size.textContent()
+  await page.getByRole('button', { name: 'Other words' }).click()
+  await expect(page.getByLabel('What it says')).toHaveValue('Tide')
+  await page.getByLabel('What it says').fill('Tidewrack')
+  await page.getByRole('button', { name: 'Write it anew' }).click()
+  await expect(size).not.toHaveText(before ?? '')
+
+  await page.goto(`${satchel.url}/make?way=ornament`)
+  await page.getByRole('button', { name: 'Draw by pen' }).click()
+  await drawOn(page, 'pen-area', [
+    [0.9, 0.1],
+    [0.3, 0.5],
+    [0.9, 0.9],
+  ])
+  await page.getByRole('button', { name: 'Begin with this drawing' }).click()
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Save its outline as SVG' }).click()
+  const svg = readFileSync(await (await download).path(), 'utf8')
+  expect(svg.match(/M/g)?.length ?? 0).toBeGreaterThan(1)
+})
+
+/** Draws a line over an area, from place to place; places are shares of it. */
+async function drawOn(page: Page, testId: string, places: readonly [number, number][]): Promise<void> {
+  const box = await page.getByTestId(testId).boundingBox()
+  if (!box) throw new Error(`${testId} is not seen`)
+  for (const [i, [x, y]] of places.entries()) {
+    await page.mouse.move(box.x + x * box.width, box.y + y * box.height, { steps: 6 })
+    if (i === 0) await page.mouse.down()
+  }
+  await page.mouse.up()
+}
