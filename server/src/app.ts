@@ -31,7 +31,7 @@ import { webPages } from './web-pages.ts'
 
 /** Whole files come here; each of these routes has a limit of its own. */
 const TAKES_FILES =
-  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/(sources\/[^/]+\/file|p\/[^/]+\/photographs))$/
+  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/(sources\/[^/]+\/file|brushes\/[^/]+\/frames\/[^/]+|p\/[^/]+\/photographs))$/
 const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2

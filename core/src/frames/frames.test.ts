@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest'
+import { toCoverage } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
+import { rgbToOklab } from '../raster/oklab.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { editFrame, NO_EDIT } from './edit-frame.ts'
 import { type EvenOut, evenOut } from './even-out.ts'
 import { compareFrames, describeFrames, measureFrame } from './measure-frames.ts'
 import { blackenShadow, findGreyShadow } from './shadow.ts'
@@ -139,5 +142,47 @@ describe('a shadow', () => {
     expect([...black.data.subarray(at, at + 3)]).toEqual([0, 0, 0])
     expect(black.data[at + 3]).toBeLessThan(alpha)
     expect(findGreyShadow(black)).toBeUndefined()
+  })
+})
+
+describe('a frame changed by itself', () => {
+  const alone = { ...NO_EDIT }
+  it('is scaled about its middle on its own canvas, or on a larger one where it would not fit', () => {
+    const half = editFrame(disc(60, 20), 'dark', { ...alone, scale: 0.5 })
+    expect([half.width, half.height]).toEqual([60, 60])
+    const { box, size } = measureFrame(half, 'dark')
+    expect(Math.abs(size - 20)).toBeLessThanOrEqual(1)
+    expect(Math.abs((box?.left ?? 0) + (box?.right ?? 0) - 60)).toBeLessThanOrEqual(1)
+    const large = editFrame(disc(60, 20), 'dark', { ...alone, scale: 3 })
+    expect(large.width).toBe(180)
+    expect(Math.abs(measureFrame(large, 'dark').size - 120)).toBeLessThanOrEqual(3)
+  })
+
+  it.each(['dark', 'light', 'alpha'] as const)('paints less where %s paints', (reading) => {
+    const frame: Pixels =
+      reading === 'alpha'
+        ? { width: 2, height: 1, channels: 4, data: Uint8Array.of(9, 9, 9, 200, 0, 0, 0, 0) }
+        : {
+            width: 2,
+            height: 1,
+            channels: 1,
+            data: Uint8Array.of(reading === 'dark' ? 55 : 200, reading === 'dark' ? 255 : 0),
+          }
+    const paint = (pixels: Pixels) => [...toCoverage(pixels, reading).data]
+    expect(paint(frame)).toEqual([200, 0])
+    expect(paint(editFrame(frame, reading, { ...alone, strength: 0.5 }))).toEqual([100, 0])
+    expect(paint(editFrame(frame, reading, { ...alone, strength: 4 }))).toEqual([255, 0])
+  })
+
+  it('turns hues and leaves lightness: red by 120 degrees is a green as light to the eye, and back is red again', () => {
+    const red: Pixels = { width: 1, height: 1, channels: 4, data: Uint8Array.of(180, 70, 60, 255) }
+    const green = editFrame(red, 'own', { ...alone, hueDeg: 120 })
+    const [r, g, b] = green.data
+    expect(g).toBeGreaterThan(Math.max(r, b))
+    const light = (at: Pixels) => rgbToOklab({ r: at.data[0], g: at.data[1], b: at.data[2] }).L
+    expect(light(green)).toBeCloseTo(light(red), 2)
+    const again = editFrame(green, 'own', { ...alone, hueDeg: -120 })
+    for (let c = 0; c < 3; c++) expect(Math.abs(again.data[c] - red.data[c])).toBeLessThanOrEqual(2)
+    expect(editFrame(disc(20, 5), 'dark', { ...alone, hueDeg: 90 })).toEqual(disc(20, 5))
   })
 })

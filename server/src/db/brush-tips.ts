@@ -1,11 +1,12 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { and, eq } from 'drizzle-orm'
+import type { FileSha, PixelSha } from '@satchel/core/hashes'
+import { and, eq, sql } from 'drizzle-orm'
 import { findVersion } from './brush-versions.ts'
 import { listTipFrames } from './brushes.ts'
 import type { Db } from './database.ts'
 import { deletePicturesOf } from './orphans.ts'
 import { insertBrushes, type NewBrush, saveBrush } from './save-brush.ts'
-import { brush, tip, tipFrame } from './schema/all.ts'
+import { brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot } from './schema/library.ts'
 
 /**
@@ -127,4 +128,29 @@ function fitToFrames(
     recipe: { ...recipe, path: { ...recipe.path, nextFrame } },
     thumbnail: thumbnail.from === 'frame' && thumbnail.frame >= frames ? { from: 'stroke' } : thumbnail,
   }
+}
+
+/** A frame that an earlier version of a brush has, and the current one has not. */
+export type EarlierFrame = { version: number; place: number; blobSha: FileSha; pixelSha: PixelSha }
+
+/** Frames of earlier versions that the brush has no more, the newest first, each picture once. */
+export async function listEarlierFrames(
+  db: Db,
+  workspaceId: string,
+  brushId: string,
+  most: number,
+): Promise<EarlierFrame[]> {
+  const { rows } = await db.execute<EarlierFrame>(sql`
+    select version, place, "blobSha", "pixelSha" from (
+      select distinct on (f.pixel_sha) v.ordinal as version, f.ordinal as place,
+        f.blob_sha as "blobSha", f.pixel_sha as "pixelSha"
+      from ${brushVersion} v
+      join ${tipFrame} f on f.tip_id = (v.snapshot ->> 'tipId')::uuid and f.workspace_id = ${workspaceId}
+      where v.workspace_id = ${workspaceId} and v.brush_id = ${brushId}
+        and f.pixel_sha not in (
+          select g.pixel_sha from ${brush} b join ${tipFrame} g on g.tip_id = b.tip_id
+          where b.workspace_id = ${workspaceId} and b.id = ${brushId})
+      order by f.pixel_sha, v.ordinal desc
+    ) gone order by version desc, place limit ${most}`)
+  return rows
 }

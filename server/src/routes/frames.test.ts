@@ -1,6 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import sharp from 'sharp'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
@@ -11,6 +12,7 @@ type Frames = {
   standings: { size: { isOutside: boolean } }[]
   sentences: string[]
   shadows: boolean[]
+  leftOut: { version: number; place: number; pixelSha: string }[]
 }
 
 /** A disc, light paints, as open brushes have it. */
@@ -93,5 +95,54 @@ describe('frames', () => {
       body: JSON.stringify({ from: 2, order: [7] }),
     })
     expect(await sentenceOf(missing)).toContain('has 2 frames')
+  })
+
+  it('that were left out are shown, and can be put back where they belong', async () => {
+    const before = (await load()).pictures.map(({ pixelSha }) => pixelSha)
+    expect((await frames()).leftOut).toEqual([])
+    const { version } = await change({ from: 1, order: [0, 2] })
+    const { leftOut } = await frames()
+    expect(leftOut.map((each) => [each.version, each.place, each.pixelSha])).toEqual([
+      [1, 1, before[1]],
+      [1, 3, before[3]],
+    ])
+    await change({ from: version, order: [0, { version: 1, place: 1 }, 1, { version: 1, place: 3 }] })
+    expect((await load()).pictures.map(({ pixelSha }) => pixelSha)).toEqual(before)
+    expect((await frames()).leftOut).toEqual([])
+    const refused = await person.request(`/api/brushes/${brush.id}/frames`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ from: 3, order: [{ version: 99, place: 0 }] }),
+    })
+    expect(refused.status).toBe(422)
+  })
+
+  it('are scaled one by one', async () => {
+    await change({ from: 1, order: [0, 1, 2, 3], edits: [{ at: 2, edit: { scale: 2, hueDeg: 0, strength: 1 } }] })
+    const after = await frames()
+    expect(after.standings.map(({ size }) => size.isOutside)).toEqual([false, false, false, false])
+    const names = (await load()).pictures
+    expect(names.map(({ width }) => width)).toEqual(brush.pictures.map(({ width }) => width))
+  })
+
+  it('are replaced by any picture, which is read as the others are', async () => {
+    const put = (bytes: Uint8Array, from: number, name = 'scan.jpg') =>
+      person.request(`/api/brushes/${brush.id}/frames/3?from=${from}&name=${name}`, {
+        method: 'PUT',
+        body: new Uint8Array(bytes),
+      })
+    const scan = await sharp({ create: { width: 140, height: 120, channels: 3, background: '#e6e2d8' } })
+      .composite([
+        { input: Buffer.from('<svg width="140" height="120"><circle cx="70" cy="60" r="29" fill="#222"/></svg>') },
+      ])
+      .jpeg({ quality: 92 })
+      .toBuffer()
+    expect((await put(scan, 1)).status).toBe(200)
+    const { standings, sentences } = await frames()
+    expect(standings[2]?.size.isOutside, sentences.join()).toBe(false)
+    expect((await load()).pictures).toHaveLength(4)
+    const bad = await put(new TextEncoder().encode('no picture'), 2, 'notes.txt')
+    expect([bad.status, await sentenceOf(bad)]).toEqual([422, expect.stringMatching(/^"notes.txt": It is no picture/)])
+    expect((await put(scan, 1)).status).toBe(409)
   })
 })

@@ -1,74 +1,159 @@
-import { FRAMES_MAX } from '@satchel/core/limits'
+import type { AlikePrint } from '@satchel/core/alike/alike-print'
+import { FrameEdit } from '@satchel/core/frames/edit-frame'
+import { ENTRY_MEMORY_MAX_BYTES, FRAMES_MAX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { type NewTip, setTip } from '../db/brush-tips.ts'
+import { listEarlierFrames, type NewTip, setTip } from '../db/brush-tips.ts'
 import { findBrushForStroke } from '../db/brushes.ts'
+import type { Db } from '../db/database.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
+import type { ReadFrame } from '../workers/tasks.ts'
+import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'
-import { Count, Id, valid } from './validate.ts'
+import { Count, Id, Ordinal, PATH_MAX_CHARS, valid } from './validate.ts'
 
+const Place = v.pipe(v.number(), v.integer(), v.minValue(0))
+/** Frames that were left out before and are shown to be put back. */
+const LEFT_OUT_MAX = 24
 const Change = v.object({
   /** The version the change is made on. */
   from: Count,
-  /** Which frames there are then, by their places now; one may be there twice, or no more. */
+  /** Which frames there are then, by their places now, or in an earlier version; one may be there twice, or no more. */
   order: v.pipe(
-    v.array(v.pipe(v.number(), v.integer(), v.minValue(0))),
+    v.array(v.union([Place, v.object({ version: Count, place: Place })])),
     v.minLength(1, 'a tip has one frame at least'),
     v.maxLength(FRAMES_MAX, `a tip has ${FRAMES_MAX} frames at most`),
   ),
   even: v.optional(
     v.object({ size: v.boolean(), align: v.picklist(['no', 'centres', 'base lines']), tone: v.boolean() }),
   ),
+  /** Changes of single frames, by their places in the new order. */
+  edits: v.optional(v.pipe(v.array(v.object({ at: Place, edit: FrameEdit })), v.maxLength(FRAMES_MAX)), []),
   /** Shadows drawn as grey become black that lets more through. */
   blacken: v.optional(v.boolean(), false),
 })
 
+const OneFrame = v.object({ ...Id.entries, ordinal: Ordinal })
+const Replace = v.object({
+  from: v.pipe(v.string(), v.transform(Number), Count),
+  name: v.pipe(v.string(), v.maxLength(PATH_MAX_CHARS)),
+})
+
 /** The frames of a brush: how they stand beside each other, their order, and what makes them alike. */
-export const frameRoutes = ({ db, blobs, workers, events }: AppDeps) =>
-  new Hono<SignedIn>()
+export const frameRoutes = (deps: AppDeps) => {
+  const { db, blobs, workers, events } = deps
+  return new Hono<SignedIn>()
     .get('/:id/frames', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
+      const { id } = c.req.valid('param')
+      const brush = await findBrushForStroke(db, workspaceId, id)
       if (!brush) throw notFound('brush')
       const { reading } = brush.recipe.colour
       const pngs = await Promise.all(brush.frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
       return c.json({
         reading,
         frames: brush.frames,
+        leftOut: await listEarlierFrames(db, workspaceId, id, LEFT_OUT_MAX),
         ...(await workers.run('compareFrames', { frames: pngs, reading })),
       })
     })
     .post('/:id/frames', valid('param', Id), valid('json', Change), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
-      const { from, order, even, blacken } = c.req.valid('json')
+      const { from, order, edits, even, blacken } = c.req.valid('json')
       const brush = await findBrushForStroke(db, workspaceId, id, from)
       if (!brush) throw notFound('brush')
-      const frames = order.map((place) => brush.frames[place])
+      const earlier = await framesOfVersions(db, workspaceId, id, order)
+      const frames = order.map((of) =>
+        typeof of === 'number' ? brush.frames[of] : earlier.get(of.version)?.[of.place],
+      )
       if (!frames.every((frame) => frame !== undefined))
         throw new Problem(422, `The brush has ${brush.frames.length} frames; the order names another one.`)
       const pngs = await Promise.all(frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
       const { reading } = brush.recipe.colour
-      const changed = await workers.run('changeFrames', { frames: pngs, reading, even, blacken })
-      const version = await db.transaction(async (tx) => {
-        const stored: StoredFrame[] = []
-        for (const [i, { png, pixelSha, width, height }] of changed.frames.entries()) {
-          const { sha256 } = await blobs.put(tx, workspaceId, png, 'image/png')
-          const name = frames[i]?.name
-          stored.push({ blobSha: sha256, pixelSha, width, height, ...(name ? { name } : {}) })
-        }
-        const tip: NewTip = {
-          frames: stored,
-          pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-          ...{ alikeKey: changed.alike?.key ?? null, alikeMark: changed.alike?.mark ?? null },
-        }
-        return setTip(tx, workspaceId, id, { tip, from })
-      })
-      if (version === undefined)
-        throw new Problem(409, 'This brush was changed somewhere else meanwhile; reload it and make the change again.')
+      const changed = await workers.run('changeFrames', { frames: pngs, reading, edits, even, blacken })
+      const names = frames.map((frame) => frame?.name)
+      const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
       await events.publish({ workspaceId, topic: 'library', id })
       return c.json({ version })
     })
+    .put('/:id/frames/:ordinal', valid('param', OneFrame), valid('query', Replace), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, ordinal } = c.req.valid('param')
+      const place = ordinal - 1
+      const { from, name } = c.req.valid('query')
+      const bytes = await readAtMost(c.req.raw, ENTRY_MEMORY_MAX_BYTES)
+      if (!bytes)
+        throw new Problem(
+          413,
+          `"${name}" is larger than ${ENTRY_MEMORY_MAX_BYTES / 1024 ** 2} MiB; save it smaller and choose it again.`,
+        )
+      const brush = await findBrushForStroke(db, workspaceId, id, from)
+      const old = brush?.frames[place]
+      if (!brush || !old) throw notFound('frame')
+      const { reading } = brush.recipe.colour
+      const read = await workers.run('readFrame', { bytes, reading })
+      if ('refused' in read) throw new Problem(422, `"${name}": ${read.refused}`)
+      const pngs = await Promise.all(
+        brush.frames.map(({ blobSha }, i) => (i === place ? read.png : blobs.read(workspaceId, blobSha))),
+      )
+      const changed = await workers.run('changeFrames', { frames: pngs, reading, edits: [], blacken: false })
+      const names = brush.frames.map((frame, i) => (i === place ? '' : frame.name))
+      const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
+      await events.publish({ workspaceId, topic: 'library', id })
+      return c.json({ version })
+    })
+}
+
+type NewFrames = {
+  workspaceId: string
+  id: string
+  /** The version the change was made on. */
+  from: number
+  names: readonly (string | undefined)[]
+  frames: readonly ReadFrame[]
+  alike: AlikePrint | undefined
+}
+
+/** Gives a brush other frames, as a new version. @throws {Problem} 409 when it has moved on meanwhile. */
+async function storeFrames(
+  { db, blobs }: Pick<AppDeps, 'db' | 'blobs'>,
+  { workspaceId, id, from, names, frames, alike }: NewFrames,
+): Promise<number> {
+  const version = await db.transaction(async (tx) => {
+    const stored: StoredFrame[] = []
+    for (const [i, { png, pixelSha, width, height }] of frames.entries()) {
+      const { sha256 } = await blobs.put(tx, workspaceId, png, 'image/png')
+      const name = names[i]
+      stored.push({ blobSha: sha256, pixelSha, width, height, ...(name ? { name } : {}) })
+    }
+    const tip: NewTip = {
+      frames: stored,
+      pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
+      ...{ alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
+    }
+    return setTip(tx, workspaceId, id, { tip, from })
+  })
+  if (version === undefined)
+    throw new Problem(409, 'This brush was changed somewhere else meanwhile; reload it and make the change again.')
+  return version
+}
+
+/** The frames of the earlier versions that an order names. */
+async function framesOfVersions(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  order: v.InferOutput<typeof Change>['order'],
+): Promise<Map<number, readonly StoredFrame[]>> {
+  const versions = new Set(order.flatMap((of) => (typeof of === 'number' ? [] : [of.version])))
+  const found = new Map<number, readonly StoredFrame[]>()
+  for (const version of versions) {
+    const brush = await findBrushForStroke(db, workspaceId, id, version)
+    if (brush) found.set(version, brush.frames)
+  }
+  return found
+}

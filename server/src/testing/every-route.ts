@@ -16,7 +16,7 @@ const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
 const FILES: readonly [RegExp, string][] = [
   [/files$/, '?path=x.png'],
   [/^POST \/api\/(sources|materials)$/, '?name=x.png'],
-  [/sources\/:id\/file$/, '?name=x.png&from=1'],
+  [/(sources\/:id\/file|frames\/:ordinal)$/, '?name=x.png&from=1'],
 ]
 
 export type Route = { method: string; path: string }

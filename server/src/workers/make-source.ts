@@ -1,8 +1,11 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
+import { guessReading } from '@satchel/core/brush/coverage'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
 import { FormatError, LimitError } from '@satchel/core/errors'
+import { finish } from '@satchel/core/make/finish'
 import { type Opened, toOpened } from '@satchel/core/make/opened'
-import { guessPlan, type Made, makeAll, WAYS, whatIsWanted } from '@satchel/core/make/ways'
+import { withSettings } from '@satchel/core/make/step-kinds'
+import { guessPlan, type Made, makeAll, type Plan, WAYS, whatIsWanted } from '@satchel/core/make/ways'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { encodePng, nodeDecoders } from './codec.ts'
 import { toReadFrame } from './read-tip.ts'
@@ -74,4 +77,20 @@ export const makeSource: Tasks['makeSource'] = ({ bytes, plan, port }) =>
     } finally {
       port.close()
     }
+  })
+
+export const readFrame: Tasks['readFrame'] = ({ bytes, reading }) =>
+  orRefused(async () => {
+    const kind = sniffKind(bytes.subarray(0, HEAD_BYTES))
+    if (kind === 'zip' || kind === 'foreign') return { refused: FOREIGN }
+    const { opened } = await open(bytes)
+    const wanted = whatIsWanted('picture', opened)
+    if (wanted !== undefined) return { refused: `A frame is made of ${wanted}.` }
+    // what is read alike already stays as it is; of anything else the first guess makes a tip
+    if (guessReading(opened.picture) === reading) return toReadFrame(opened.picture)
+    const plan = guessPlan('picture', opened)
+    const making = makeAll(opened, { ...plan, steps: withSettings(plan.steps, 'reading', { reading }) } as Plan)
+    const [part] = finish(making).parts
+    if (!part) throw new Error('a picture gave no tip')
+    return toReadFrame(part.pixels)
   })

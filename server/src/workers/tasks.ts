@@ -4,6 +4,7 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
+import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import type { EvenOut } from '@satchel/core/frames/even-out'
 import type { FrameStanding } from '@satchel/core/frames/measure-frames'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
@@ -85,9 +86,13 @@ export type Tasks = {
   changeFrames: (input: {
     frames: Uint8Array[]
     reading: PaintReading
+    /** Changes of single frames, by their places; they come before all others. */
+    edits: { at: number; edit: FrameEdit }[]
     even?: EvenOut | undefined
     blacken: boolean
   }) => Promise<{ frames: ReadFrame[]; alike: AlikePrint | undefined }>
+  /** A picture as a frame that is read like those of a brush; or the sentence with which it is refused. */
+  readFrame: (input: { bytes: Uint8Array; reading: PaintReading }) => Promise<ReadFrame | { refused: string }>
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>
   renderStroke: (input: {
     frames: Uint8Array[]

@@ -4,6 +4,7 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { editFrame, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import { evenOut } from '@satchel/core/frames/even-out'
 import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frames/measure-frames'
 import { blackenShadow, findGreyShadow } from '@satchel/core/frames/shadow'
@@ -15,7 +16,7 @@ import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
-import { makeSource, openSource, previewSource } from './make-source.ts'
+import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import type { PngTip, Tasks } from './tasks.ts'
@@ -72,8 +73,11 @@ const tasks: Tasks = {
     }
   },
 
-  async changeFrames({ frames, reading, even, blacken }) {
-    const pictures = await Promise.all(frames.map(decodeOne))
+  async changeFrames({ frames, reading, edits, even, blacken }) {
+    const edited = new Map(edits.map(({ at, edit }) => [at, edit]))
+    const pictures = (await Promise.all(frames.map(decodeOne))).map((picture, i) =>
+      editFrame(picture, reading, edited.get(i) ?? NO_EDIT),
+    )
     const lit = blacken && isShaded(reading) ? pictures.map(withBlackShadow) : pictures
     const changed = even ? evenOut(lit, reading, even) : lit
     return {
@@ -81,6 +85,8 @@ const tasks: Tasks = {
       alike: changed[0] && printAlike(changed[0], reading),
     }
   },
+
+  readFrame,
 
   async shrink({ png, sidePx }) {
     const pixels = await decodeOne(png)

@@ -1,0 +1,83 @@
+import * as v from 'valibot'
+import type { PaintReading } from '../brush/recipe.ts'
+import { oklabToRgb, rgbToOklab } from '../raster/oklab.ts'
+import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { measureFrame } from './measure-frames.ts'
+import { scaleFrame } from './scale-frame.ts'
+
+/** What of one frame is changed beside the others. */
+export const FrameEdit = v.strictObject({
+  /** How large its mark becomes, of what it is. */
+  scale: v.pipe(v.number(), v.minValue(0.1), v.maxValue(4)),
+  /** How far its colours are turned on the ring of hues, degrees; of paint alone nothing is to be turned. */
+  hueDeg: v.pipe(v.number(), v.minValue(-180), v.maxValue(180)),
+  /** How much it paints, of what it does. */
+  strength: v.pipe(v.number(), v.minValue(0.1), v.maxValue(4)),
+})
+export type FrameEdit = v.InferOutput<typeof FrameEdit>
+
+export const NO_EDIT: FrameEdit = { scale: 1, hueDeg: 0, strength: 1 }
+
+/** Changes one frame. Its canvas stays, unless the mark becomes larger than it. */
+export function editFrame(frame: Pixels, reading: PaintReading, { scale, hueDeg, strength }: FrameEdit): Pixels {
+  const sized = scale === 1 ? frame : scaleMark(frame, reading, scale)
+  const isColour = sized.channels === 4 && (reading === 'own' || reading === 'tone')
+  const turned = hueDeg !== 0 && isColour ? turnHue(sized, hueDeg) : sized
+  return strength === 1 ? turned : strengthen(turned, reading, strength)
+}
+
+function scaleMark(frame: Pixels, reading: PaintReading, scale: number): Pixels {
+  const scaled = scaleFrame(frame, scale)
+  const box = measureFrame(scaled, reading).box
+  if (!box) return frame
+  const { width, height, channels } = frame
+  // as far beside the middle as before
+  const left = Math.round((width - scaled.width) / 2)
+  const top = Math.round((height - scaled.height) / 2)
+  const fits = box.left + left >= 0 && box.top + top >= 0 && box.right + left <= width && box.bottom + top <= height
+  if (!fits) return scaled
+  const out = createPixels(width, height, channels)
+  const clear = groundOf(frame, reading)
+  for (let i = 0; i < out.data.length; i++) out.data[i] = clear[i % channels]
+  for (let y = box.top; y < box.bottom; y++) {
+    const from = (y * scaled.width + box.left) * channels
+    out.data.set(
+      scaled.data.subarray(from, from + (box.right - box.left) * channels),
+      ((y + top) * width + box.left + left) * channels,
+    )
+  }
+  return out
+}
+
+/** What a pixel has where nothing paints. */
+function groundOf({ channels }: Pixels, reading: PaintReading): readonly number[] {
+  if (channels === 1) return [reading === 'dark' ? 255 : 0]
+  return [0, 0, 0, 0]
+}
+
+/** Turns hues and keeps how light and how colourful each pixel is to the eye (OKLab). */
+function turnHue(frame: Pixels, degrees: number): Pixels {
+  const data = frame.data.slice()
+  const turn = (degrees * Math.PI) / 180
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)]
+  for (let i = 0; i < data.length; i += 4) {
+    if (data[i + 3] === 0) continue
+    const { L, a, b } = rgbToOklab({ r: data[i], g: data[i + 1], b: data[i + 2] })
+    const { r, g, b: blue } = oklabToRgb({ L, a: a * cos - b * sin, b: a * sin + b * cos })
+    data[i] = Math.round(r)
+    data[i + 1] = Math.round(g)
+    data[i + 2] = Math.round(blue)
+  }
+  return { ...frame, data }
+}
+
+/** More or less paint, by the channel that says how much there is. */
+function strengthen(frame: Pixels, reading: PaintReading, factor: number): Pixels {
+  const { channels } = frame
+  const data = frame.data.slice()
+  const more = (paint: number) => Math.min(255, Math.round(paint * factor))
+  const byAlpha = channels === 4
+  for (let i = byAlpha ? 3 : 0; i < data.length; i += channels)
+    data[i] = byAlpha || reading !== 'dark' ? more(data[i]) : 255 - more(255 - data[i])
+  return { ...frame, data }
+}
