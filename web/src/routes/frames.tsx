@@ -1,30 +1,32 @@
-import {
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core'
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core' // biome-ignore format: one line
 import { arrayMove, rectSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
+import type { FrameRule } from '@satchel/core/brush/recipe'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { ArrowLeft, Scale } from 'lucide-react'
-import { useState } from 'react'
+import { ArrowLeft, Copy, Image as ImageIcon, Replace, SlidersHorizontal, X } from 'lucide-react'
+import { lazy, Suspense, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, useParams } from 'react-router'
-import { Button, buttonLook } from '../components/button.tsx'
-import { Choices } from '../components/controls.tsx'
+import { buttonLook } from '../components/button.tsx'
 import { DRAG_WORDS } from '../components/drag-words.ts'
 import { plural } from '../components/format.ts'
+import type { MenuItem } from '../components/menu.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
+import { EvenOut, LeftOut, Shadows, StandTogether } from '../features/make/frame-aside.tsx'
 import { FrameCard } from '../features/make/frame-card.tsx'
-import { changeFrames, type FramesChange, framesQuery, goToVersion } from '../features/make/frame-queries.ts'
+import {
+  changeFrames,
+  type FramesChange,
+  framesQuery,
+  goToVersion,
+  replaceFrame,
+} from '../features/make/frame-queries.ts'
 import { madeBrushQuery } from '../features/make/queries.ts'
+import { NextFrame } from '../features/tune/groups/next-frame.tsx'
+import { saveBrush, saveThumbnail } from '../features/tune/queries.ts'
 
-type Even = NonNullable<FramesChange['even']>
-const FRAMES_ENOUGH = 3
+const FrameDialog = lazy(async () => ({ default: (await import('../features/make/frame-dialog.tsx')).FrameDialog }))
 
 /** The frames of one brush in a row: their order, how they stand beside each other, and what makes them alike. */
 export function FramesRoute() {
@@ -38,31 +40,54 @@ export function FramesRoute() {
 type Brush = NonNullable<ReturnType<typeof useBrushData>>
 const useBrushData = (id: string) => useQuery(madeBrushQuery(id)).data
 
-function FramesPage({ brush }: { brush: Brush }) {
-  const { id, version, name, pictures, recipe } = brush
+/** Changes of a brush's frames: each is a version of its own, which the toast undoes. */
+function useFrameChange({ id, version, pictures }: Brush) {
   const client = useQueryClient()
-  const compared = useQuery(framesQuery(id, version))
-  const [even, setEven] = useState<Even>({ size: true, align: 'centres', tone: true })
-  const change = useMutation({
-    mutationFn: async ({ wish }: { wish: Omit<FramesChange, 'from'>; words: string }) =>
-      changeFrames(id, { from: version, ...wish }),
-    onSuccess: async (_, { words }) => {
-      await refresh()
-      toast(words, { action: { label: 'Undo', run: () => void undo() } })
-    },
-    onError: toastError,
-  })
+  /** The frames as they were before the last change, while there are as many. */
+  const [before, setBefore] = useState<Brush['pictures']>()
   const refresh = () => client.invalidateQueries({ queryKey: ['brush', id] })
   const undo = async () => {
     try {
       await goToVersion(id, version)
       await refresh()
+      setBefore(undefined)
     } catch (error) {
       toastError(error)
     }
   }
+  const change = useMutation({
+    mutationFn: ({ run }: { run: () => Promise<unknown>; words: string }) => run(),
+    onSuccess: async (_, { words }) => {
+      setBefore(pictures)
+      await refresh()
+      toast(words, { action: { label: 'Undo', run: () => void undo() } })
+    },
+    onError: toastError,
+  })
+  return {
+    isBusy: change.isPending,
+    before,
+    run: (words: string, run: () => Promise<unknown>) => change.mutate({ run, words }),
+  }
+}
+
+/** Tips are rendered for lists in a few sizes; at painting size they are taken from the largest. */
+const SHOWN_SIDE = { usual: 144, painting: 256 }
+
+function FramesPage({ brush }: { brush: Brush }) {
+  const { id, version, name, pictures, recipe } = brush
+  const compared = useQuery(framesQuery(id, version))
+  const { isBusy, before, run } = useFrameChange(brush)
+  const [isAtPaintingSize, setIsAtPaintingSize] = useState(false)
+  const [showsBefore, setShowsBefore] = useState(false)
+  const [editing, setEditing] = useState<number>()
+  const replacing = useRef<number>(undefined)
+  const input = useRef<HTMLInputElement>(null)
+  useHotkeys('b', () => setShowsBefore(true), { keydown: true, keyup: false })
+  useHotkeys('b', () => setShowsBefore(false), { keydown: false, keyup: true })
   const all = pictures.map((_, i) => i)
-  const arrange = (order: number[], words: string) => change.mutate({ wish: { order }, words })
+  const change = (words: string, wish: Omit<FramesChange, 'from'>) =>
+    run(words, () => changeFrames(id, { from: version, ...wish }))
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -71,10 +96,49 @@ function FramesPage({ brush }: { brush: Brush }) {
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return
     const [from, to] = [Number(active.id), Number(over.id)]
-    arrange(arrayMove(all, from, to), `Frame ${from + 1} is frame ${to + 1} now.`)
+    change(`Frame ${from + 1} is frame ${to + 1} now.`, { order: arrayMove(all, from, to) })
   }
-  const sentences = compared.data?.sentences ?? []
-  const shadows = compared.data?.shadows.filter(Boolean).length ?? 0
+  const actsOf = (i: number): MenuItem[] => [
+    {
+      label: 'Change size, paint or hue',
+      icon: <SlidersHorizontal size={18} aria-hidden />,
+      takesFocus: true,
+      onSelect: () => setEditing(i),
+    },
+    {
+      label: 'Copy',
+      icon: <Copy size={18} aria-hidden />,
+      onSelect: () =>
+        change(`Frame ${i + 1} is there twice now.`, {
+          order: all.flatMap((each) => (each === i ? [each, each] : [each])),
+        }),
+    },
+    {
+      label: 'Another picture in its place',
+      icon: <Replace size={18} aria-hidden />,
+      onSelect: () => {
+        replacing.current = i
+        input.current?.click()
+      },
+    },
+    {
+      label: 'Show it as the thumbnail',
+      icon: <ImageIcon size={18} aria-hidden />,
+      onSelect: () =>
+        run(`Frame ${i + 1} stands for the brush now.`, () =>
+          saveThumbnail(id, { thumbnail: { from: 'frame', frame: i } }, version),
+        ),
+    },
+    {
+      label: 'Leave out',
+      icon: <X size={18} aria-hidden />,
+      disabled: pictures.length === 1,
+      onSelect: () => change(`Frame ${i + 1} was left out.`, { order: all.filter((each) => each !== i) }),
+    },
+  ]
+  const shown = showsBefore && before?.length === pictures.length ? before : pictures
+  const paintingPx = Math.max(4, Math.round(recipe.mark.sizePx))
+  const side = isAtPaintingSize ? SHOWN_SIDE.painting : SHOWN_SIDE.usual
   return (
     <div className="px-6 pb-8 pt-5">
       <title>{`Frames of ${name} · Gentle Satchel`}</title>
@@ -89,7 +153,28 @@ function FramesPage({ brush }: { brush: Brush }) {
         {name}
       </PageTitle>
       <div className="grid gap-6 wide:grid-cols-[minmax(0,1fr)_300px]">
-        <section aria-label="Frames" aria-busy={change.isPending}>
+        <section aria-label="Frames" aria-busy={isBusy} className="min-w-0">
+          <p className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-1 text-13">
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={isAtPaintingSize}
+                onChange={(event) => setIsAtPaintingSize(event.target.checked)}
+              />
+              at painting size, <span className="measure">{paintingPx} px</span>
+            </label>
+            {before?.length === pictures.length && (
+              <button
+                type="button"
+                className="rounded-4 text-saddle underline"
+                onPointerDown={() => setShowsBefore(true)}
+                onPointerUp={() => setShowsBefore(false)}
+                onPointerLeave={() => setShowsBefore(false)}
+              >
+                hold to see them before (b)
+              </button>
+            )}
+          </p>
           <DndContext
             sensors={sensors}
             collisionDetection={closestCenter}
@@ -97,29 +182,18 @@ function FramesPage({ brush }: { brush: Brush }) {
             accessibility={{ announcements: DRAG_WORDS }}
           >
             <SortableContext items={ids} strategy={rectSortingStrategy}>
-              <ol className="flex flex-wrap gap-3">
-                {pictures.map((picture, i) => (
+              <ol className="flex flex-wrap items-start gap-3 overflow-x-auto">
+                {shown.map((picture, i) => (
                   <FrameCard
                     // biome-ignore lint/suspicious/noArrayIndexKey: frames may repeat a picture; their place is what they are
-                    key={`${i} ${picture.pixelSha}`}
+                    key={`${i} ${pictures[i]?.pixelSha}`}
                     id={String(i)}
                     place={i}
-                    picture={`/api/pictures/${picture.blobSha}/tip.png?reading=${recipe.colour.reading}&side=144`}
+                    picture={`/api/pictures/${picture.blobSha}/tip.png?reading=${recipe.colour.reading}&side=${side}`}
+                    sidePx={isAtPaintingSize ? paintingPx : undefined}
                     standing={compared.data?.standings[i]}
                     hasShadow={compared.data?.shadows[i] ?? false}
-                    isOnly={pictures.length === 1}
-                    onCopy={() =>
-                      arrange(
-                        all.flatMap((each) => (each === i ? [each, each] : [each])),
-                        `Frame ${i + 1} is there twice now.`,
-                      )
-                    }
-                    onRemove={() =>
-                      arrange(
-                        all.filter((each) => each !== i),
-                        `Frame ${i + 1} was left out.`,
-                      )
-                    }
+                    acts={actsOf(i)}
                   />
                 ))}
               </ol>
@@ -133,79 +207,74 @@ function FramesPage({ brush }: { brush: Brush }) {
             />
             <figcaption className="mt-1 text-12 text-quiet">a stroke, by the rule of its recipe</figcaption>
           </figure>
+          <input
+            ref={input}
+            type="file"
+            hidden
+            accept="image/*,.gbr"
+            data-testid="replace-frame"
+            onChange={(event) => {
+              const [file] = event.target.files ?? []
+              const place = replacing.current
+              event.target.value = ''
+              if (file && place !== undefined)
+                run(`Frame ${place + 1} has another picture.`, () => replaceFrame(id, place, file, version))
+            }}
+          />
         </section>
         <aside className="grid content-start gap-5">
-          <section role="status">
-            <h2 className="mb-1 text-13 font-medium text-quiet">How they stand together</h2>
-            {compared.isPending ? (
-              <p className="text-13 text-quiet">measuring …</p>
-            ) : sentences.length > 0 ? (
-              <ul className="grid gap-1 text-13 text-amber">
-                {sentences.map((sentence) => (
-                  <li key={sentence}>{sentence}</li>
-                ))}
-              </ul>
-            ) : (
-              <p className="text-13 text-moss">
-                {pictures.length > 2 ? 'They belong together.' : 'Too few to tell which one stands out.'}
-              </p>
-            )}
-            {pictures.length > 1 && pictures.length < FRAMES_ENOUGH && (
-              <p className="mt-1 text-13 text-quiet">With fewer than three a stroke looks repeated.</p>
-            )}
-          </section>
-          <section className="grid gap-3">
-            <h2 className="text-13 font-medium text-quiet">Even them out</h2>
-            {(['size', 'tone'] as const).map((what) => (
-              <label key={what} className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={even[what]}
-                  onChange={(event) => setEven({ ...even, [what]: event.target.checked })}
-                />
-                {what === 'size' ? 'one size' : 'one tone and contrast'}
-              </label>
-            ))}
-            <Choices
-              label="Lay them by"
-              value={even.align}
-              choices={[
-                { value: 'centres', label: 'their middles' },
-                { value: 'base lines', label: 'their base lines' },
-                { value: 'no', label: 'as they are' },
-              ]}
-              onChange={(align) => setEven({ ...even, align })}
-            />
-            <Button
-              kind="primary"
-              disabled={change.isPending || pictures.length < 2}
-              onClick={() => change.mutate({ wish: { order: all, even }, words: 'The frames were evened out.' })}
-            >
-              <Scale size={18} aria-hidden /> Even out {plural(pictures.length, 'frame')}
-            </Button>
-          </section>
-          {shadows > 0 && (
+          <StandTogether compared={compared.data} count={pictures.length} />
+          {pictures.length > 1 && (
             <section className="grid gap-2">
-              <h2 className="text-13 font-medium text-quiet">Shadows</h2>
-              <p className="text-13 text-amber">
-                {plural(shadows, 'frame has', 'frames have')} a shadow drawn as grey: it would take on the colour that
-                is painted with.
-              </p>
-              <Button
-                disabled={change.isPending}
-                onClick={() =>
-                  change.mutate({
-                    wish: { order: all, blacken: true },
-                    words: 'The shadows are black now, and let more through.',
-                  })
-                }
-              >
-                Make them black
-              </Button>
+              <h2 className="sr-only">Which frame comes next</h2>
+              <NextFrame
+                frames={pictures.length}
+                rules={recipe.path.nextFrame as { rule: FrameRule; frames: number }[]}
+                onChange={(nextFrame) => {
+                  const { maker, licence, tags } = brush
+                  const path = { ...recipe.path, nextFrame }
+                  run('The frames come by another rule.', () =>
+                    saveBrush(id, { name, maker, licence, tags, recipe: { ...recipe, path } }, version),
+                  )
+                }}
+              />
             </section>
           )}
+          <EvenOut
+            count={pictures.length}
+            isBusy={isBusy}
+            onEven={(even) => change('The frames were evened out.', { order: all, even })}
+          />
+          <Shadows
+            count={compared.data?.shadows.filter(Boolean).length ?? 0}
+            isBusy={isBusy}
+            onBlacken={() => change('The shadows are black now, and let more through.', { order: all, blacken: true })}
+          />
+          <LeftOut
+            frames={compared.data?.leftOut ?? []}
+            reading={recipe.colour.reading}
+            isBusy={isBusy}
+            onPutBack={({ version: of, place }) =>
+              change('The frame is back, at the end.', { order: [...all, { version: of, place }] })
+            }
+          />
         </aside>
       </div>
+      {editing !== undefined && pictures[editing] && (
+        <Suspense fallback={null}>
+          <FrameDialog
+            place={editing}
+            blobSha={pictures[editing].blobSha}
+            reading={recipe.colour.reading}
+            isBusy={isBusy}
+            onClose={() => setEditing(undefined)}
+            onEdit={(edit) => {
+              change(`Frame ${editing + 1} was changed.`, { order: all, edits: [{ at: editing, edit }] })
+              setEditing(undefined)
+            }}
+          />
+        </Suspense>
+      )}
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { Copy, GripVertical, X } from 'lucide-react'
+import { GripVertical, MoreVertical } from 'lucide-react'
+import { Menu, type MenuItem } from '../../components/menu.tsx'
 import type { ComparedFrames } from './frame-queries.ts'
 
 type Standing = ComparedFrames['standings'][number]
@@ -14,15 +15,16 @@ type Props = {
   id: string
   place: number
   picture: string
+  /** Shown with its longer side at so many px; as large as there is room by default. */
+  sidePx: number | undefined
   standing: Standing | undefined
   hasShadow: boolean
-  isOnly: boolean
-  onCopy: () => void
-  onRemove: () => void
+  /** What can be done with it. */
+  acts: readonly (MenuItem | 'line')[]
 }
 
-/** A frame with its bars against the band of the others; it can be dragged, copied and left out. */
-export function FrameCard({ id, place, picture, standing, hasShadow, isOnly, onCopy, onRemove }: Props) {
+/** A frame with its bars against the band of the others; it can be dragged, and has a menu. */
+export function FrameCard({ id, place, picture, sidePx, standing, hasShadow, acts }: Props) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id,
     data: { name: `frame ${place + 1}` },
@@ -32,10 +34,15 @@ export function FrameCard({ id, place, picture, standing, hasShadow, isOnly, onC
     <li
       ref={setNodeRef}
       style={{ transform: CSS.Transform.toString(transform), transition }}
-      className={`grid w-36 gap-2 rounded-10 border bg-surface p-2 ${isOutside ? 'border-amber' : 'border-line'} ${isDragging ? 'z-10 shadow-lift' : ''}`}
+      className={`grid min-w-36 content-start gap-2 rounded-10 border bg-surface p-2 ${isOutside ? 'border-amber' : 'border-line'} ${isDragging ? 'z-10 shadow-lift' : ''}`}
     >
-      <div className="well grid h-28 place-content-center">
-        <img src={picture} alt={`Frame ${place + 1}`} className="max-h-[104px] max-w-[120px]" />
+      <div className="well grid min-h-28 place-content-center">
+        <img
+          src={picture}
+          alt={`Frame ${place + 1}`}
+          className="object-contain"
+          style={sidePx === undefined ? { maxHeight: 104, maxWidth: 120 } : { width: sidePx, height: sidePx }}
+        />
       </div>
       <div className="flex items-center justify-between">
         <button
@@ -47,27 +54,20 @@ export function FrameCard({ id, place, picture, standing, hasShadow, isOnly, onC
         >
           <GripVertical size={18} aria-hidden /> <span className="measure">{place + 1}</span>
         </button>
-        <span className="flex">
-          <button
-            type="button"
-            aria-label={`Copy frame ${place + 1}`}
-            title="Copy"
-            onClick={onCopy}
-            className="rounded-4 p-1 hover:bg-ground"
-          >
-            <Copy size={18} aria-hidden />
-          </button>
-          <button
-            type="button"
-            aria-label={`Leave out frame ${place + 1}`}
-            title="Leave out"
-            disabled={isOnly}
-            onClick={onRemove}
-            className="rounded-4 p-1 hover:bg-ground disabled:opacity-45"
-          >
-            <X size={18} aria-hidden />
-          </button>
-        </span>
+        <Menu
+          label={`Frame ${place + 1}`}
+          items={acts}
+          trigger={
+            <button
+              type="button"
+              aria-label={`More for frame ${place + 1}`}
+              title="More"
+              className="rounded-4 p-1 hover:bg-ground"
+            >
+              <MoreVertical size={18} aria-hidden />
+            </button>
+          }
+        />
       </div>
       {standing && (
         <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2 gap-y-1 text-12">

@@ -1,5 +1,6 @@
+import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../../api/client.ts'
+import { api, read, send } from '../../api/client.ts'
 
 const loadFrames = (id: string) => read(api.brushes[':id'].frames.$get({ param: { id } }))
 /** The frames of a brush beside each other. @param version Another one measures anew. */
@@ -9,11 +10,19 @@ export type ComparedFrames = Awaited<ReturnType<typeof loadFrames>>
 
 export type FramesChange = {
   from: number
-  order: number[]
+  /** By their places now, or in an earlier version. */
+  order: (number | { version: number; place: number })[]
+  edits?: { at: number; edit: FrameEdit }[]
   even?: { size: boolean; align: 'no' | 'centres' | 'base lines'; tone: boolean }
   blacken?: boolean
 }
 export const changeFrames = (id: string, json: FramesChange) =>
   read(api.brushes[':id'].frames.$post({ param: { id }, json }))
+
+export async function replaceFrame(id: string, place: number, file: File, from: number): Promise<void> {
+  const query = new URLSearchParams({ from: String(from), name: file.name })
+  await send(`/api/brushes/${id}/frames/${place + 1}?${query}`, { method: 'PUT', body: file })
+}
+
 export const goToVersion = (id: string, ordinal: number) =>
   read(api.brushes[':id'].version.$post({ param: { id }, json: { ordinal } }))

@@ -1,7 +1,6 @@
-import type { FrameRule } from '@satchel/core/brush/recipe'
+import type { FrameRule, Recipe } from '@satchel/core/brush/recipe'
 import { Choices } from '../../../components/controls.tsx'
 import { frameGrids } from '../frame-grids.ts'
-import type { GroupProps } from './group-props.ts'
 
 const RULES: readonly { value: FrameRule; label: string }[] = [
   { value: 'inOrder', label: 'in order' },
@@ -13,7 +12,7 @@ const RULES: readonly { value: FrameRule; label: string }[] = [
   { value: 'tiltY', label: 'by tilt, up and down' },
 ]
 
-type Rules = GroupProps['recipe']['path']['nextFrame']
+type Rules = Recipe['path']['nextFrame']
 
 /** One rule over all frames, or two at once over a grid of them. */
 export function NextFrame({
