@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
+import sharp from 'sharp'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 import { tipPng } from './tips.ts'
 
@@ -102,3 +103,30 @@ async function drawOn(page: Page, testId: string, places: readonly [number, numb
   }
   await page.mouse.up()
 }
+
+test('a grain is made of a photograph, and what a mended one does to brushes is shown', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/sort/grains`)
+  await page.getByRole('button', { name: 'From a photograph' }).click()
+  const [width, height] = [413, 309]
+  const grey = Uint8Array.from({ length: width * height }, (_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)]
+    return 140 + 60 * Math.sin((2 * Math.PI * x) / 23) * Math.cos((2 * Math.PI * y) / 31) - x / 10
+  })
+  const buffer = await sharp(grey, { raw: { width, height, channels: 1 } })
+    .jpeg()
+    .toBuffer()
+  await page.getByTestId('choose-grain-photo').setInputFiles({ name: 'cloth.jpg', mimeType: 'image/jpeg', buffer })
+  const dialog = page.getByRole('dialog', { name: 'A grain from a photograph' })
+  await expect(dialog.getByText('cannot be seen')).toHaveCount(2)
+  await dialog.getByRole('button', { name: 'Keep "cloth"' }).click()
+  await expect(page.getByLabel('Name of cloth', { exact: true })).toBeVisible()
+
+  const used = page.getByRole('article').filter({ hasText: /\d brush(es)? uses? it/ })
+  await used
+    .first()
+    .getByRole('button', { name: /^Mend / })
+    .click()
+  const after = page.getByRole('region', { name: 'What it does to brushes' })
+  await expect(after.getByRole('img', { name: /with the other grain$/ }).first()).toBeVisible()
+})

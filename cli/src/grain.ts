@@ -1,4 +1,5 @@
 import { writePng } from '@satchel/core/formats/png/write'
+import { grainFromPhoto } from '@satchel/core/grain/from-photo'
 import { MENDS, type Mend, mendSeams } from '@satchel/core/grain/mend'
 import {
   drawGrain,
@@ -85,6 +86,31 @@ function parse({ pitch, canvas, mark, angle, seed }: GrainOptions): Wish {
     ...{ width, height, pitchPx: numberOf('pitch', pitch, 2, 16_384), size: numberOf('mark', mark, 0.01, 1) },
     ...{ angleDeg: numberOf('angle', angle, -180, 180), seed: Math.round(numberOf('seed', seed, 0, 2 ** 31 - 1)) },
   }
+}
+
+type TileOptions = { out: string; side: string; evenness: string; blend: boolean; json: boolean; force: boolean }
+
+/** Makes a grain of a photograph. @returns The exit code: bad where a seam still shows. */
+export async function makeTile(file: string, options: TileOptions): Promise<number> {
+  const { out, blend, json, force } = options
+  checkOutput(out, [file], force)
+  const { frames } = await readAnyPicture(file)
+  const photo = frames[0]?.pixels
+  if (!photo) throw new Error('a file without a picture')
+  const wish = {
+    sidePx: numberOf('side', options.side, 16, 16_384),
+    evenness: numberOf('evenness', options.evenness, 0, 1),
+  }
+  const { crop, tile } = grainFromPhoto(photo, { ...wish, levels: true, mend: blend ? 'blend' : 'cut' })
+  const seam = measureSeam(tile)
+  await writeWhole(out, writePng(tile), { inputs: [file], force })
+  const { width, height } = tile
+  if (json) console.log(JSON.stringify({ file: out, crop, width, height, ...toJson(seam) }, null, 2))
+  else
+    console.log(
+      `${shownName(out)}: ${width} x ${height} px; ${sideWords('across', seam.across)}; ${sideWords('down', seam.down)}`,
+    )
+  return seam.across.isSeamless && seam.down.isSeamless ? EXIT.done : EXIT.bad
 }
 
 type SeamOptions = { json: boolean; mend?: string; out?: string; force: boolean }

@@ -7,7 +7,7 @@ import { CHECK_SECONDS, check } from './check.ts'
 import { convert } from './convert.ts'
 import { drawDepthFile } from './depth.ts'
 import { measureFramesOf } from './frames.ts'
-import { drawGrainFile, measureSeamOf } from './grain.ts'
+import { drawGrainFile, makeTile, measureSeamOf } from './grain.ts'
 import { inspect } from './inspect.ts'
 import { list } from './list.ts'
 import { makeOrnament, makeTipFile, splitSheet, writeLayers } from './make.ts'
@@ -122,6 +122,15 @@ function createProgram(done: (code: number) => void): Command {
     .option('--out <png>', 'the PNG to write (default: only tell whether it closes)')
     .option('--json', 'the answer in JSON', false)
     .action(async (rule: string, options) => done(await drawGrainFile(rule, options)))
+  command('tile', 'Makes a grain of a photograph: the part that goes on most as it begins, evenly lit, its seams mended.')
+    .argument('<photo>')
+    .requiredOption('--out <png>', 'the PNG to write')
+    .option('--side <px>', 'about how large, px of the photograph', '512')
+    .option('--evenness <share>', 'how far slow changes of light are taken away, 0 to 1', '1')
+    .option('--blend', 'its end fades into its beginning; by default it is cut where both differ least', false)
+    .option('--json', 'what was taken, and its seams, in JSON', false)
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await makeTile(file, options)))
   command('seam', 'Measures how a tile meets itself: its steps over both wraps, and its pitch.')
     .argument('<tile>')
     .option('--json', 'the measures in JSON', false)

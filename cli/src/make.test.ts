@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { readPng } from '@satchel/core/formats/png/read'
 import { sphere, toBinaryStl } from '@satchel/core/mesh/testing'
+import sharp from 'sharp'
 import { beforeAll, describe, expect, it } from 'vitest'
 
 const satchel = fileURLToPath(new URL('../../satchel', import.meta.url))
@@ -176,6 +177,29 @@ describe('./satchel grain and seam', () => {
     expect(mended.status).toBe(0)
     expect(JSON.parse(mended.stdout).mended).toMatchObject({ seamlessAcross: true, seamlessDown: true })
     expect(run('seam', at('plaid.png'), '--mend', 'cut').status).toBe(2)
+  })
+})
+
+describe('./satchel tile', () => {
+  it('makes a grain of a photograph of cloth, as long as its pitches, without a seam', async () => {
+    const [width, height] = [413, 309]
+    const grey = Uint8Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)]
+      return 140 + 60 * Math.sin((2 * Math.PI * x) / 23) * Math.cos((2 * Math.PI * y) / 31) - x / 10
+    })
+    await sharp(grey, { raw: { width, height, channels: 1 } })
+      .jpeg({ quality: 88 })
+      .toFile(at('cloth.jpg'))
+    const { stdout, status } = run('tile', at('cloth.jpg'), '--out', at('cloth.png'), '--side', '120', '--json')
+    expect(status).toBe(0)
+    const { crop, seamlessAcross, seamlessDown } = JSON.parse(stdout)
+    expect([seamlessAcross, seamlessDown]).toEqual([true, true])
+    for (const [side, pitch] of [
+      [crop.width, 23],
+      [crop.height, 31],
+    ])
+      expect(Math.abs(side - pitch * Math.round(side / pitch))).toBeLessThanOrEqual(1)
+    expect(run('tile', at('cloth.jpg'), '--out', at('cloth.png'), '--side', 'wide').status).toBe(2)
   })
 })
 

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { ArrowLeft, Grid3x3 } from 'lucide-react'
+import { ArrowLeft, Camera, Grid3x3 } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { type Material, materialsQuery } from '../api/materials.ts'
@@ -10,13 +10,14 @@ import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { MaterialCard } from '../features/materials/material-card.tsx'
+import { PhotoDialog } from '../features/materials/photo-dialog.tsx'
 import { RuleDialog } from '../features/materials/rule-dialog.tsx'
 
 /** The shelf of grains and strips in Sort. */
 export function GrainsRoute() {
   const [search, setSearch] = useSearchParams()
   const materials = useQuery(materialsQuery)
-  const [drawing, setDrawing] = useState(false)
+  const [dialog, setDialog] = useState<'rule' | 'photo'>()
   const find = (search.get('q') ?? '').toLowerCase()
   return (
     <div className="px-6 pb-8 pt-5">
@@ -33,7 +34,10 @@ export function GrainsRoute() {
               onChange={(event) => setSearch(event.target.value ? { q: event.target.value } : {}, { replace: true })}
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
-            <Button onClick={() => setDrawing(true)}>
+            <Button onClick={() => setDialog('photo')}>
+              <Camera size={18} aria-hidden /> From a photograph
+            </Button>
+            <Button onClick={() => setDialog('rule')}>
               <Grid3x3 size={18} aria-hidden /> Draw a grain
             </Button>
             <Link to="/sort" className={buttonLook()}>
@@ -44,7 +48,8 @@ export function GrainsRoute() {
       >
         Grains and strips
       </PageTitle>
-      {drawing && <RuleDialog onClose={() => setDrawing(false)} />}
+      {dialog === 'rule' && <RuleDialog onClose={() => setDialog(undefined)} />}
+      {dialog === 'photo' && <PhotoDialog onClose={() => setDialog(undefined)} />}
       {materials.isPending && <Loading what="grains and strips" />}
       {materials.isError && <LoadError error={materials.error} onRetry={() => void materials.refetch()} />}
       {materials.isSuccess && <Shelves materials={materials.data.materials} find={find} />}

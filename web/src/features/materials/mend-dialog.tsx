@@ -8,6 +8,7 @@ import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
 import { toast } from '../../components/toasts.tsx'
 import type { GrainWish } from '../../workers/grain/protocol.ts'
+import { BrushesAfter } from './brushes-after.tsx'
 import { addGrain, loadTile, replaceGrain } from './queries.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
@@ -99,6 +100,7 @@ export function MendDialog({ grain, onClose }: { grain: Material; onClose: () =>
           </span>
         </label>
       )}
+      {grain.uses > 0 && takesPlace && <BrushesAfter grainId={grain.id} tile={after.tile} />}
       {error && (
         <p role="alert" className="text-13 text-madder">
           {error.message}

@@ -13,6 +13,7 @@ import { Button } from '../../components/button.tsx'
 import { Choices, Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { NumberBox } from '../../components/range-slider.tsx'
 import { toast } from '../../components/toasts.tsx'
 import type { GrainWish } from '../../workers/grain/protocol.ts'
 import { addGrain } from './queries.ts'
@@ -94,7 +95,16 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
               onChange={(event) => setDpi(Math.min(2400, Math.max(1, Number(event.target.value) || 1)))}
               className="measure w-14 rounded-4 border border-line bg-raised px-1 text-right"
             />{' '}
-            dpi, <span className="measure">{(side / settings.pitchPx).toFixed(2)}</span> on the tile
+            dpi,{' '}
+            <NumberBox
+              label="Marks on the tile"
+              value={round(side / settings.pitchPx)}
+              min={1}
+              max={side / 2}
+              step={0.01}
+              onChange={(count) => set({ pitchPx: side / count })}
+            />{' '}
+            on the tile
           </p>
           {offers.length > 0 && (
             <p className="text-13 text-amber" role="status">

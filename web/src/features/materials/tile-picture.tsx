@@ -5,7 +5,7 @@ import type { GrainTile } from '../../workers/grain/protocol.ts'
 /** A tile moved by half, its seams in the middle, and how they measure. */
 export function TilePicture({ tile, label }: { tile: GrainTile; label: string }) {
   return (
-    <figure className="grid min-w-0 gap-1">
+    <figure className="grid min-w-0 content-start gap-1">
       <PixelsCanvas pixels={tile} label={label} className="well h-64 w-full object-contain" />
       <figcaption className="text-13">
         <span className="measure">{`${tile.width} × ${tile.height}`}</span>

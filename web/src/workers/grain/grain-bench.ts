@@ -1,25 +1,36 @@
-import type { GrainAnswer, GrainTile, GrainWish } from './protocol.ts'
+import type { GrainAnswer, GrainRequest, GrainTile, GrainWish, Shown, StrokeWish } from './protocol.ts'
 
 /** The worker that draws and mends tiles; each wish gets its own answer. */
 export class GrainBench {
   readonly #worker = new Worker(new URL('./grain-worker.ts', import.meta.url), { type: 'module' })
-  readonly #waiting = new Map<number, { done: (tile: GrainTile) => void; fail: (error: Error) => void }>()
+  readonly #waiting = new Map<number, (answer: GrainAnswer) => void>()
   #asked = 0
 
   constructor() {
     this.#worker.addEventListener('message', ({ data }: MessageEvent<GrainAnswer>) => {
-      const waiting = this.#waiting.get(data.id)
+      this.#waiting.get(data.id)?.(data)
       this.#waiting.delete(data.id)
-      if (data.type === 'tile') waiting?.done(data.tile)
-      else waiting?.fail(new Error(data.message))
     })
   }
 
-  make(wish: GrainWish): Promise<GrainTile> {
+  async make(wish: GrainWish): Promise<GrainTile> {
+    const answer = await this.#ask(wish)
+    if (answer.type !== 'tile') throw new Error('a tile was asked for')
+    return answer.tile
+  }
+
+  async stroke(wish: StrokeWish): Promise<Shown> {
+    const answer = await this.#ask(wish)
+    if (answer.type !== 'stroke') throw new Error('a stroke was asked for')
+    return answer.stroke
+  }
+
+  #ask(wish: GrainWish | StrokeWish): Promise<GrainAnswer> {
+    const id = ++this.#asked
+    const request: GrainRequest = { ...wish, id }
     return new Promise((done, fail) => {
-      const id = ++this.#asked
-      this.#waiting.set(id, { done, fail })
-      this.#worker.postMessage({ ...wish, id })
+      this.#waiting.set(id, (answer) => (answer.type === 'problem' ? fail(new Error(answer.message)) : done(answer)))
+      this.#worker.postMessage(request)
     })
   }
 

@@ -1,3 +1,5 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import type { Crop, PhotoGrainWish } from '@satchel/core/grain/from-photo'
 import type { Mend } from '@satchel/core/grain/mend'
 import type { GrainRule, RuleSettings } from '@satchel/core/grain/rules'
 import type { Seam } from '@satchel/core/grain/seam'
@@ -7,7 +9,20 @@ export type GrainWish =
   | { type: 'draw'; rule: GrainRule; settings: RuleSettings }
   /** Mends a stored tile; without a way it is only measured. */
   | { type: 'mend'; png: ArrayBuffer; mend: Mend | undefined }
-export type GrainRequest = GrainWish & { id: number }
+  /** Makes a tile of a photograph: its file, and what is wanted of it. */
+  | { type: 'photo'; file: File; wish: PhotoGrainWish }
+/** A stroke of a brush with a tile in the place of its grain. */
+export type StrokeWish = {
+  type: 'stroke'
+  frames: readonly ArrayBuffer[]
+  grain: Uint8Array<ArrayBuffer>
+  recipe: Recipe
+  width: number
+  height: number
+}
+export type GrainRequest = (GrainWish | StrokeWish) & { id: number }
+
+export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 
 export type GrainTile = {
   width: number
@@ -16,5 +31,11 @@ export type GrainTile = {
   data: Uint8ClampedArray<ArrayBuffer>
   seam: Seam
   png: Uint8Array<ArrayBuffer>
+  /** Of a photograph: the part that was taken, px, how large it is, and a smaller picture of it. */
+  photo?: { crop: Crop; width: number; height: number; shown: Shown }
 }
-export type GrainAnswer = { id: number } & ({ type: 'tile'; tile: GrainTile } | { type: 'problem'; message: string })
+export type GrainAnswer = { id: number } & (
+  | { type: 'tile'; tile: GrainTile }
+  | { type: 'stroke'; stroke: Shown }
+  | { type: 'problem'; message: string }
+)

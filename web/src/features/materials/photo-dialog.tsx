@@ -1,0 +1,156 @@
+import type { PhotoGrainWish } from '@satchel/core/grain/from-photo'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { ImagePlus } from 'lucide-react'
+import { useMemo, useRef, useState } from 'react'
+import { materialsQuery } from '../../api/materials.ts'
+import { Button } from '../../components/button.tsx'
+import { Choices, Slider } from '../../components/controls.tsx'
+import { Dialog } from '../../components/dialog.tsx'
+import { TextField } from '../../components/field.tsx'
+import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
+import { toast } from '../../components/toasts.tsx'
+import type { GrainTile, GrainWish } from '../../workers/grain/protocol.ts'
+import { addGrain } from './queries.ts'
+import { TilePicture } from './tile-picture.tsx'
+import { useGrainTile } from './use-grain-tile.ts'
+
+const USUAL: PhotoGrainWish = { sidePx: 512, evenness: 1, levels: true, mend: 'cut' }
+
+/** A tile is made of a photograph: the part that goes on most as it begins, evenly lit, its seams mended. */
+export function PhotoDialog({ onClose }: { onClose: () => void }) {
+  const client = useQueryClient()
+  const input = useRef<HTMLInputElement>(null)
+  const [file, setFile] = useState<File>()
+  const [wish, setWish] = useState(USUAL)
+  const [name, setName] = useState('')
+  const { tile, error } = useGrainTile(
+    useMemo<GrainWish | undefined>(() => (file ? { type: 'photo', file, wish } : undefined), [file, wish]),
+  )
+  const called = name.trim() || file?.name.replace(/\.[A-Za-z0-9]{1,5}$/, '') || 'grain'
+  const keep = useMutation({
+    mutationFn: async () => tile && addGrain(called.slice(0, 120), tile.png),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: materialsQuery.queryKey })
+      toast(`"${called}" lies with the grains.`)
+      onClose()
+    },
+  })
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title="A grain from a photograph"
+      description="The part is taken whose surroundings go on most as it begins. White lets paint through."
+      shape="wide"
+    >
+      <div>
+        <Button kind={file ? 'plain' : 'primary'} onClick={() => input.current?.click()}>
+          <ImagePlus size={18} aria-hidden /> {file ? 'Another photograph' : 'Choose a photograph'}
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          accept="image/*"
+          data-testid="choose-grain-photo"
+          onChange={(event) => {
+            const [chosen] = event.target.files ?? []
+            event.target.value = ''
+            if (chosen) setFile(chosen)
+          }}
+        />
+      </div>
+      {file && (
+        <div className="grid gap-5 sm:grid-cols-2">
+          <div className="grid content-start gap-3">
+            {tile?.photo && <Photo photo={tile.photo} />}
+            <Slider
+              label="Tile, about"
+              value={wish.sidePx}
+              usual={USUAL.sidePx}
+              min={32}
+              max={4096}
+              eased
+              unit="px"
+              onChange={(sidePx) => setWish({ ...wish, sidePx: Math.round(sidePx) })}
+            />
+            <Slider
+              label="Even the light"
+              value={Math.round(wish.evenness * 100)}
+              usual={100}
+              min={0}
+              max={100}
+              unit="%"
+              onChange={(percent) => setWish({ ...wish, evenness: percent / 100 })}
+            />
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={wish.levels}
+                onChange={(event) => setWish({ ...wish, levels: event.target.checked })}
+              />
+              from black to white
+            </label>
+            <Choices
+              label="Mend its seams by"
+              value={wish.mend}
+              choices={[
+                { value: 'cut', label: 'cut' },
+                { value: 'blend', label: 'blend' },
+              ]}
+              onChange={(mend) => setWish({ ...wish, mend })}
+            />
+            <TextField
+              label="Name"
+              value={name}
+              maxLength={120}
+              placeholder={called}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </div>
+          {tile ? (
+            <TilePicture tile={tile} label="The grain, moved by half" />
+          ) : (
+            !error && <p role="status">Looking for what repeats …</p>
+          )}
+        </div>
+      )}
+      {(error ?? keep.error) && (
+        <p role="alert" className="text-13 text-madder">
+          {(error ?? keep.error)?.message}
+        </p>
+      )}
+      {file && (
+        <Button kind="primary" disabled={!tile?.photo || keep.isPending} onClick={() => keep.mutate()}>
+          Keep "{called}"
+        </Button>
+      )}
+    </Dialog>
+  )
+}
+
+/** The photograph, and the part of it that was taken. */
+function Photo({ photo: { crop, width, height, shown } }: { photo: NonNullable<GrainTile['photo']> }) {
+  return (
+    <figure>
+      <div className="well relative">
+        <PixelsCanvas pixels={shown} label="The photograph" className="block w-full" />
+        <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 h-full w-full" aria-hidden>
+          <rect
+            x={crop.left}
+            y={crop.top}
+            width={crop.width}
+            height={crop.height}
+            fill="none"
+            stroke="var(--saddle)"
+            strokeWidth={Math.max(width, height) / 160}
+          />
+        </svg>
+      </div>
+      <figcaption className="mt-1 text-12 text-quiet">
+        <span className="measure">{`${crop.width} × ${crop.height}`}</span> px taken at{' '}
+        <span className="measure">{`${crop.left}, ${crop.top}`}</span>
+      </figcaption>
+    </figure>
+  )
+}
