@@ -2,8 +2,8 @@ import * as v from 'valibot'
 import type { PaintReading } from '../brush/recipe.ts'
 import { oklabToRgb, rgbToOklab } from '../raster/oklab.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { scalePixels } from '../raster/scale.ts'
 import { measureFrame } from './measure-frames.ts'
-import { scaleFrame } from './scale-frame.ts'
 
 /** What of one frame is changed beside the others. */
 export const FrameEdit = v.strictObject({
@@ -27,7 +27,7 @@ export function editFrame(frame: Pixels, reading: PaintReading, { scale, hueDeg,
 }
 
 function scaleMark(frame: Pixels, reading: PaintReading, scale: number): Pixels {
-  const scaled = scaleFrame(frame, scale)
+  const scaled = scalePixels(frame, scale)
   const box = measureFrame(scaled, reading).box
   if (!box) return frame
   const { width, height, channels } = frame

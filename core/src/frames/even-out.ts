@@ -1,7 +1,7 @@
 import type { PaintReading } from '../brush/recipe.ts'
 import { createPixels, type Pixels, toRgba } from '../raster/pixels.ts'
+import { scalePixels } from '../raster/scale.ts'
 import { type FrameFacts, measureFrame, medianOf } from './measure-frames.ts'
-import { scaleFrame } from './scale-frame.ts'
 
 /** What is evened out, each on its own. */
 export type EvenOut = { size: boolean; align: 'no' | 'centres' | 'base lines'; tone: boolean }
@@ -25,7 +25,7 @@ export function evenOut(frames: readonly Pixels[], reading: PaintReading, wish: 
 /** Scales a frame so that its mark gets a size. */
 function toSize(frame: Pixels, { size }: FrameFacts, wanted: number): Pixels {
   const scale = size === 0 ? 1 : wanted / size
-  return Math.abs(scale - 1) < 0.01 ? frame : scaleFrame(frame, scale)
+  return Math.abs(scale - 1) < 0.01 ? frame : scalePixels(frame, scale)
 }
 
 /** Rounds until tones clipped at black and white have come as near to the others as they can. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { FormatError } from '../errors.ts'
+import { toBase64 } from '../raster/base64.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { finish } from './finish.ts'
 import { guessSteps, mixOfTouches } from './guess.ts'
@@ -166,6 +167,31 @@ describe('touching up', () => {
     )
     expect(dropped.grey[60 * 200 + 100]).toBe(255)
     expect(touchUp(dropped, { strokes: [{ ...stroke, does: 'keep' }] }, before).grey[60 * 200 + 100]).toBe(90)
+  })
+
+  it('stamps a tip of any shape, upright and two radii long, at any size', () => {
+    // the lower left half of a square: it tells apart what is turned or mirrored
+    const side = 24
+    const wedge = Uint8Array.from({ length: side * side }, (_, i) => (i % side <= Math.floor(i / side) ? 255 : 0))
+    const tips = [{ name: 'wedge', width: side, height: side, cover: toBase64(wedge) }]
+    const once = { does: 'cover' as const, radiusPx: 24, soft: 0, tip: 0, path: [100, 60] }
+    const { grey: full } = touchUp(white, { strokes: [once], tips }, white)
+    const at = (x: number, y: number) => full[y * 200 + x]
+    expect([at(80, 80), at(78, 82), at(116, 82), at(120, 40), at(110, 44)]).toEqual([0, 0, 0, 255, 255])
+    expect(full.reduce((sum, level) => sum + (255 - level) / 255, 0)).toBeCloseTo((48 * 48) / 2 + 48 / 2, -2)
+    const halfSize = startWork(
+      grey(100, 60, () => 255),
+      0.5,
+    )
+    const { grey: small } = touchUp(halfSize, { strokes: [once], tips }, halfSize)
+    expect([small[40 * 100 + 40], small[20 * 100 + 60]]).toEqual([0, 255])
+    const long = touchUp(white, { strokes: [{ ...once, path: [40, 60, 160, 60] }], tips }, white).grey
+    for (let x = 40; x <= 160; x += 7) expect(long[82 * 200 + x], `at ${x}`).toBe(0)
+    const steps = withSettings(usualSteps(), 'touch', { strokes: [{ ...once, tip: 1 }], tips })
+    expect(() => parseSteps(steps)).toThrow(/names a tip that is not there/)
+    expect(() =>
+      parseSteps(withSettings(usualSteps(), 'touch', { strokes: [], tips: [{ ...tips[0], width: 23 }] })),
+    ).toThrow(/another size/)
   })
 
   it('falls on the same part of the picture at any size and after any crop', () => {

@@ -19,12 +19,13 @@ import { madeBrushQuery, type Source, sourceQuery } from '../features/make/queri
 import { SourceFile } from '../features/make/source-file.tsx'
 import { Stage } from '../features/make/stage.tsx'
 import { StepsList } from '../features/make/steps-list.tsx'
-import { firstTools, type PointerMeaning } from '../features/make/tools.ts'
+import { firstTools, type PointerMeaning, withStroke } from '../features/make/tools.ts'
 import { useBench } from '../features/make/use-bench.ts'
 import { usePlan } from '../features/make/use-plan.ts'
 import { useReplace } from '../features/make/use-replace.ts'
 import { countOf, headOf, meaningOf } from '../features/make/way-panels.tsx'
 import { MakeButton } from './make-button.tsx'
+import { TouchTipDialog } from './touch-tip-dialog.tsx'
 
 export function MakeSourceRoute() {
   const { sourceId = '' } = useParams()
@@ -44,6 +45,7 @@ function SourcePage({ source }: { source: Source }) {
   const [open, setOpen] = useState<StepName | 'head' | undefined>(plan.way === 'picture' ? undefined : 'head')
   const [tools, setTools] = useState(() => firstTools(source.file.width))
   const [part, setPart] = useState(0)
+  const [isChoosingTip, setIsChoosingTip] = useState(false)
   const brush = useQuery(madeBrushQuery(source.made[0]?.brushId))
   const bench = useBench(source, {
     plan,
@@ -82,9 +84,9 @@ function SourcePage({ source }: { source: Source }) {
   }
   const strokeOver = (path: number[]) => {
     if (open === 'touch') {
-      const { strokes } = settingsOf(plan.steps, 'touch')
-      const stroke = { ...tools.touch, path: path.slice(0, 8000).map((value) => Math.round(value * 10) / 10) }
-      setSteps(withSettings(plan.steps, 'touch', { strokes: [...strokes, stroke] }), `stroke ${strokes.length}`)
+      const before = settingsOf(plan.steps, 'touch')
+      const line = path.slice(0, 8000).map((value) => Math.round(value * 10) / 10)
+      setSteps(withSettings(plan.steps, 'touch', withStroke(before, tools, line)), `stroke ${before.strokes.length}`)
     } else if (plan.way === 'sheet' && path.length >= 4) {
       const line = { from: { x: path[0] ?? 0, y: path[1] ?? 0 }, to: { x: path.at(-2) ?? 0, y: path.at(-1) ?? 0 } }
       const { objects } = plan
@@ -150,6 +152,15 @@ function SourcePage({ source }: { source: Source }) {
         {source.name}
       </PageTitle>
       <PlanTrouble edit={edit} />
+      {isChoosingTip && (
+        <TouchTipDialog
+          onClose={() => setIsChoosingTip(false)}
+          onTip={(tip) => {
+            setTools({ ...tools, tip })
+            setIsChoosingTip(false)
+          }}
+        />
+      )}
       <div className="grid gap-5 wide:grid-cols-[272px_minmax(0,1fr)_240px]">
         <div className="order-1 wide:order-none wide:max-h-[calc(100dvh-196px)] wide:overflow-y-auto">
           <StepsList
@@ -158,6 +169,7 @@ function SourcePage({ source }: { source: Source }) {
               tools,
               onTools: setTools,
               onTouches: (touches) => void touchColours(touches),
+              onTip: () => setIsChoosingTip(true),
               sourceWidth: source.file.width,
               sourceHeight: source.file.height,
             }}
@@ -217,7 +229,13 @@ function SourcePage({ source }: { source: Source }) {
         <aside className="order-2 grid content-start wide:order-none gap-5 wide:max-h-[calc(100dvh-196px)] wide:overflow-y-auto">
           <section>
             <h2 className="mb-1 text-13 font-medium text-quiet">Greys before the tones</h2>
-            {shown && <Histogram counts={shown.histogram} black={tones.black} white={tones.white} />}
+            {shown && (
+              <Histogram
+                counts={shown.histogram}
+                tones={tones}
+                onChange={(next) => setSteps(withSettings(plan.steps, 'tones', next), 'tones')}
+              />
+            )}
           </section>
           <section>
             <h2 className="mb-1 text-13 font-medium text-quiet">The tip</h2>

@@ -16,7 +16,7 @@ import {
   type SourceEntry,
   sourcesQuery,
 } from '../features/make/queries.ts'
-import { SourceCard } from '../features/make/source-card.tsx'
+import { SourceGrid } from '../features/make/source-grid.tsx'
 import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
 /** The workbench: all sources, with what was made of each. */
@@ -114,13 +114,7 @@ export function MakeRoute() {
       {all.length > 0 && found.length === 0 && (
         <p className="py-10 text-center text-quiet">No source is called like that.</p>
       )}
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(min(260px,100%),1fr))] gap-4">
-        {found.map((source) => (
-          <li key={source.id}>
-            <SourceCard source={source} onBin={() => void bin(source)} />
-          </li>
-        ))}
-      </ul>
+      {found.length > 0 && <SourceGrid sources={found} onBin={(source) => void bin(source)} />}
     </div>
   )
 }

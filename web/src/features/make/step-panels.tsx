@@ -19,6 +19,8 @@ export type PanelContext = {
   onTools: (tools: Tools) => void
   /** Takes the touches of colour away, or others in their place; the mixture follows. */
   onTouches: (touches: Grey['touches']) => void
+  /** Asks for the tip that touches up. */
+  onTip: () => void
   sourceWidth: number
   sourceHeight: number
 }
@@ -175,9 +177,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
     />
   ),
   tones: (tones, onChange) => <TonesPanel tones={tones} onChange={onChange} />,
-  touch: ({ strokes }, onChange, { tools, onTools, sourceWidth }) => (
-    <TouchPanel strokes={strokes} onChange={onChange} tools={tools} onTools={onTools} sourceWidth={sourceWidth} />
-  ),
+  touch: ({ strokes }, onChange, context) => <TouchPanel strokes={strokes} onChange={onChange} context={context} />,
   specks: (specks, onChange) => (
     <>
       <Slider
@@ -313,15 +313,8 @@ const DOES_WORDS = { keep: 'put back', drop: 'take away', cover: 'paint over' } 
 function TouchPanel({
   strokes,
   onChange,
-  tools,
-  onTools,
-  sourceWidth,
-}: TouchUp & {
-  onChange: (touch: TouchUp) => void
-  tools: Tools
-  onTools: (tools: Tools) => void
-  sourceWidth: number
-}) {
+  context: { tools, onTools, onTip, sourceWidth },
+}: TouchUp & { onChange: (touch: TouchUp) => void; context: PanelContext }) {
   const { touch } = tools
   return (
     <>
@@ -341,6 +334,14 @@ function TouchPanel({
         unit="px"
         onChange={(radiusPx) => onTools({ ...tools, touch: { ...touch, radiusPx } })}
       />
+      <p className="flex items-center justify-between gap-2 text-13">
+        <span className="min-w-0 truncate">
+          {tools.tip ? `with the tip of "${tools.tip.name}"` : 'with a round tip'}
+        </span>
+        <button type="button" className="shrink-0 text-saddle underline" onClick={onTip}>
+          Another tip
+        </button>
+      </p>
       <Slider
         label="Soft edge"
         value={Math.round(touch.soft * 100)}
@@ -348,6 +349,7 @@ function TouchPanel({
         min={0}
         max={100}
         unit="%"
+        idle={tools.tip && 'A tip has its own edge.'}
         onChange={(percent) => onTools({ ...tools, touch: { ...touch, soft: percent / 100 } })}
       />
       <p className="flex items-center justify-between text-13 text-quiet">

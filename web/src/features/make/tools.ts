@@ -1,9 +1,11 @@
-import type { TouchStroke } from '@satchel/core/make/steps/touch'
+import type { TouchStroke, TouchTip, TouchUp } from '@satchel/core/make/steps/touch'
 
 /** What the pointer does on the picture. Touching colours, touching up and objects each have their own choices. */
 export type Tools = {
   becomes: 'paint' | 'ground'
   touch: Pick<TouchStroke, 'does' | 'radiusPx' | 'soft'>
+  /** The tip that touches up; round where there is none. */
+  tip?: TouchTip | undefined
   objects: 'leave' | 'join' | 'cut'
   /** By what a part of the picture is kept. */
   region: 'rectangle' | 'lasso'
@@ -18,3 +20,14 @@ export const firstTools = (sourceWidth: number): Tools => ({
   objects: 'leave',
   region: 'rectangle',
 })
+
+/** A stroke added by hand, with its tip among those the step keeps. */
+export function withStroke({ strokes, tips = [] }: TouchUp, { touch, tip }: Tools, path: number[]): TouchUp {
+  if (!tip) return { strokes: [...strokes, { ...touch, path }], ...(tips.length > 0 ? { tips } : {}) }
+  const known = tips.findIndex(({ name, cover }) => name === tip.name && cover === tip.cover)
+  const place = known < 0 ? tips.length : known
+  return {
+    strokes: [...strokes, { ...touch, tip: place, path }],
+    tips: known < 0 ? [...tips, tip] : tips,
+  }
+}

@@ -10,11 +10,13 @@ type Props = {
   chosen: Chosen | undefined
   onChoose: (chosen: Chosen | undefined) => void
   /** The brush itself, whose own tip is no other one. */
-  without: string
+  without?: string
+  /** What there is where none is chosen. */
+  own?: string
 }
 
 /** Finds another brush whose tip may be taken. */
-export function TipChoice({ chosen, onChoose, without }: Props) {
+export function TipChoice({ chosen, onChoose, without, own = 'its own tip' }: Props) {
   const [find, setFind] = useState('')
   const found = useQuery({ ...findTipQuery(find), placeholderData: keepPreviousData })
   const group = useId()
@@ -29,7 +31,7 @@ export function TipChoice({ chosen, onChoose, without }: Props) {
         onChange={(event) => setFind(event.target.value)}
       />
       <ul className="grid max-h-56 gap-1 overflow-y-auto">
-        {[{ id: '', name: 'its own tip', revision: '', behaviour: 'paint' }, ...others].map((each) => (
+        {[{ id: '', name: own, revision: '', behaviour: 'paint' }, ...others].map((each) => (
           <li key={each.id}>
             <label className="flex items-center gap-2">
               <input

@@ -1,11 +1,11 @@
-import { meanOverAreas, scaledAxis } from '../raster/area.ts'
-import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { meanOverAreas, scaledAxis } from './area.ts'
+import { createPixels, type Pixels } from './pixels.ts'
 
-/** Scales a frame as a whole: by exact means down, bilinearly up. */
-export function scaleFrame(frame: Pixels, factor: number): Pixels {
-  const width = Math.max(1, Math.round(frame.width * factor))
-  const height = Math.max(1, Math.round(frame.height * factor))
-  return fromPremultiplied(scaled(toPremultiplied(frame), width, height), frame.channels)
+/** Scales a picture as a whole: by exact means down, bilinearly up. */
+export function scalePixels(pixels: Pixels, factor: number): Pixels {
+  const width = Math.max(1, Math.round(pixels.width * factor))
+  const height = Math.max(1, Math.round(pixels.height * factor))
+  return fromPremultiplied(scaled(toPremultiplied(pixels), width, height), pixels.channels)
 }
 
 type Field = { width: number; height: number; channels: number; data: Float32Array }
