@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
+import pg from 'pg'
 import sharp from 'sharp'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 import { tipPng } from './tips.ts'
@@ -129,4 +130,36 @@ test('a grain is made of a photograph, and what a mended one does to brushes is 
     .click()
   const after = page.getByRole('region', { name: 'What it does to brushes' })
   await expect(after.getByRole('img', { name: /with the other grain$/ }).first()).toBeVisible()
+})
+
+test('a workbench of ten thousand sources shows those in view, and points are moved on the histogram', async ({
+  page,
+}) => {
+  const database = new pg.Client({ connectionString: satchel.databaseUrl })
+  await database.connect()
+  await database.query(`
+    insert into source (workspace_id, name, file, plan, updated_at)
+    select workspace_id, 'Copy ' || n, file, plan, now() - n * interval '1 minute' - interval '1 day'
+    from source, generate_series(1, 10000) n where name = 'Kelp blade on blue'`)
+  await database.end()
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/make`)
+  await expect(page.getByText(/^10,\d\d\d sources$/)).toBeVisible()
+  await expect(page.getByRole('article').first()).toBeVisible()
+  expect(await page.getByRole('article').count()).toBeLessThan(60)
+  await page.keyboard.press('End')
+  await expect(page.getByRole('link', { name: 'Copy 10000', exact: true })).toBeVisible()
+  expect(await page.getByRole('article').count()).toBeLessThan(60)
+  await page.getByRole('link', { name: 'Copy 10000', exact: true }).click()
+  const white = page.getByRole('slider', { name: 'White point' })
+  const before = Number(await white.getAttribute('aria-valuenow'))
+  await white.press('ArrowLeft')
+  await expect(white).toHaveAttribute('aria-valuenow', String(before - 1))
+  const box = await white.boundingBox()
+  if (!box) throw new Error('no white point')
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width / 2 - 20, box.y + box.height / 2, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => Number(await white.getAttribute('aria-valuenow'))).toBeLessThan(before - 5)
 })
