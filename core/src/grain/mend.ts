@@ -54,8 +54,13 @@ function overlap(tile: Pixels, share: number, weigh: Weights): Pixels {
     out.data.set(data.subarray(at(0, y), at(width - size, y)), row)
     for (let x = 0, o = row, end = at(width - size, y); x < size; x++) {
       const weight = weights[y * size + x]
+      if (weight === 0) {
+        o += channels
+        end += channels
+        continue
+      }
       for (let c = 0; c < channels; c++, o++, end++)
-        if (weight > 0) out.data[o] = out.data[o] + (data[end] - out.data[o]) * weight + 0.5
+        out.data[o] = out.data[o] + (data[end] - out.data[o]) * weight + 0.5
     }
   }
   return out
@@ -96,12 +101,17 @@ const cutWeights: Weights = ({ rows, at }, size) => {
   const free = cheapestLine(cost, rows, size)
   const line = cheapestLine(cost, rows, size, free[Math.floor(rows / 2)])
   const weights = new Float32Array(rows * size)
-  for (let y = 0; y < rows; y++)
-    for (let x = 0; x < size; x++) {
-      const into = (line[y] - x) / FEATHER_PX + 0.5
-      // the outermost px always belong to their own side
-      weights[y * size + x] = x === 0 ? 1 : x === size - 1 ? 0 : Math.min(1, Math.max(0, into))
-    }
+  for (let y = 0; y < rows; y++) {
+    const row = y * size
+    // all the end's before the line, all the beginning's behind it, and what flows between
+    const from = Math.max(0, line[y] - FEATHER_PX)
+    weights.fill(1, row, row + from)
+    for (let x = from; x < Math.min(size, line[y] + FEATHER_PX); x++)
+      weights[row + x] = Math.min(1, Math.max(0, (line[y] - x) / FEATHER_PX + 0.5))
+    // the outermost px always belong to their own side
+    weights[row] = 1
+    weights[row + size - 1] = 0
+  }
   return weights
 }
 
@@ -146,13 +156,15 @@ function turned({ width, height, channels, data }: Pixels): Pixels {
   const out = createPixels(height, width, channels)
   for (let top = 0; top < height; top += BLOCK)
     for (let left = 0; left < width; left += BLOCK)
-      for (let y = top; y < Math.min(height, top + BLOCK); y++)
-        for (let x = left; x < Math.min(width, left + BLOCK); x++) {
-          const i = (y * width + x) * channels
-          const o = (x * height + y) * channels
+      for (let y = top; y < Math.min(height, top + BLOCK); y++) {
+        let i = (y * width + left) * channels
+        let o = (left * height + y) * channels
+        for (const end = i + (Math.min(width, left + BLOCK) - left) * channels; i < end; i += channels) {
           out.data[o] = data[i]
           for (let c = 1; c < channels; c++) out.data[o + c] = data[i + c]
+          o += height * channels
         }
+      }
   return out
 }
 

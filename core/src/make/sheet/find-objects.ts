@@ -54,75 +54,125 @@ const ROW_SHARE = 0.5
 
 /** Finds the objects on a sheet whose ground is white. */
 export function findObjects(work: Work, settings: Objects): FoundObjects {
-  const { width, height, grey } = work
-  const isSet = new Uint8Array(width * height)
-  for (let i = 0; i < isSet.length; i++) if (grey[i] < MAKES_FROM) isSet[i] = 1
-  const labels = labelThings(isSet, work, settings)
-  const groups = new Groups(labels)
-  joinNear(groups, labels, work, { isSet, gapPx: settings.gapPx * work.place.scale })
+  const { coarse, factor } = labelOutlines(work, settings)
+  const groups = new Groups(coarse)
+  const gapPx = settings.gapPx * work.place.scale
+  if (gapPx >= 1) {
+    const labels = new Int32Array(work.grey.length)
+    labelPixels(work, labels, coarse, { factor, roots: undefined })
+    joinNear(groups, labels, work, gapPx)
+  }
+  // points lie in things by their outlines' own labels
+  const labelAt = (point: { x: number; y: number }) => labelUnder(coarse, factor, work, point)
   for (const { from, to } of settings.joined) {
-    const [a, b] = [from, to].map((point) => labelUnder(labels, work, point))
+    const [a, b] = [labelAt(from), labelAt(to)]
     if (a && b) groups.join(a, b)
   }
-  groups.apply(labels)
-  const objects = boxesOf(labels, work)
-  const kept = dropSmall(objects, settings.leastShare)
-  const leftOut = new Set(settings.leftOut.map((point) => labelUnder(labels, work, point)))
-  const wanted = kept.map((object) => ({ ...object, isLeftOut: leftOut.has(object.label) }))
-  spreadToFaint(labels, work, new Set(kept.map(({ label }) => label)))
-  return { objects: inOrder(boxesWithFaint(wanted, labels, work), settings.order), labels }
+  const labels = new Int32Array(work.grey.length)
+  const { boxes, faint } = labelPixels(work, labels, coarse, { factor, roots: groups.roots() })
+  const kept = dropSmall(boxes, settings.leastShare)
+  const leftOut = new Set(settings.leftOut.map((point) => groups.rootOf(labelAt(point))))
+  const objects = kept.map((object) => ({ ...object, isLeftOut: leftOut.has(object.label) }))
+  clearDropped(labels, work, boxes, new Set(objects.map(({ label }) => label)))
+  spreadToFaint(labels, work, faint, objects)
+  return { objects: inOrder(objects, settings.order), labels }
 }
 
 /** Outlines are told apart at no more than this, px of the longer side; what they hold keeps every px. */
-const OUTLINE_SIDE_PX = 1024
+const OUTLINE_SIDE_PX = 800
+
+/** Labels of what hangs together, a cell of so many px to each side after another; rows from the top. */
+type Coarse = { labels: Int32Array; width: number; height: number }
 
 /**
  * Labels what hangs together; where necks are to be cut, by the outlines of things and not by what is drawn in them. Cuts by
  * hand count in any case.
  */
-function labelThings(isSet: Uint8Array, work: Work, { neck, cuts }: Objects): Int32Array {
-  const { width, height } = work
-  const factor = neck === 0 ? 1 : Math.ceil(Math.max(width, height) / OUTLINE_SIDE_PX)
-  const small = reduceMask(isSet, width, height, factor)
-  const radius = Math.max(1, Math.round(CLOSE_SHARE * Math.max(small.width, small.height)))
-  const outlines = neck === 0 ? small.isSet.slice() : silhouette(small.isSet, small.width, small.height, radius)
+function labelOutlines(work: Work, { neck, cuts }: Objects): { coarse: Coarse; factor: number } {
+  const factor = neck === 0 ? 1 : Math.ceil(Math.max(work.width, work.height) / OUTLINE_SIDE_PX)
+  const small = reduceMask(work, factor)
+  const { width, height } = small
+  const radius = Math.max(1, Math.round(CLOSE_SHARE * Math.max(width, height)))
+  const outlines = neck === 0 ? small.isSet : silhouette(small.isSet, width, height, radius)
   const place = ({ x, y }: { x: number; y: number }) => {
     const at = toWorkPoint(work, x, y)
     return { x: at.x / factor, y: at.y / factor }
   }
   for (const { from, to } of cuts) cutLine(outlines, small, place(from), place(to))
-  const coarse =
-    neck === 0 ? labelAreas(outlines, width, height).labels : splitTouching(outlines, small.width, small.height, neck)
-  const labels = new Int32Array(isSet.length)
-  for (let y = 0, i = 0; y < height; y++) {
-    // a cell of the smaller mask after another
-    let cell = Math.floor(y / factor) * small.width
-    for (let x = 0; x < width; cell++)
-      for (const end = Math.min(width, x + factor); x < end; x++, i++) if (isSet[i] !== 0) labels[i] = coarse[cell]
-  }
-  return labels
+  const labels = neck === 0 ? labelAreas(outlines, width, height).labels : splitTouching(outlines, width, height, neck)
+  return { coarse: { labels, width, height }, factor }
 }
 
 type Mask = { isSet: Uint8Array; width: number; height: number }
 
-/** A smaller mask, set wherever the larger one has something. */
-function reduceMask(isSet: Uint8Array, width: number, height: number, factor: number): Mask {
-  if (factor === 1) return { isSet, width, height }
+/** What makes objects, by cells: set wherever one of their pixels is. */
+function reduceMask({ grey, width, height }: Work, factor: number): Mask {
   const small: Mask = { width: Math.ceil(width / factor), height: Math.ceil(height / factor), isSet: new Uint8Array(0) }
   small.isSet = new Uint8Array(small.width * small.height)
   for (let y = 0, i = 0; y < height; y++) {
     let cell = Math.floor(y / factor) * small.width
     for (let x = 0; x < width; cell++)
-      for (const end = Math.min(width, x + factor); x < end; x++, i++) if (isSet[i] !== 0) small.isSet[cell] = 1
+      for (const end = Math.min(width, x + factor); x < end; x++, i++) if (grey[i] < MAKES_FROM) small.isSet[cell] = 1
   }
   return small
+}
+
+type Box = Omit<SheetObject, 'isLeftOut'>
+
+/**
+ * Gives each pixel that makes an object its label.
+ * @param by.roots The label that stands for each; itself where none are given.
+ * @returns The boxes around them, and the faint pixels, which may go along with one.
+ */
+function labelPixels(
+  { grey, width, height }: Work,
+  labels: Int32Array,
+  coarse: Coarse,
+  { factor, roots }: { factor: number; roots: Int32Array | undefined },
+): { boxes: Box[]; faint: number[] } {
+  const boxes: (Box | undefined)[] = []
+  const faint: number[] = []
+  for (let y = 0; y < height; y++) {
+    const row = y * width
+    const cells = Math.floor(y / factor) * coarse.width
+    for (let x = 0; x < width; x++) {
+      const level = grey[row + x]
+      if (level >= MAKES_FROM) {
+        if (level < GROUND_FROM) faint.push(row + x)
+        continue
+      }
+      // a run of one object at a time
+      const own = coarse.labels[cells + Math.floor(x / factor)]
+      const left = x
+      let end = x + 1
+      let cell = Math.floor(x / factor) + 1
+      for (; end < width && grey[row + end] < MAKES_FROM; end++) {
+        if (end !== cell * factor) continue
+        if (coarse.labels[cells + cell] !== own) break
+        cell++
+      }
+      x = end - 1
+      if (own === 0) continue
+      const label = roots ? roots[own] : own
+      labels.fill(label, row + left, row + end)
+      const box = boxes[label]
+      if (!box) boxes[label] = { label, left, top: y, right: end, bottom: y + 1, area: end - left }
+      else {
+        box.area += end - left
+        box.bottom = y + 1
+        if (left < box.left) box.left = left
+        if (end > box.right) box.right = end
+      }
+    }
+  }
+  return { boxes: boxes.filter((box) => box !== undefined), faint }
 }
 
 /** Which labels belong together. */
 class Groups {
   readonly #parents: Int32Array
 
-  constructor(labels: Int32Array) {
+  constructor({ labels }: Coarse) {
     let most = 0
     for (let i = 0; i < labels.length; i++) if (labels[i] > most) most = labels[i]
     this.#parents = Int32Array.from({ length: most + 1 }, (_, label) => label)
@@ -139,9 +189,9 @@ class Groups {
     this.#parents[Math.max(rootA, rootB)] = Math.min(rootA, rootB)
   }
 
-  apply(labels: Int32Array): void {
-    const roots = this.#parents.map((_, label) => this.rootOf(label))
-    for (let i = 0; i < labels.length; i++) if (labels[i] !== 0) labels[i] = roots[labels[i]]
+  /** What stands for each label. */
+  roots(): Int32Array {
+    return this.#parents.map((_, label) => this.rootOf(label))
   }
 }
 
@@ -149,13 +199,8 @@ class Groups {
  * Joins marks that do not touch and lie within a gap: they grow by half of it, a px a round, and where two meet that were
  * apart, what they belong to is one. What touched and was cut stays cut.
  */
-function joinNear(
-  groups: Groups,
-  labels: Int32Array,
-  { width, height }: Work,
-  { isSet, gapPx }: { isSet: Uint8Array; gapPx: number },
-): void {
-  if (gapPx < 1) return
+function joinNear(groups: Groups, labels: Int32Array, { grey, width, height }: Work, gapPx: number): void {
+  const isSet = grey.map((level) => (level < MAKES_FROM ? 1 : 0))
   const apart = labelAreas(isSet, width, height).labels
   /** The pixel that each grew from; -1 for none. */
   const from = Int32Array.from(apart, (area, i) => (area === 0 ? -1 : i))
@@ -188,10 +233,13 @@ function neighboursOf(i: number, width: number, height: number): number[] {
   return out
 }
 
-function labelUnder(labels: Int32Array, work: Work, { x, y }: { x: number; y: number }): number {
+/** The label of what lies under a point of the source, by the outlines; 0 where nothing does. */
+function labelUnder(coarse: Coarse, factor: number, work: Work, { x, y }: { x: number; y: number }): number {
   const at = toWorkPoint(work, x, y)
   const [px, py] = [Math.floor(at.x), Math.floor(at.y)]
-  return px < 0 || py < 0 || px >= work.width || py >= work.height ? 0 : labels[py * work.width + px]
+  if (px < 0 || py < 0 || px >= work.width || py >= work.height) return 0
+  if (work.grey[py * work.width + px] >= MAKES_FROM) return 0
+  return coarse.labels[Math.floor(py / factor) * coarse.width + Math.floor(px / factor)]
 }
 
 /** Takes the pixels of a line, a bit wider than one, out of the mask. */
@@ -213,32 +261,8 @@ function cutLine(
   }
 }
 
-function boxesOf(labels: Int32Array, { width, height }: Work): Omit<SheetObject, 'isLeftOut'>[] {
-  const boxes: (Omit<SheetObject, 'isLeftOut'> | undefined)[] = []
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const label = labels[i]
-      if (label === 0) continue
-      // a run of one object at a time
-      const left = x
-      while (x + 1 < width && labels[i + 1] === label) {
-        x++
-        i++
-      }
-      const box = boxes[label]
-      if (!box) boxes[label] = { label, left, top: y, right: x + 1, bottom: y + 1, area: x + 1 - left }
-      else {
-        box.area += x + 1 - left
-        box.bottom = y + 1
-        if (left < box.left) box.left = left
-        if (x >= box.right) box.right = x + 1
-      }
-    }
-  return boxes.filter((box) => box !== undefined)
-}
-
 /** The usual object is the one that half of the painted area belongs to, or to larger ones: dirt is many, but little. */
-function dropSmall(objects: Omit<SheetObject, 'isLeftOut'>[], leastShare: number) {
+function dropSmall(objects: readonly Box[], leastShare: number): Box[] {
   const areas = objects.map(({ area }) => area).sort((a, b) => b - a)
   const all = areas.reduce((a, b) => a + b, 0)
   let sum = 0
@@ -249,15 +273,19 @@ function dropSmall(objects: Omit<SheetObject, 'isLeftOut'>[], leastShare: number
   return objects.filter(({ area }) => area >= leastShare * (usual ?? 0))
 }
 
-/** Faint pixels around an object go along with it; those of what was dropped belong to none. */
-function spreadToFaint(labels: Int32Array, { width, height, grey }: Work, kept: ReadonlySet<number>): void {
-  let faint: number[] = []
-  for (let i = 0; i < labels.length; i++) {
-    const label = labels[i]
-    if (label !== 0) {
-      if (!kept.has(label)) labels[i] = 0
-    } else if (grey[i] < GROUND_FROM && grey[i] >= MAKES_FROM) faint.push(i)
+/** What was dropped as too small belongs to none. */
+function clearDropped(labels: Int32Array, { width }: Work, boxes: readonly Box[], kept: ReadonlySet<number>): void {
+  for (const { label, left, top, right, bottom } of boxes) {
+    if (kept.has(label)) continue
+    for (let y = top; y < bottom; y++)
+      for (let i = y * width + left, end = y * width + right; i < end; i++) if (labels[i] === label) labels[i] = 0
   }
+}
+
+/** Faint pixels around an object go along with it, and its box with them. */
+function spreadToFaint(labels: Int32Array, { width, height }: Work, all: number[], objects: readonly Box[]): void {
+  const boxes = new Map(objects.map((object) => [object.label, object]))
+  let faint = all
   for (let before = -1; before !== faint.length && faint.length > 0; ) {
     before = faint.length
     const taken: [place: number, label: number][] = []
@@ -272,13 +300,19 @@ function spreadToFaint(labels: Int32Array, { width, height, grey }: Work, kept: 
       return !label
     })
     // only after all were asked: a round goes one px
-    for (const [i, label] of taken) labels[i] = label
+    for (const [i, label] of taken) {
+      labels[i] = label
+      const box = boxes.get(label)
+      if (box) growBox(box, i % width, Math.floor(i / width))
+    }
   }
 }
 
-function boxesWithFaint(objects: readonly SheetObject[], labels: Int32Array, work: Work): SheetObject[] {
-  const boxes = new Map(boxesOf(labels, work).map((box) => [box.label, box]))
-  return objects.map((object) => ({ ...object, ...boxes.get(object.label), area: object.area }))
+function growBox(box: Box, x: number, y: number): void {
+  box.left = Math.min(box.left, x)
+  box.right = Math.max(box.right, x + 1)
+  box.top = Math.min(box.top, y)
+  box.bottom = Math.max(box.bottom, y + 1)
 }
 
 function inOrder(objects: SheetObject[], order: Objects['order']): SheetObject[] {

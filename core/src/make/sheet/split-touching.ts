@@ -11,7 +11,9 @@ import { distanceThirds } from '../../raster/distance.ts'
  */
 export function splitTouching(isSet: Uint8Array, width: number, height: number, neck: number): Int32Array {
   const distance = distanceThirds(isSet, width, height)
-  const labels = new Int32Array(width * height)
+  // with a rim around it no pixel has to be asked whether it lies on the border
+  const stride = width + 2
+  const padded = new Int32Array(stride * (height + 2))
   const parents: number[] = [0]
   const peaks: number[] = [0]
   const rootOf = (label: number) => {
@@ -22,37 +24,39 @@ export function splitTouching(isSet: Uint8Array, width: number, height: number, 
     }
     return root
   }
-  const around = [-width - 1, -width, -width + 1, -1, 1, width - 1, width, width + 1]
+  const around = Int32Array.of(-stride - 1, -stride, -stride + 1, -1, 1, stride - 1, stride, stride + 1)
   const order = fromThickest(distance)
   for (let n = 0; n < order.length; n++) {
     const i = order[n]
-    const level = distance[i]
-    const x = i % width
+    const row = (i / width) | 0
+    const p = i + 2 * row + stride + 1
     let best = 0
+    let seen = 0
     for (let k = 0; k < 8; k++) {
-      const other = i + around[k]
-      if (other < 0 || other >= labels.length || labels[other] === 0) continue
-      // what lies beyond the left or right border is another row
-      if ((x === 0 && (k === 0 || k === 3 || k === 5)) || (x === width - 1 && (k === 2 || k === 4 || k === 7))) continue
-      if (labels[other] === best) continue
-      const root = rootOf(labels[other])
+      const label = padded[p + around[k]]
+      if (label === 0 || label === seen) continue
+      seen = label
+      const root = rootOf(label)
       if (best === 0 || root === best) {
         best = root
         continue
       }
       const thick = peaks[best] >= peaks[root] ? best : root
       const thin = thick === best ? root : best
-      if (level >= neck * peaks[thin]) parents[thin] = thick
+      if (distance[i] >= neck * peaks[thin]) parents[thin] = thick
       best = thick
     }
     if (best === 0) {
       best = parents.length
       parents.push(best)
-      peaks.push(level)
+      peaks.push(distance[i])
     }
-    labels[i] = best
+    padded[p] = best
   }
-  for (let i = 0; i < labels.length; i++) if (labels[i] !== 0) labels[i] = rootOf(labels[i])
+  const roots = Int32Array.from(parents, (_, label) => rootOf(label))
+  const labels = new Int32Array(width * height)
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0, p = (y + 1) * stride + 1; x < width; x++, i++, p++) labels[i] = roots[padded[p]]
   return labels
 }
 

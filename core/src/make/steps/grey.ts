@@ -33,6 +33,19 @@ export type Grey = v.InferOutput<typeof Grey>
 export const LUMA_MIX: Mix = { red: 0.2126, green: 0.7152, blue: 0.0722, offset: 0 }
 export const PLAIN_GREY: Grey = { by: 'colour', mix: LUMA_MIX, touches: [], ring: Array(RING_POINTS).fill(0) }
 
+/** Parts of a level: the largest mixture of three channels and an offset still is a whole number of 32 bits. */
+const PARTS_BITS = 16
+const PARTS = 2 ** PARTS_BITS
+
+const partsOf = (weight: number): Int32Array =>
+  Int32Array.from({ length: 256 }, (_, value) => Math.round(weight * value * PARTS))
+
+/** Pixels as whole words, red lowest; typed arrays lie in memory as they are read on every machine that runs this. */
+function toWords(colour: Uint8Array): Uint32Array {
+  const aligned = colour.byteOffset % 4 === 0 ? colour : colour.slice()
+  return new Uint32Array(aligned.buffer, aligned.byteOffset, aligned.length / 4)
+}
+
 /** Mixes the channels to one; what is clear lies on the ground. */
 export function toGrey(work: Work, { by, mix, ring }: Grey): Work {
   const { colour } = work
@@ -42,12 +55,16 @@ export function toGrey(work: Work, { by, mix, ring }: Grey): Work {
     return { ...work, grey, zero: 0 }
   }
   const { red, green, blue, offset } = mix
-  // rounds and clips by itself
-  const clipped = new Uint8ClampedArray(grey.buffer)
-  for (let i = 0, o = 0; i < colour.length; i += 4, o++) {
-    clipped[o] = offset + red * colour[i] + green * colour[i + 1] + blue * colour[i + 2]
-    const alpha = colour[i + 3]
-    if (alpha !== 255) clipped[o] = 255 + ((grey[o] - 255) * alpha) / 255
+  // each channel's part by its value, in whole parts of a level: looked up, it needs no arithmetic but a sum
+  const [reds, greens, blues] = [red, green, blue].map(partsOf)
+  const first = Math.round(offset * PARTS) + PARTS / 2
+  const words = toWords(colour)
+  for (let o = 0; o < words.length; o++) {
+    const word = words[o]
+    const level = (first + reds[word & 255] + greens[(word >> 8) & 255] + blues[(word >> 16) & 255]) >> PARTS_BITS
+    const clipped = Math.max(0, Math.min(255, level))
+    const alpha = word >>> 24
+    grey[o] = alpha === 255 ? clipped : Math.round(255 + ((clipped - 255) * alpha) / 255)
   }
   if (ring.some((amount) => amount !== 0)) bendByHue(colour, grey, ring)
   // shadow takes light away: colours go to black, and black is mixed to the offset
