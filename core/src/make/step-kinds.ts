@@ -11,8 +11,13 @@ import { TouchUp, touchUp } from './steps/touch.ts'
 import { Trim, trimWork } from './steps/trim.ts'
 import type { Work } from './work.ts'
 
-/** What a step may look back at: the picture in grey, before its ground was cleared. */
-export type Before = { grey: Work | undefined }
+/** What a step may know of the others. */
+export type Around = {
+  /** The picture in grey, before its ground was cleared. */
+  grey: Work | undefined
+  /** Whether the finished tip has colours of its own: where not, no step behind needs them. */
+  needsColour: boolean
+}
 
 /** One kind of step. */
 export type StepKind<Settings> = {
@@ -29,7 +34,7 @@ export type StepKind<Settings> = {
   seesAll: boolean
   /** Whether a picture may do without it. */
   mayBeOff: boolean
-  run(work: Work, settings: Settings, before: Before): Work
+  run(work: Work, settings: Settings, around: Around): Work
 }
 
 const kind = <Settings>(row: StepKind<Settings>) => row
@@ -55,7 +60,7 @@ export const STEP_KINDS = {
   touch: kind({
     ...{ word: 'Touch up', about: 'Keep or drop by hand', moves: true, seesAll: false, mayBeOff: true },
     ...{ schema: TouchUp, usual: { strokes: [] } as TouchUp },
-    run: (work: Work, settings: TouchUp, { grey }: Before) => touchUp(work, settings, grey ?? work),
+    run: (work: Work, settings: TouchUp, { grey }: Around) => touchUp(work, settings, grey ?? work),
   }),
   specks: kind({
     ...{ word: 'Specks and holes', about: 'Dirt below a size', moves: true, seesAll: false, mayBeOff: true },
@@ -71,7 +76,8 @@ export const STEP_KINDS = {
   }),
   size: kind({
     ...{ word: 'Size', about: 'Pixels of the tip', moves: false, seesAll: false, mayBeOff: true },
-    ...{ schema: Size, usual: { fit: 'side', sidePx: 1024 } as Size, run: setSize },
+    ...{ schema: Size, usual: { fit: 'side', sidePx: 1024 } as Size },
+    run: (work: Work, settings: Size, { needsColour }: Around) => setSize(work, settings, needsColour),
   }),
   reading: kind({
     ...{ word: 'Reading', about: 'How pixels become paint', moves: false, seesAll: false, mayBeOff: false },

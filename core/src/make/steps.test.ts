@@ -210,6 +210,21 @@ describe('touching up', () => {
   })
 })
 
+describe('steps that keep no colour for a tip of paint', () => {
+  it('give it again as soon as the reading wants it', () => {
+    const start = startWork(photo().picture)
+    const sized = withSettings(guessSteps(photo().picture), 'size', { fit: 'side', sidePx: 40 })
+    const own = withSettings(sized, 'reading', { reading: 'own' })
+    const runner = new StepRunner(start)
+    const dark = runner.run(sized).works.at(-1)
+    expect(Math.max(...(dark?.colour ?? []))).toBe(0)
+    const changed = runner.run(own).works.at(-1)
+    const fresh = new StepRunner(start).run(own).works.at(-1)
+    expect(changed).toEqual(fresh)
+    expect(Math.max(...(changed?.colour ?? []))).toBeGreaterThan(200)
+  })
+})
+
 describe('trimming and size', () => {
   const work = startWork(photo().picture)
   const marked = setTones(work, { black: 60, white: 200, gamma: 1, invert: false })

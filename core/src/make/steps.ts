@@ -1,6 +1,6 @@
 import * as v from 'valibot'
 import { FormatError } from '../errors.ts'
-import { STEP_KINDS, STEP_NAMES, type Step, type StepName, type Steps } from './step-kinds.ts'
+import { type Around, STEP_KINDS, STEP_NAMES, type Step, type StepName, type Steps } from './step-kinds.ts'
 import { dropUnkept, type Work } from './work.ts'
 
 const stepSchema = (name: StepName) =>
@@ -51,22 +51,29 @@ export function moveStep(steps: Steps, from: number, to: number): Steps {
 export function* runSteps(start: Work, steps: Steps): Generator<{ step: Step; work: Work }, Work> {
   let work = start
   let grey: Work | undefined
+  const needsColour = hasOwnColour(steps)
   for (const step of steps) {
-    work = runStep(work, step, grey)
+    work = runStep(work, step, { grey, needsColour })
     if (step.kind === 'grey') grey = work
     yield { step, work }
   }
   return work
 }
 
-function runStep(before: Work, step: Step, grey: Work | undefined): Work {
+/** Whether a tip of these steps has colours of its own; steps without a reading give none up. */
+const hasOwnColour = (steps: Steps): boolean => {
+  const step = steps.find((each): each is Extract<Step, { kind: 'reading' }> => each.kind === 'reading')
+  return !step || step.settings.reading === 'own' || step.settings.reading === 'tone'
+}
+
+function runStep(before: Work, step: Step, around: Around): Work {
   const work = STEP_KINDS[step.kind].seesAll ? before : dropUnkept(before)
   if (!step.on) return work
   // each row's settings and function belong together; the compiler cannot follow that through the table
   const { run } = STEP_KINDS[step.kind] as {
-    run(work: Work, settings: unknown, before: { grey: Work | undefined }): Work
+    run(work: Work, settings: unknown, around: Around): Work
   }
-  return run(work, step.settings, { grey })
+  return run(work, step.settings, around)
 }
 
 /** Runs steps and keeps what each gave: when they change, only those from the first that differs run again. */
@@ -80,13 +87,15 @@ export class StepRunner {
 
   /** What each step gives, in order. @returns How many of them had to be run, too. */
   run(steps: Steps): { works: Work[]; ran: number } {
-    const keys = steps.map((step) => (step.on ? JSON.stringify(step) : `${step.kind} off`))
+    const needsColour = hasOwnColour(steps)
+    // what a step keeps of the colours follows from the reading behind it
+    const keys = steps.map((step) => (step.on ? `${needsColour} ${JSON.stringify(step)}` : `${step.kind} off`))
     let same = 0
     while (same < keys.length && this.#kept[same]?.key === keys[same]) same++
     this.#kept.length = same
     let grey = this.#kept[steps.findIndex(({ kind }) => kind === 'grey')]?.work
     for (let i = same; i < steps.length; i++) {
-      const work = runStep(this.#kept[i - 1]?.work ?? this.#start, steps[i], grey)
+      const work = runStep(this.#kept[i - 1]?.work ?? this.#start, steps[i], { grey, needsColour })
       if (steps[i].kind === 'grey') grey = work
       this.#kept.push({ key: keys[i], work })
     }

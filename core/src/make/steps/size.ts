@@ -13,19 +13,26 @@ export const Size = v.variant('fit', [
 ])
 export type Size = v.InferOutput<typeof Size>
 
-/** Scales down by exact means; a canvas larger than the mark keeps it in the middle. */
-export function setSize(work: Work, size: Size): Work {
-  if (size.fit === 'side') return shrink(work, fitSize(work.width, work.height, size.sidePx))
+/**
+ * Scales down by exact means; a canvas larger than the mark keeps it in the middle.
+ * @param needsColour Whether colours are scaled too; they are clear where not.
+ */
+export function setSize(work: Work, size: Size, needsColour = true): Work {
+  if (size.fit === 'side') return shrink(work, fitSize(work.width, work.height, size.sidePx), needsColour)
   const scale = Math.min(1, size.width / work.width, size.height / work.height)
-  const small = shrink(work, {
-    width: Math.max(1, Math.round(work.width * scale)),
-    height: Math.max(1, Math.round(work.height * scale)),
-  })
+  const small = shrink(
+    work,
+    {
+      width: Math.max(1, Math.round(work.width * scale)),
+      height: Math.max(1, Math.round(work.height * scale)),
+    },
+    needsColour,
+  )
   const left = -Math.floor((size.width - small.width) / 2)
   return cutWork(small, left, -Math.floor((size.height - small.height) / 2), size.width, size.height)
 }
 
-function shrink(work: Work, { width, height }: { width: number; height: number }): Work {
+function shrink(work: Work, { width, height }: { width: number; height: number }, needsColour: boolean): Work {
   if (width === work.width && height === work.height) return work
   const place = { ...work.place, scale: (work.place.scale * width) / work.width }
   return {
@@ -34,7 +41,7 @@ function shrink(work: Work, { width, height }: { width: number; height: number }
     height,
     place,
     grey: meansOf(work, 1, { width, height }),
-    colour: shrinkColour(work, { width, height }),
+    colour: needsColour ? shrinkColour(work, { width, height }) : new Uint8Array(4 * width * height),
   }
 }
 
