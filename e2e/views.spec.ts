@@ -106,6 +106,23 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('button', { name: /^Even out/ })).toBeVisible()
     },
   },
+  ...(
+    [
+      ['gather', 'From a phone'],
+      ['make', 'Write words'],
+      ['make', 'Draw by pen'],
+      ['sort/grains', 'From a photograph'],
+      ['sort/grains', 'Draw a grain'],
+    ] as const
+  ).map(([at, act]) => ({
+    name: `the dialog "${act}"`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/${at}`)
+      await page.getByRole('button', { name: act, exact: true }).click()
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  })),
+  { name: 'the bin of the workbench', open: async (page) => void (await page.goto(`${satchel.url}/make?bin=1`)) },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
   {
     name: 'a pack',

@@ -2,18 +2,22 @@ import { execFileSync } from 'node:child_process'
 import { rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { deflateSync } from 'node:zlib'
+import sharp from 'sharp'
 import { joinBytes } from '../../core/src/formats/bytes.ts'
 import { writeGbr } from '../../core/src/formats/gbr/write.ts'
 import { writeGih } from '../../core/src/formats/gih/write.ts'
+import { writeOpenRaster } from '../../core/src/formats/openraster/write.ts'
 import { headerData, writeChunk } from '../../core/src/formats/png/chunk.ts'
 import { SIGNATURE } from '../../core/src/formats/png/layout.ts'
-import { writeApng } from '../../core/src/formats/png/write.ts'
+import { writeApng, writePng } from '../../core/src/formats/png/write.ts'
+import { toUtf8 } from '../../core/src/formats/text.ts'
 import {
   ANIMATION_PIXELS_MAX,
   ENTRY_MEMORY_MAX_BYTES,
   FRAMES_MAX,
   READER_MEMORY_MAX_BYTES,
 } from '../../core/src/limits.ts'
+import { sphere, toBinaryStl, toObj } from '../../core/src/mesh/testing.ts'
 import type { BenchOptions } from './options.ts'
 import type { Row } from './rows.ts'
 
@@ -54,8 +58,38 @@ const square = (pixels: number) => {
 const frame = (pixels: number) => ({ version: 2 as const, name: '', spacingPct: 10, ...square(pixels) })
 const LARGEST_RGBA = ENTRY_MEMORY_MAX_BYTES / 4 - 64 * 1024
 
+const DRAWN_SIDE = 4000 // canvases of layers and drawings
+
+/** Layers that fill their canvas, one over the other, in a group of groups. */
+function drawing(): Uint8Array {
+  const { width, height, data } = { width: DRAWN_SIDE, height: DRAWN_SIDE, data: noise(4 * DRAWN_SIDE ** 2) }
+  const one = { name: '', op: 'normal' as const, opacity: 0.5, isHidden: false, left: 0, top: 0 }
+  const layers = Array.from({ length: 4 }, () => ({
+    ...{ kind: 'layer' as const, ...one },
+    pixels: { width, height, channels: 4 as const, data },
+  }))
+  return writeOpenRaster(
+    { width, height, layers },
+    { encode: (pixels) => writePng(pixels, { deflate: (bytes) => deflateSync(bytes, { level: 1 }) }) },
+  )
+}
+
+const toTiff = (side: number) =>
+  sharp({ create: { width: side, height: side, channels: 4, background: '#8048a0' } }).tiff({ compression: 'none' })
+
 /** The file of each kind that takes the most memory within the limits. */
-const WORST: [what: string, make: () => Uint8Array][] = [
+const WORST: [what: string, make: () => Uint8Array | Promise<Uint8Array>][] = [
+  [`an OpenRaster of four layers of ${DRAWN_SIDE}²`, drawing],
+  ['a TIFF of 47 million pixels, RGBA as they are', () => toTiff(6900).toBuffer()],
+  [
+    'an SVG of 99,000 paths',
+    () =>
+      toUtf8(
+        `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 999 999">${'<path d="M0 0L9 9"/>'.repeat(99_000)}</svg>`,
+      ),
+  ],
+  ['an OBJ of 2 million triangles', () => toObj(sphere(1414, 708))],
+  ['an STL of 2 million triangles', () => toBinaryStl(sphere(1414, 708))],
   ['a grey PNG of 64 million pixels', () => png(8, GREY, SIDE)],
   ['an RGBA PNG of as many, 191 MiB long', () => png(8, RGBA, 4 * SIDE, { loud: true })],
   ['a PNG of 16-bit RGBA of as many', () => png(16, RGBA, 8 * SIDE)],
@@ -83,26 +117,28 @@ const WORST: [what: string, make: () => Uint8Array][] = [
 ]
 
 /** The most memory that reading a file takes, above what the reader has before it. */
-export function readerRows({ folder, readOne }: BenchOptions): Row[] {
+export async function readerRows({ folder, readOne }: BenchOptions): Promise<Row[]> {
   const run = (...args: string[]) =>
     JSON.parse(execFileSync(process.execPath, [readOne, ...args], { encoding: 'utf8' })) as {
       outcome: string
       peakKib: number
     }
   const idle = run().peakKib
-  return WORST.map(([what, make]) => {
+  const rows: Row[] = []
+  for (const [what, make] of WORST) {
     const path = join(folder, 'worst')
-    writeFileSync(path, make())
+    writeFileSync(path, await make())
     const { outcome, peakKib } = run(path)
     rmSync(path)
     const peak = (peakKib - idle) * 1024
-    return {
+    rows.push({
       what: `memory to read ${what} (${outcome === 'tip' ? 'taken' : outcome})`,
       ours: `${Math.round(peak / MIB)} MiB`,
       reference: `${READER_MEMORY_MAX_BYTES / MIB} MiB`,
       ratio: peak / READER_MEMORY_MAX_BYTES,
       wanted: '≤ 1',
       met: peak <= READER_MEMORY_MAX_BYTES,
-    }
-  })
+    })
+  }
+  return rows
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { FormatError } from '../errors.ts'
+import { FormatError, LimitError } from '../errors.ts'
 import { cone, sphere } from '../mesh/testing.ts'
 import type { LayerNode } from '../raster/compose-layers.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
@@ -7,7 +7,7 @@ import { finish } from './finish.ts'
 import { type Opened, toOpened } from './opened.ts'
 import { settingsOf, withSettings } from './step-kinds.ts'
 import { anyOf, disc, takePhoto } from './testing.ts'
-import { guessPlan, makeAll, type Plan, parsePlan, WAY_NAMES, type Way, whatIsWanted } from './ways.ts'
+import { beginPlan, guessPlan, makeAll, type Plan, parsePlan, WAY_NAMES, type Way, whatIsWanted } from './ways.ts'
 
 const opened = (pixels: Pixels) => toOpened({ frames: [{ pixels, name: '' }] })
 const three = opened(
@@ -58,6 +58,43 @@ describe('plans', () => {
 })
 
 describe('making', () => {
+  it('holds one picture at a time: the next layer is laid out only when the one before is made', () => {
+    let laidOut = 0
+    const counted = (name: string): LayerNode => ({
+      ...(layer(name, square(20, [20, 20, 20]), 10) as LayerNode & { kind: 'layer' }),
+      get pixels() {
+        laidOut++
+        return square(20, [20, 20, 20])
+      },
+    })
+    const source: Opened = { ...drawing, layers: ['a', 'b', 'c'].map(counted) }
+    const plan = guessPlan('layers', source)
+    laidOut = 0
+    const beginning = beginPlan(source, plan)
+    while (typeof beginning.next().value === 'number');
+    const once = laidOut
+    expect(once).toBeGreaterThan(0)
+    for (let next = beginning.next(); !next.done; next = beginning.next());
+    expect(laidOut).toBe(3 * once)
+  })
+
+  it('is refused where more comes of it than can be held', () => {
+    const dots = opened(
+      takePhoto({
+        ...{ width: 1500, height: 1200, paint: [20, 20, 20], ground: [240, 240, 240] },
+        shape: (x, y) => (x % 25 < 8 && y % 25 < 8 ? 1 : 0),
+      }).picture,
+    )
+    const plan = guessPlan('sheet', dots)
+    if (plan.way !== 'sheet') throw new Error('no sheet')
+    expect(() => made(dots, plan)).toThrow(/the number of tips that are made at once/)
+    const frames: Plan = { ...plan, objects: { ...plan.objects, become: 'frames' } }
+    expect(() => made(dots, frames)).toThrow(LimitError)
+    const whole = withSettings(guessPlan('layers', drawing).steps, 'size', { fit: 'canvas', width: 6000, height: 6000 })
+    const layers = guessPlan('layers', drawing)
+    expect(() => made(drawing, { ...layers, steps: whole } as Plan)).toThrow(/the pixel count of all that is made/)
+  })
+
   it.each(WAY_NAMES)('by %s tells how far it is, and never back', (way) => {
     const shares = [...makeAll(FILES[way], guessPlan(way, FILES[way]))]
     expect(shares).toEqual([...shares].sort((a, b) => a - b))

@@ -1,7 +1,8 @@
 import * as v from 'valibot'
 import { guessReading } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
-import { FormatError } from '../errors.ts'
+import { FormatError, LimitError } from '../errors.ts'
+import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../limits.ts'
 import { DEPTH_SIDE_MAX_PX, drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
 import { layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
@@ -25,7 +26,9 @@ const BecomeSchema = v.picklist(['tips', 'frames'])
 const Angle = v.pipe(v.number(), v.minValue(-360), v.maxValue(360))
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
-/** Parts that a source may give. */
+/** Tips that one source gives at once. */
+const TIPS_MAX = 2000
+/** Layers of one source that may be chosen. */
 export const PARTS_MAX = 256
 /** Which layers count, by their places from the topmost. */
 const Layers = v.strictObject({
@@ -78,8 +81,11 @@ type WayRow<Which extends Way> = {
   guess(opened: Opened): Omit<PlanOf<Which>, 'way'>
   /** Whether a file can be begun with in this way; if not, the sentence that says what is wanted. */
   needs(opened: Opened): string | undefined
-  /** The pictures that the steps run over; tells what share is done. */
-  begin(opened: Opened, plan: PlanOf<Which>, options: BeginOptions): Generator<number, Begun[]>
+  /**
+   * The pictures that the steps run over, one after the other, so that no more than one has to be held; numbers tell what
+   * share of them is done.
+   */
+  begin(opened: Opened, plan: PlanOf<Which>, options: BeginOptions): Generator<number | Begun, void>
   /** After the shared steps a picture may fall into several. */
   split?(work: Work, plan: PlanOf<Which>): Begun[]
   become(plan: PlanOf<Which>): Become
@@ -88,9 +94,8 @@ type WayRow<Which extends Way> = {
 /** The steps after which a sheet falls into its objects: from then on each goes its own way. */
 const EACH: readonly StepName[] = ['trim', 'size', 'reading']
 
-// biome-ignore lint/correctness/useYield: what is there at once has no share to tell
-function* beginWithPicture({ picture }: Opened): Generator<number, Begun[]> {
-  return [{ part: 'whole', name: '', work: startWork(picture) }]
+function* beginWithPicture({ picture }: Opened): Generator<Begun, void> {
+  yield { part: 'whole', name: '', work: startWork(picture) }
 }
 
 const needsPicture = ({ mesh }: Opened) => (mesh ? 'a picture, and this is a model; begin with Model' : undefined)
@@ -141,20 +146,18 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
     *begin(opened, { layers: { chosen } }, { only }) {
       const all = layersOf(opened)
       const { width, height } = opened.picture
-      const begun: Begun[] = []
       for (const [i, place] of chosen.entries()) {
         const flat = all[place]
         if (!flat || (only !== undefined && only !== i)) continue
         const before = all.slice(0, place).filter(({ layer }) => layer.name === flat.layer.name).length
         const part = [...flat.within, flat.layer.name, ...(before > 0 ? [before + 1] : [])].join('/')
-        begun.push({
+        yield {
           part,
           name: flat.layer.name || String(i + 1),
           work: startWork(layerAlone(flat.layer, width, height)),
-        })
+        }
         yield (i + 1) / chosen.length
       }
-      return begun
     },
     become: ({ layers }) => layers.become,
   },
@@ -175,7 +178,6 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
     guess: () => ({ model: { views: [{ ...FRONT_VIEW }], sidePx: 1024, become: 'tips' }, steps: guessModelSteps() }),
     needs: ({ mesh }) => (mesh ? undefined : 'a model, as OBJ or STL'),
     *begin({ mesh }, { model: { views, sidePx: wanted } }, { only, sidePx = wanted }) {
-      const begun: Begun[] = []
       for (const [i, view] of views.entries()) {
         if (!mesh || (only !== undefined && only !== i)) continue
         const drawing = drawDepth(mesh, view, sidePx)
@@ -188,17 +190,16 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
               channels: 1 as const,
               data: toDepthGrey(next.value, 8) as Uint8Array,
             }
-            begun.push({
+            yield {
               part: `view ${i + 1}`,
               name: views.length > 1 ? String(i + 1) : '',
               work: startWork(grey, sidePx / wanted),
-            })
+            }
             break
           }
           yield (i + next.value) / views.length
         }
       }
-      return begun
     },
     become: ({ model }) => model.become,
   },
@@ -251,38 +252,48 @@ export const whatIsWanted = (way: Way, opened: Opened): string | undefined => ro
 export const guessPlan = (way: Way, opened: Opened): Plan => ({ way, ...rowOf(way).guess(opened) }) as Plan
 
 /** The pictures that a plan's steps run over. */
-export const beginPlan = (opened: Opened, plan: Plan, options: BeginOptions = {}): Generator<number, Begun[]> =>
+export const beginPlan = (opened: Opened, plan: Plan, options: BeginOptions = {}): Generator<number | Begun, void> =>
   rowOf(plan.way).begin(opened, plan, options)
+
+/** The first picture that a plan's steps run over; undefined where nothing is chosen. */
+export function firstBegun(opened: Opened, plan: Plan, options: BeginOptions): Begun | undefined {
+  for (const each of beginPlan(opened, plan, options)) if (typeof each !== 'number') return each
+  return undefined
+}
 
 /** Whether the parts of a plan become tips, or the frames of one. */
 export const becomeOf = (plan: Plan): Become => rowOf(plan.way).become(plan)
 
-/** The share of the work that beginning takes, of all. */
-const BEGIN_SHARE = 0.3
-
 /**
  * Makes all that a source gives, at full size.
  * @returns A generator that tells what share is done, 0…1; whoever asks may stop it.
+ * @throws {LimitError} If that is more than can be held: too many parts, or too many pixels in all of them.
  */
 export function* makeAll(opened: Opened, plan: Plan): Generator<number, Made> {
   const row = rowOf(plan.way)
-  const beginning = beginPlan(opened, plan)
-  let begun: Begun[] | undefined
-  while (!begun) {
-    const { done, value } = beginning.next()
-    if (done) begun = value
-    else yield BEGIN_SHARE * value
-  }
+  const become = becomeOf(plan)
+  const most = become === 'frames' ? FRAMES_MAX : TIPS_MAX
   const parts: MadePart[] = []
-  for (const [i, each] of begun.entries()) {
+  let pixelCount = 0
+  for (const each of beginPlan(opened, plan)) {
+    if (typeof each === 'number') {
+      yield each
+      continue
+    }
     const pieces = row.split ? row.split(lastWork(each.work, sharedSteps(plan.steps)), plan) : undefined
+    const count = parts.length + (pieces?.length ?? 1)
+    if (count > most) throw new LimitError(`the number of ${become} that are made at once`, count, most)
     for (const [k, piece] of (pieces ?? [each]).entries()) {
       const end = lastWork(piece.work, pieces ? ownSteps(plan.steps) : plan.steps)
+      pixelCount += end.width * end.height
+      if (pixelCount > ANIMATION_PIXELS_MAX)
+        throw new LimitError('the pixel count of all that is made at once', pixelCount, ANIMATION_PIXELS_MAX)
       parts.push({ part: piece.part, name: piece.name, pixels: toTip(end), reading: end.reading })
-      yield BEGIN_SHARE + (1 - BEGIN_SHARE) * ((i + (k + 1) / (pieces?.length ?? 1)) / begun.length)
+      if (pieces) yield (k + 1) / pieces.length
     }
   }
-  return { become: becomeOf(plan), parts }
+  yield 1
+  return { become, parts }
 }
 
 /** @throws {FormatError} If it is not a plan as it is stored. */

@@ -192,13 +192,20 @@ export function toDepthGrey({ nearness, cover }: Depth, bits: 8 | 16): Uint8Arra
 
 /** The share of what is painted that a circle within the square cuts off. */
 export function lostToCircle({ side, nearness, cover }: Depth): number {
+  return shareOutsideCircle(
+    nearness.map((near, i) => near * cover[i]),
+    side,
+  )
+}
+
+/** The share of light that lies outside the circle in a square. @param light So much of it a pixel, rows from the top. */
+export function shareOutsideCircle(light: ArrayLike<number>, side: number): number {
   let [all, outside] = [0, 0]
   const radius = side / 2
   for (let y = 0, i = 0; y < side; y++)
     for (let x = 0; x < side; x++, i++) {
-      const paint = nearness[i] * cover[i]
-      all += paint
-      if (Math.hypot(x + 0.5 - radius, y + 0.5 - radius) > radius) outside += paint
+      all += light[i]
+      if (Math.hypot(x + 0.5 - radius, y + 0.5 - radius) > radius) outside += light[i]
     }
   return all === 0 ? 0 : outside / all
 }

@@ -1,5 +1,5 @@
 import { type BlendMode, createBlend } from './blend.ts'
-import { createPixels, type Pixels, toRgba } from './pixels.ts'
+import { createPixels, type Pixels } from './pixels.ts'
 
 /** Blend modes, and the operators of W3C Compositing and Blending Level 1, section 9, that drawings use besides. */
 type Op = BlendMode | 'dst-in' | 'dst-out' | 'src-atop' | 'dst-atop' | 'plus'
@@ -11,8 +11,11 @@ export type LayerGroup = About & { kind: 'group'; children: readonly LayerNode[]
 /** Layers and groups of them, topmost first. */
 export type LayerNode = Layer | LayerGroup
 
-/** Premultiplied colour and alpha, 0…1. */
-type Field = { width: number; height: number; data: Float32Array }
+/** Premultiplied colour and alpha, 0…1, of some rows of the whole from `top` on. */
+type Field = { width: number; height: number; top: number; data: Float32Array }
+
+/** Pixels that are composed at once: a field takes 16 bytes a pixel, and a stack of groups as many fields. */
+const BAND_PX = 1 << 20
 
 /**
  * What a stack of layers looks like: each laid on what is below it; a group is composed by itself first (isolated).
@@ -21,29 +24,40 @@ type Field = { width: number; height: number; data: Float32Array }
  * @param layers Topmost first.
  */
 export function composeLayers(layers: readonly LayerNode[], width: number, height: number): Pixels {
-  return toPixels(compose(layers, width, height))
+  const out = createPixels(width, height, 4)
+  const rows = Math.max(1, Math.floor(BAND_PX / width))
+  for (let top = 0; top < height; top += rows) {
+    const band = { width, height: Math.min(rows, height - top), top }
+    writePixels(compose(layers, band), out.data.subarray(4 * width * top))
+  }
+  return out
 }
 
-function compose(layers: readonly LayerNode[], width: number, height: number): Field {
-  const field: Field = { width, height, data: new Float32Array(width * height * 4) }
+type Band = Omit<Field, 'data'>
+const emptyField = (band: Band): Field => ({ ...band, data: new Float32Array(band.width * band.height * 4) })
+
+function compose(layers: readonly LayerNode[], band: Band): Field {
+  const field = emptyField(band)
   for (const node of [...layers].reverse()) {
     if (node.isHidden || node.opacity === 0) continue
-    const source = node.kind === 'layer' ? placed(node, width, height) : compose(node.children, width, height)
+    const source = node.kind === 'layer' ? placed(node, band) : compose(node.children, band)
     layOn(field, source, node)
   }
   return field
 }
 
-/** A layer on a field as large as the whole. */
-function placed({ pixels, left, top }: Layer, width: number, height: number): Field {
-  const field: Field = { width, height, data: new Float32Array(width * height * 4) }
-  const { data } = toRgba(pixels)
+/** What of a layer lies on some rows of the whole. */
+function placed({ pixels, left, top: from }: Layer, band: Band): Field {
+  const field = emptyField(band)
+  const { width, height } = band
+  const top = from - band.top
+  const { channels, data } = pixels
   for (let y = Math.max(0, -top); y < Math.min(pixels.height, height - top); y++)
     for (let x = Math.max(0, -left); x < Math.min(pixels.width, width - left); x++) {
-      const i = 4 * (y * pixels.width + x)
+      const i = channels * (y * pixels.width + x)
       const o = 4 * ((y + top) * width + x + left)
-      const alpha = data[i + 3] / 255
-      for (let c = 0; c < 3; c++) field.data[o + c] = (data[i + c] / 255) * alpha
+      const alpha = channels === 1 ? 1 : data[i + 3] / 255
+      for (let c = 0; c < 3; c++) field.data[o + c] = (data[channels === 1 ? i : i + c] / 255) * alpha
       field.data[o + 3] = alpha
     }
   return field
@@ -86,15 +100,13 @@ function layOn({ data: below }: Field, { data: source }: Field, { op, opacity }:
   }
 }
 
-function toPixels({ width, height, data }: Field): Pixels {
-  const out = createPixels(width, height, 4)
+function writePixels({ data }: Field, out: Uint8Array): void {
   for (let i = 0; i < data.length; i += 4) {
     const alpha = data[i + 3]
     if (alpha === 0) continue
-    for (let c = 0; c < 3; c++) out.data[i + c] = Math.round(Math.min(1, data[i + c] / alpha) * 255)
-    out.data[i + 3] = Math.round(alpha * 255)
+    for (let c = 0; c < 3; c++) out[i + c] = Math.round(Math.min(1, data[i + c] / alpha) * 255)
+    out[i + 3] = Math.round(alpha * 255)
   }
-  return out
 }
 
 /** One layer, or group, alone on the whole, as it would be seen without the others; its own blend has nothing to meet. */

@@ -141,6 +141,14 @@ export async function loadGatherLines(
     .orderBy(...lineOrder)
 }
 
+export async function findGatherLine(db: Db, workspaceId: string, id: string): Promise<GatherLine | undefined> {
+  const [row] = await db
+    .select()
+    .from(gatherLine)
+    .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.id, id)))
+  return row
+}
+
 /** The ids of chosen lines, in order. */
 export async function listLineIds(
   db: Db,

@@ -7,7 +7,7 @@ import { insertBrushes } from '../db/save-brush.ts'
 import { brush, tip } from '../db/schema/all.ts'
 import { findSource, holdMade, noteMade, type Source } from '../db/sources.ts'
 import type { Deps } from '../deps.ts'
-import { type JobHandler, JobStopped } from '../queue/queue.ts'
+import { type JobHandler, JobRefused, JobStopped } from '../queue/queue.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { MadeSource } from '../workers/tasks.ts'
 
@@ -34,7 +34,7 @@ export const makeSourceJob = (deps: Deps): JobHandler<'make-source'> => ({
 
 async function runInThread(
   { blobs, workers }: Deps,
-  { workspaceId, file, plan }: Source,
+  { workspaceId, name, file, plan }: Source,
   { progress, signal }: { progress: (done: number, total: number) => void; signal: AbortSignal },
 ): Promise<MadeSource> {
   const { port1, port2 } = new MessageChannel()
@@ -42,7 +42,7 @@ async function runInThread(
   try {
     const bytes = await blobs.read(workspaceId, file.blobSha)
     const made = await workers.run('makeSource', { bytes, plan, port: port2 }, { transferList: [port2], signal })
-    if ('refused' in made) throw new Error(`a source that was opened cannot be made: ${made.refused}`)
+    if ('refused' in made) throw new JobRefused(`"${name}" cannot be made so: ${made.refused} Choose less of it.`)
     return made
   } finally {
     port1.close()

@@ -54,6 +54,9 @@ export type NewJob<Kind extends JobKind> = {
 /** The person asked to stop, or the server is shutting down. */
 export class JobStopped extends Error {}
 
+/** Ends a job that cannot be done as it was asked for; its sentence says why, and the next step. */
+export class JobRefused extends Error {}
+
 /**
  * Long tasks. pg-boss hands out the work; a row a job carries what the page shows. A job whose server died falls
  * silent, and the next sweep of any server puts it back in the queue, so every handler must be able to run again.
@@ -168,7 +171,10 @@ export class JobQueue {
         this.#log.error({ err: error, job: id, kind: job.kind }, 'job failed')
         await endJob(this.#db, job, {
           state: 'failed',
-          error: 'It failed in the middle; nothing was half written. Resume it to try again.',
+          error:
+            error instanceof JobRefused
+              ? error.message
+              : 'It failed in the middle; nothing was half written. Resume it to try again.',
         })
       }
     } finally {

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { joinBytes } from '@satchel/core/formats/bytes'
+import { writeGih } from '@satchel/core/formats/gih/write'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { settingsOf, withSettings } from '@satchel/core/make/step-kinds'
@@ -9,8 +10,10 @@ import type { Plan } from '@satchel/core/make/ways'
 import { sphere, toBinaryStl } from '@satchel/core/mesh/testing'
 import sharp from 'sharp'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { gatherFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
+import { encodePng } from '../workers/codec.ts'
 
 type Made = { part: string; revision: number; brushId: string; name: string; frames: number }
 type Source = {
@@ -219,6 +222,47 @@ describe('a sheet', () => {
     expect(made.made).toMatchObject([{ name: 'shells', frames: 3 }])
     expect((await brushOf(made)).recipe.path.nextFrame).toEqual([{ rule: 'inOrder', frames: 3 }])
   })
+})
+
+it('is made of a line of the ledger: of one with several frames, their layers', async () => {
+  const gih = writeGih({
+    ...{ name: 'Dots', spacingPct: 100, dimensions: [{ rank: 3, rule: 'random' }], extra: [] },
+    frames: [10, 14, 18].map((side, i) => ({
+      ...{ version: 2 as const, name: `dot ${i}`, spacingPct: 100, width: side, height: side, channels: 1 as const },
+      data: new Uint8Array(side * side).fill(200),
+    })),
+  })
+  const { id } = await gatherFiles(person, { 'dots.gih': gih, 'blot.png': blotPng(4) })
+  const { lines } = await person.json<{ lines: { id: string; name: string }[] }>(`/api/gathers/${id}/lines`)
+  const plans: Record<string, unknown> = {}
+  for (const line of lines) {
+    const made = await person.post<{ id: string }>('/api/sources/from-line', { lineId: line.id })
+    const { plan, file } = await person.json<Source>(`/api/sources/${made.id}`)
+    plans[line.name] = [plan.way, file.kind, file.width]
+  }
+  expect(plans).toEqual({ Dots: ['layers', 'openraster', 18], blot: ['picture', 'png', expect.any(Number)] })
+  const stranger = await server.owner()
+  const refused = await stranger.request('/api/sources/from-line', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ lineId: lines[0]?.id }),
+  })
+  expect(refused.status).toBe(404)
+})
+
+it('that would give more tips than can be made at once says so, and gives none', async () => {
+  const dots = takePhoto({
+    ...{ width: 1500, height: 1200, ...paper, noise: 0 },
+    shape: (x, y) => (x % 25 < 8 && y % 25 < 8 ? 1 : 0),
+  })
+  const source = await addSource('dots.png', encodePng(dots.picture), 'sheet')
+  const { jobId } = await person.post<{ jobId: string }>(`/api/sources/${source.id}/make`)
+  const job = await until(async () => {
+    const { jobs } = await person.json<{ jobs: { id: string; state: string; error: string | null }[] }>('/api/jobs')
+    return jobs.find(({ id, state }) => id === jobId && state === 'failed')
+  })
+  expect(job.error).toMatch(/^"dots" cannot be made so: Too large: the number of tips .* Choose less of it\.$/)
+  expect((await person.json<{ count: number }>('/api/brushes/count')).count).toBe(0)
 })
 
 describe('a file with more than a picture in it', () => {

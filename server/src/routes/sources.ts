@@ -7,6 +7,7 @@ import { parsePlan, WAY_NAMES, type Way } from '@satchel/core/make/ways'
 import { Written } from '@satchel/core/make/written'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import { findGatherLine } from '../db/gather-lines.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { SourceFile } from '../db/schema/sources.ts'
 import { addSource, binSource, changeSource, findSource, listMade, listSources, renameSource } from '../db/sources.ts'
@@ -31,6 +32,7 @@ const AnotherFile = v.object({
   from: v.pipe(v.string(), v.transform(Number), Count),
 })
 const OfPicture = v.object({ blobSha: FileShaText, name: Name, way: WayOf })
+const OfLine = v.object({ lineId: v.pipe(v.string(), v.uuid()) })
 const Change = v.object({ plan: v.unknown(), from: Count })
 const Preview = v.object({
   side: v.optional(v.pipe(v.string(), v.transform(Number), v.picklist(PREVIEW_SIDES_PX)), '1600'),
@@ -101,6 +103,27 @@ export const sourceRoutes = (deps: AppDeps) => {
       const opened = await workers.run('openSource', { bytes: await blobs.read(workspaceId, blobSha), way })
       if ('refused' in opened) throw new Problem(422, `"${name}": ${opened.refused}`)
       const source = await addSource(db, { workspaceId, name, file: toFile(blobSha, name, opened), plan: opened.plan })
+      await changed(workspaceId, source.id)
+      return c.json({ id: source.id }, 201)
+    })
+    .post('/from-line', valid('json', OfLine), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const line = await findGatherLine(db, workspaceId, c.req.valid('json').lineId)
+      const frames = line?.fullFrames ?? line?.frames ?? []
+      const [first] = frames
+      if (!line || !first) throw notFound('picture of this line')
+      // several frames become the layers of a drawing; one picture is begun with as it is
+      const pngs = await Promise.all(frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
+      const way = frames.length > 1 ? 'layers' : 'picture'
+      const bytes =
+        frames.length > 1
+          ? await workers.run('stackFrames', { frames: pngs, names: frames.map(({ name }) => name ?? '') })
+          : (pngs[0] as Uint8Array)
+      const opened = await workers.run('openSource', { bytes, way })
+      if ('refused' in opened) throw new Problem(422, `"${line.name}": ${opened.refused}`)
+      const { sha256 } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')
+      const file = toFile(sha256, line.name, opened)
+      const source = await addSource(db, { workspaceId, name: line.name, file, plan: opened.plan })
       await changed(workspaceId, source.id)
       return c.json({ id: source.id }, 201)
     })

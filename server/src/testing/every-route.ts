@@ -119,6 +119,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/materials/:id/replace': { by: ids.material },
     'PATCH /api/materials/:id': { name: 'Theirs' },
     'POST /api/sources/from-picture': { blobSha: ids.blob, name: 'Theirs' },
+    'POST /api/sources/from-line': { lineId: ids.line },
     'PATCH /api/sources/:id': { name: 'Theirs' },
     'PUT /api/sources/:id/plan': { plan: { way: 'picture', steps: usualSteps() }, from: 1 },
     'POST /api/pockets': { name: 'Taken', setId: ids.set },

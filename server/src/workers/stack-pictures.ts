@@ -3,11 +3,12 @@ import { FormatError, LimitError } from '@satchel/core/errors'
 import { writeOpenRaster } from '@satchel/core/formats/openraster/write'
 import { toByteSource } from '@satchel/core/formats/zip/layout'
 import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
-import { ANIMATION_PIXELS_MAX } from '@satchel/core/limits'
+import { ANIMATION_PIXELS_MAX, checkPictureSize } from '@satchel/core/limits'
 import { stackPictures, toOpened } from '@satchel/core/make/opened'
 import { PARTS_MAX } from '@satchel/core/make/ways'
 import type { Pixels } from '@satchel/core/raster/pixels'
-import { encodePng, nodeCrc32, nodeDecoders, nodeZipCodecs } from './codec.ts'
+import { decodePng, encodePng, nodeCrc32, nodeDecoders, nodeZipCodecs } from './codec.ts'
+import type { Tasks } from './tasks.ts'
 
 /**
  * Pictures that came together, as a zip, become the layers of one drawing.
@@ -29,7 +30,24 @@ export async function stackZip(bytes: Uint8Array): Promise<Uint8Array> {
       throw new LimitError('the pixel count of all pictures', pixelCount, ANIMATION_PIXELS_MAX)
     pictures.push({ name: nameOf(entry.path), pixels })
   }
-  return writeOpenRaster(stackPictures(pictures), { encode: encodePng, crc32: nodeCrc32 })
+  return toDrawing(pictures)
+}
+
+export const stackFrames: Tasks['stackFrames'] = async ({ frames, names }) => {
+  const pictures: { name: string; pixels: Pixels }[] = []
+  for (const [i, png] of frames.entries()) {
+    const [frame] = (await decodePng(png)).frames
+    if (!frame) throw new Error('a stored picture has no frame')
+    pictures.push({ name: names[i] || `frame ${i + 1}`, pixels: frame.pixels })
+  }
+  return toDrawing(pictures)
+}
+
+function toDrawing(pictures: readonly { name: string; pixels: Pixels }[]): Uint8Array {
+  const stack = stackPictures(pictures)
+  // one that is wide and one that is high need a canvas that is both
+  checkPictureSize(stack.width, stack.height)
+  return writeOpenRaster(stack, { encode: encodePng, crc32: nodeCrc32 })
 }
 
 async function readPicture(path: string, bytes: Uint8Array): Promise<Pixels> {

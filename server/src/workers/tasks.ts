@@ -64,6 +64,8 @@ export type PngTip = { png: Uint8Array; reading: PaintReading }
 export type Tasks = {
   /** Opens a source's file; or the sentence with which it is refused. */
   openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
+  /** Frames as the layers of one drawing, as OpenRaster; stored pictures are no larger than can be held. */
+  stackFrames: (input: { frames: Uint8Array[]; names: string[] }) => Promise<Uint8Array>
   /** A source's picture as PNG, as it came or smaller. */
   previewSource: (input: { bytes: Uint8Array; sidePx: number }) => Promise<Uint8Array>
   /** Makes all that a source gives; tells on `port` what share is done. */

@@ -19,6 +19,7 @@ import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
+import { stackFrames } from './stack-pictures.ts'
 import type { PngTip, Tasks } from './tasks.ts'
 
 const { inflateRaw } = nodeZipCodecs
@@ -87,6 +88,8 @@ const tasks: Tasks = {
   },
 
   readFrame,
+
+  stackFrames,
 
   async shrink({ png, sidePx }) {
     const pixels = await decodeOne(png)

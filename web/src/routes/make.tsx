@@ -1,10 +1,12 @@
 import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { useNavigate, useSearchParams } from 'react-router'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
-import { LoadError, Loading } from '../components/states.tsx'
+import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
 import { BeginArea } from '../features/make/begin-area.tsx'
 import {
@@ -21,11 +23,12 @@ import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
 /** The workbench: all sources, with what was made of each. */
 export function MakeRoute() {
-  const sources = useQuery(sourcesQuery)
+  const [search, setSearch] = useSearchParams()
+  const isBin = search.get('bin') === '1'
+  const sources = useQuery(sourcesQuery(isBin))
   const client = useQueryClient()
   const navigate = useNavigate()
   const phone = usePhoneDialog()
-  const [search, setSearch] = useSearchParams()
   const [busy, setBusy] = useState<{ done: number; total: number }>()
   const find = (search.get('q') ?? '').toLowerCase()
   const way: Way = WAY_NAMES.find((each) => each === search.get('way')) ?? 'picture'
@@ -51,23 +54,23 @@ export function MakeRoute() {
       }
     }
     setBusy(undefined)
-    await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
+    await client.invalidateQueries({ queryKey: ['sources'] })
     if (added.length === 1 && begins.length === 1) await navigate(`/make/${added[0]}`)
+  }
+  const bringBack = async (id: string) => {
+    try {
+      await bringBackSource(id)
+      await client.invalidateQueries({ queryKey: ['sources'] })
+    } catch (error) {
+      toastError(error)
+    }
   }
   const bin = async ({ id, name }: SourceEntry) => {
     try {
       await binSource(id)
-      await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
-      const run = async () => {
-        try {
-          await bringBackSource(id)
-          await client.invalidateQueries({ queryKey: sourcesQuery.queryKey })
-        } catch (error) {
-          toastError(error)
-        }
-      }
+      await client.invalidateQueries({ queryKey: ['sources'] })
       toast(`"${name}" lies in the bin; what was made of it stays.`, {
-        action: { label: 'Undo', run: () => void run() },
+        action: { label: 'Undo', run: () => void bringBack(id) },
       })
     } catch (error) {
       toastError(error)
@@ -80,32 +83,42 @@ export function MakeRoute() {
       <title>Make · Gentle Satchel</title>
       {phone.dialog}
       <PageTitle
-        note={sources.data && plural(all.length, 'source')}
+        note={sources.data && (isBin ? `${plural(all.length, 'source')} in the bin` : plural(all.length, 'source'))}
         aside={
-          <input
-            type="search"
-            aria-label="Find sources"
-            placeholder="find"
-            value={search.get('q') ?? ''}
-            onChange={(event) => set('q', event.target.value)}
-            className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
-          />
+          <>
+            <Link to={isBin ? '/make' : '/make?bin=1'} className={buttonLook('quiet')}>
+              <Trash2 size={18} aria-hidden /> {isBin ? 'Back to the workbench' : 'Bin'}
+            </Link>
+            <input
+              type="search"
+              aria-label="Find sources"
+              placeholder="find"
+              value={search.get('q') ?? ''}
+              onChange={(event) => set('q', event.target.value)}
+              className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
+            />
+          </>
         }
       >
         Make
       </PageTitle>
-      <BeginArea
-        way={way}
-        onWay={(value) => set('way', value === 'picture' ? '' : value)}
-        onFiles={(files) => void begin(files.map((file) => ({ file })))}
-        onPicture={(picture) => void begin([picture])}
-        onPhone={phone.open}
-        large={sources.isSuccess && all.length === 0}
-        busy={busy}
-      />
+      {!isBin && (
+        <BeginArea
+          way={way}
+          onWay={(value) => set('way', value === 'picture' ? '' : value)}
+          onFiles={(files) => void begin(files.map((file) => ({ file })))}
+          onPicture={(picture) => void begin([picture])}
+          onPhone={phone.open}
+          large={sources.isSuccess && all.length === 0}
+          busy={busy}
+        />
+      )}
       {sources.isPending && <Loading what="the workbench" />}
       {sources.isError && <LoadError error={sources.error} onRetry={() => void sources.refetch()} />}
-      {sources.isSuccess && all.length === 0 && (
+      {sources.isSuccess && all.length === 0 && isBin && (
+        <Empty title="Nothing lies in the bin">What is put there stays for thirty days and can be brought back.</Empty>
+      )}
+      {sources.isSuccess && all.length === 0 && !isBin && (
         <p className="mx-auto max-w-prose text-center text-quiet">
           A photograph, scan or drawing becomes a tip here: its ground is lifted away and what is dark becomes paint.
           The picture and every step stay, so that any of it can be changed later.
@@ -114,7 +127,12 @@ export function MakeRoute() {
       {all.length > 0 && found.length === 0 && (
         <p className="py-10 text-center text-quiet">No source is called like that.</p>
       )}
-      {found.length > 0 && <SourceGrid sources={found} onBin={(source) => void bin(source)} />}
+      {found.length > 0 && (
+        <SourceGrid
+          sources={found}
+          {...(isBin ? { onBringBack: ({ id }) => void bringBack(id) } : { onBin: (source) => void bin(source) })}
+        />
+      )}
     </div>
   )
 }

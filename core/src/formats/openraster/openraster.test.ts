@@ -154,6 +154,27 @@ print(m.size, t.size, m.crop((5, 7, 30, 40)).split()[3].tobytes() == Image.open(
     expect(said).toBe('(50, 44) (50, 44) True')
   })
 
+  it('is composed in bands of rows, and none of them is seen', () => {
+    const [width, height] = [40, 60_000] // three bands
+    const tall: Pixels = {
+      width: 7,
+      height,
+      channels: 1,
+      data: Uint8Array.from({ length: 7 * height }, (_, i) => i % 251),
+    }
+    const one = { kind: 'layer' as const, name: '', op: 'normal' as const, opacity: 1, isHidden: false }
+    const group = { ...one, kind: 'group' as const, children: [{ ...one, pixels: tall, left: 3, top: 5 }] }
+    const { data } = composeLayers([group], width, height)
+    for (let y = 0; y < height; y += 997)
+      for (const x of [2, 3, 9, 10]) {
+        const isIn = x >= 3 && x < 10 && y >= 5
+        const grey = tall.data[(y - 5) * 7 + x - 3]
+        expect([...data.subarray(4 * (y * width + x), 4 * (y * width + x) + 4)]).toEqual(
+          isIn ? [grey, grey, grey, 255] : [0, 0, 0, 0],
+        )
+      }
+  })
+
   it('shows a layer alone, even one that is hidden', async () => {
     const { layers } = await read(zip(STACK, FILES))
     const alone = layerAlone(layers[0], 50, 44)

@@ -47,7 +47,7 @@ export const Line = memo(function Line({
           {line.kindWord}
           {line.frames > 1 && `, ${line.frames} frames`}
           {line.grainName && `, with grain "${line.grainName}"`}
-          {line.picture && line.frames === 1 && (
+          {line.picture && (
             <>
               {' · '}
               <button

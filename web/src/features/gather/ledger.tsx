@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useCallback, useMemo, useRef } from 'react'
 import { useNavigate } from 'react-router'
-import { sourceFromPicture } from '../../api/sources.ts'
+import { sourceFromLine } from '../../api/sources.ts'
 import { formatCount, plural } from '../../components/format.ts'
 import { LoadError } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
@@ -52,7 +52,7 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
       onShrink: (line, smaller) => void run(() => shrink(id, { ids: [line.id] }, smaller)),
       onMake: (line) =>
         void run(async () => {
-          const { id: source } = await sourceFromPicture(line.picture ?? '', line.name)
+          const { id: source } = await sourceFromLine(line.id)
           await navigate(`/make/${source}`)
         }),
     }),

@@ -4,8 +4,10 @@ import type { Written } from '@satchel/core/make/written'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../../api/client.ts'
 
-const loadSources = () => read(api.sources.$get({ query: {} }))
-export const sourcesQuery = queryOptions({ queryKey: ['sources'], queryFn: loadSources })
+const loadSources = (bin: boolean) => read(api.sources.$get({ query: bin ? { bin: '1' } : {} }))
+/** All sources; or those in the bin. */
+export const sourcesQuery = (bin: boolean) =>
+  queryOptions({ queryKey: ['sources', bin ? 'bin' : 'bench'], queryFn: () => loadSources(bin) })
 export type SourceEntry = Awaited<ReturnType<typeof loadSources>>['sources'][number]
 
 const loadSource = (id: string) => read(api.sources[':id'].$get({ param: { id } }))

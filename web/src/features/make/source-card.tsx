@@ -1,5 +1,5 @@
 import { WAYS } from '@satchel/core/make/ways'
-import { MoreHorizontal, Trash2 } from 'lucide-react'
+import { MoreHorizontal, Trash2, Undo2 } from 'lucide-react'
 import { Link } from 'react-router'
 import { plural } from '../../components/format.ts'
 import { Menu } from '../../components/menu.tsx'
@@ -7,8 +7,11 @@ import { previewAddress, type SourceEntry } from './queries.ts'
 
 const MADE_SHOWN = 6
 
+/** What can be done with a source where it lies: on the workbench, or in the bin. */
+export type SourceActs = { onBin?: (source: SourceEntry) => void; onBringBack?: (source: SourceEntry) => void }
+
 /** A source on the workbench: its picture, what was made of it, and whether something changed since. */
-export function SourceCard({ source, onBin }: { source: SourceEntry; onBin: () => void }) {
+export function SourceCard({ source, onBin, onBringBack }: { source: SourceEntry } & SourceActs) {
   const { id, name, file, way, made, revision } = source
   const changed = made.some((each) => each.revision !== revision)
   return (
@@ -46,7 +49,25 @@ export function SourceCard({ source, onBin }: { source: SourceEntry; onBin: () =
               </button>
             }
             items={[
-              { label: 'Put into the bin', icon: <Trash2 size={18} aria-hidden />, danger: true, onSelect: onBin },
+              ...(onBin
+                ? [
+                    {
+                      label: 'Put into the bin',
+                      icon: <Trash2 size={18} aria-hidden />,
+                      danger: true,
+                      onSelect: () => onBin(source),
+                    },
+                  ]
+                : []),
+              ...(onBringBack
+                ? [
+                    {
+                      label: 'Bring back',
+                      icon: <Undo2 size={18} aria-hidden />,
+                      onSelect: () => onBringBack(source),
+                    },
+                  ]
+                : []),
             ]}
           />
         </div>

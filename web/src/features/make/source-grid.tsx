@@ -1,7 +1,7 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { useLayoutEffect, useRef, useState } from 'react'
 import type { SourceEntry } from './queries.ts'
-import { SourceCard } from './source-card.tsx'
+import { type SourceActs, SourceCard } from './source-card.tsx'
 
 const CARD_MIN_PX = 260
 const GAP_PX = 16
@@ -9,13 +9,7 @@ const GAP_PX = 16
 const CARD_PX = 310
 
 /** All sources in rows: only those in view are on the page. */
-export function SourceGrid({
-  sources,
-  onBin,
-}: {
-  sources: readonly SourceEntry[]
-  onBin: (source: SourceEntry) => void
-}) {
+export function SourceGrid({ sources, ...acts }: { sources: readonly SourceEntry[] } & SourceActs) {
   const grid = useRef<HTMLUListElement>(null)
   const [{ columns, top }, setPlace] = useState({ columns: 1, top: 0 })
   useLayoutEffect(() => {
@@ -52,7 +46,7 @@ export function SourceGrid({
           <ul className="grid gap-4" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
             {sources.slice(row.index * columns, (row.index + 1) * columns).map((source) => (
               <li key={source.id}>
-                <SourceCard source={source} onBin={() => onBin(source)} />
+                <SourceCard source={source} {...acts} />
               </li>
             ))}
           </ul>

@@ -1,7 +1,6 @@
 import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
 import { readBrushFile } from '@satchel/core/brush-file/kinds'
 import { readPng } from '@satchel/core/formats/png/read'
-import { finish } from '@satchel/core/make/finish'
 import { guessFromTouches } from '@satchel/core/make/guess'
 import { countLevels } from '@satchel/core/make/histogram'
 import { layersOf, type Opened, toOpened } from '@satchel/core/make/opened'
@@ -12,8 +11,9 @@ import { StepRunner } from '@satchel/core/make/steps'
 import { crop, WHOLE } from '@satchel/core/make/steps/crop'
 import { toTip } from '@satchel/core/make/steps/reading'
 import { findMark } from '@satchel/core/make/steps/trim'
-import { beginPlan, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
+import { firstBegun, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
 import { startWork, type Work } from '@satchel/core/make/work'
+import { shareOutsideCircle } from '@satchel/core/mesh/depth'
 import type { FlatLayer } from '@satchel/core/raster/compose-layers'
 import { toOutlineSvg } from '@satchel/core/raster/outline'
 import type { Pixels } from '@satchel/core/raster/pixels'
@@ -91,7 +91,7 @@ function begin(plan: Plan, part: number) {
     key,
     start,
     runner: new StepRunner(start),
-    circleLoss: plan.way === 'model' ? circleLossOf(start) : undefined,
+    circleLoss: plan.way === 'model' ? shareOutsideCircle(start.grey, start.width) : undefined,
   }
   return begun
 }
@@ -99,12 +99,10 @@ function begin(plan: Plan, part: number) {
 function startOf(file: Opened, plan: Plan, part: number): Work | undefined {
   if (plan.way === 'picture' || plan.way === 'sheet' || plan.way === 'ornament')
     return startWork(file.picture, file.picture.width / sourceWidth)
-  const [one] = finish(
-    beginPlan(file, plan, {
-      only: part,
-      sidePx: Math.min(MODEL_SIDE_PX, plan.way === 'model' ? plan.model.sidePx : MODEL_SIDE_PX),
-    }),
-  )
+  const one = firstBegun(file, plan, {
+    only: part,
+    sidePx: Math.min(MODEL_SIDE_PX, plan.way === 'model' ? plan.model.sidePx : MODEL_SIDE_PX),
+  })
   if (!one || plan.way === 'model') return one?.work
   const { width, height, colour } = one.work
   const small = fitSize(width, height, LAYER_SIDE_PX)
@@ -114,18 +112,6 @@ function startOf(file: Opened, plan: Plan, part: number): Work | undefined {
         shrinkPixels({ width, height, channels: 4, data: colour }, small.width, small.height),
         small.width / width,
       )
-}
-
-/** The share of light that lies outside the circle in a square picture. */
-function circleLossOf({ width, height, grey }: Work): number {
-  let [all, outside] = [0, 0]
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const light = grey[i] ?? 0
-      all += light
-      if (Math.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) > width / 2) outside += light
-    }
-  return all === 0 ? 0 : outside / all
 }
 
 const firstPicture = (png: ArrayBuffer): Pixels | undefined => readPng(new Uint8Array(png)).frames[0]?.pixels
