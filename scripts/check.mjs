@@ -1,5 +1,5 @@
 // Runs every check and counts: lint, types, arrows, dead code, unit, server and end-to-end tests.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -27,9 +27,8 @@ function single(name, script) {
   else total.failed++
 }
 
-/** Tests that are counted one by one; a run that breaks without a failing test counts as one failure. */
-function counted(name, command, args, env, count) {
-  const ok = run(name, command, args, env)
+/** Counts tests one by one; a run that breaks without a failing test counts as one failure. */
+function tally(name, ok, count) {
   let counts
   try {
     counts = count()
@@ -43,6 +42,26 @@ function counted(name, command, args, env, count) {
   total.failed += counts.failed
 }
 
+/** Runs that share the cores: each says what it has to say when it has ended. */
+function together(runs) {
+  return Promise.all(
+    runs.map(
+      ({ name, command, args, count }) =>
+        new Promise((done) => {
+          const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+          const said = []
+          for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk))
+          child.once('close', (status) => {
+            console.log(`\n== ${name}`)
+            process.stdout.write(Buffer.concat(said))
+            tally(name, status === 0, count)
+            done()
+          })
+        }),
+    ),
+  )
+}
+
 const report = (file) => JSON.parse(readFileSync(join(reports, file), 'utf8'))
 const vitest = (name, projects) => {
   const file = `${name.replaceAll(' ', '-')}.json`
@@ -54,10 +73,11 @@ const vitest = (name, projects) => {
     '--reporter=json',
     `--outputFile=${join(reports, file)}`,
   ]
-  counted(name, 'npx', args, {}, () => {
+  const count = () => {
     const { numPassedTests, numFailedTests } = report(file)
     return { passed: numPassedTests, failed: numFailedTests }
-  })
+  }
+  return { name, command: 'npx', args, count }
 }
 
 try {
@@ -66,19 +86,15 @@ try {
   single('types', 'types')
   single('arrows', 'arrows')
   single('dead code', 'dead')
-  vitest('unit tests', ['core', 'web', 'cli'])
-  vitest('script tests', ['scripts'])
-  vitest('server tests', ['server'])
-  counted(
-    'end-to-end tests',
-    'npx',
-    ['playwright', 'test', '-c', 'e2e/playwright.config.ts'],
-    { CHECK_REPORT: join(reports, 'e2e.json') },
-    () => {
-      const { expected, unexpected, flaky } = report('e2e.json').stats
-      return { passed: expected, failed: unexpected + flaky }
-    },
-  )
+  // both take one core, and little else
+  await together([vitest('unit tests', ['core', 'web', 'cli', 'scripts']), vitest('server tests', ['server'])])
+  const ok = run('end-to-end tests', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
+    CHECK_REPORT: join(reports, 'e2e.json'),
+  })
+  tally('end-to-end tests', ok, () => {
+    const { expected, unexpected, flaky } = report('e2e.json').stats
+    return { passed: expected, failed: unexpected + flaky }
+  })
 } catch (error) {
   console.error(error.message)
   total.failed++

@@ -1,4 +1,5 @@
 import { toOpenBrush } from '@satchel/core/brush-file/open-brush'
+import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
 import { compareFrames, describeFrames, FRAMES_ENOUGH, measureFrame } from '@satchel/core/frames/measure-frames'
 import { plainGuess } from './convert.ts'
 import { bareName, shownName } from './files.ts'
@@ -12,13 +13,15 @@ export async function measureFramesOf(file: string, { json }: { json: boolean })
   const facts = brush.frames.map((frame) => measureFrame(frame, brush.recipe.colour.reading))
   const standings = compareFrames(facts)
   const sentences = describeFrames(standings)
+  const alike = describeAlike(findAlikeFrames(brush.frames, brush.recipe.colour.reading))
   if (json) {
     const frames = standings.map((standing, i) => ({ frame: i + 1, ...standing, hueDeg: facts[i]?.hueDeg ?? null }))
-    console.log(JSON.stringify({ file, frames, standOut: sentences }, null, 2))
+    console.log(JSON.stringify({ file, frames, standOut: sentences, alike }, null, 2))
   } else {
     console.log(`${shownName(file)}: ${brush.frames.length} frames`)
     for (const sentence of sentences) console.log(`  ${sentence}`)
     if (sentences.length === 0) console.log('  They belong together.')
+    for (const sentence of alike) console.log(`  ${sentence}`)
     if (brush.frames.length > 1 && brush.frames.length < FRAMES_ENOUGH)
       console.log(`  With fewer than ${FRAMES_ENOUGH} a stroke looks repeated.`)
   }

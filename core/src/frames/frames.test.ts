@@ -3,6 +3,7 @@ import { toCoverage } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
 import { rgbToOklab } from '../raster/oklab.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
+import { describeAlike, findAlikeFrames } from './alike-frames.ts'
 import { editFrame, NO_EDIT } from './edit-frame.ts'
 import { type EvenOut, evenOut } from './even-out.ts'
 import { compareFrames, describeFrames, measureFrame } from './measure-frames.ts'
@@ -142,6 +143,28 @@ describe('a shadow', () => {
     expect([...black.data.subarray(at, at + 3)]).toEqual([0, 0, 0])
     expect(black.data[at + 3]).toBeLessThan(alpha)
     expect(findGreyShadow(black)).toBeUndefined()
+  })
+})
+
+describe('frames that look the same', () => {
+  it('are found, also moved and scaled; others are not', () => {
+    const bar = (across: boolean): Pixels => ({
+      ...{ width: 64, height: 64, channels: 1 },
+      data: Uint8Array.from({ length: 64 * 64 }, (_, i) => {
+        const [x, y] = across ? [i % 64, Math.floor(i / 64)] : [Math.floor(i / 64), i % 64]
+        return x > 4 && x < 60 && y > 20 && y < 20 + x / 2 ? 30 : 255
+      }),
+    })
+    const frames = [
+      disc(101, 40),
+      bar(true),
+      disc(120, 36, { x: 50, y: 70 }),
+      bar(false),
+      disc(101, 40, { grey: 90, other: 150 }),
+    ]
+    expect(findAlikeFrames(frames, 'dark')).toEqual([[0, 2]])
+    expect(describeAlike([[0, 2]])).toEqual(['frames 1 and 3 look the same in a stroke'])
+    expect(findAlikeFrames([createPixels(9, 9, 4), createPixels(9, 9, 4)], 'own')).toEqual([])
   })
 })
 

@@ -12,6 +12,7 @@ type Frames = {
   standings: { size: { isOutside: boolean } }[]
   sentences: string[]
   shadows: boolean[]
+  alike: string[]
   leftOut: { version: number; place: number; pixelSha: string }[]
 }
 
@@ -52,10 +53,11 @@ afterAll(() => server.close())
 
 describe('frames', () => {
   it('are told by what makes them stand out', async () => {
-    const { standings, sentences, shadows } = await frames()
+    const { standings, sentences, shadows, alike } = await frames()
     expect(standings.map(({ size }) => size.isOutside)).toEqual([false, false, true, false])
     expect(sentences[0]).toMatch(/^frame 3 is 5\d % smaller$/)
     expect(shadows).toEqual([false, false, false, false])
+    expect(alike).toEqual(['frames 1, 2, 3 and 4 look the same in a stroke'])
   })
 
   it('change places, are copied and left out; their count follows, and undo brings all back', async () => {

@@ -56,6 +56,8 @@ export type ComparedFrames = {
   hues: (number | null)[]
   shadows: boolean[]
   sentences: string[]
+  /** Which frames look the same, in words. */
+  alike: string[]
 }
 
 export type PngTip = { png: Uint8Array; reading: PaintReading }

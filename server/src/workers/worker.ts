@@ -4,6 +4,7 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
 import { editFrame, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import { evenOut } from '@satchel/core/frames/even-out'
 import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frames/measure-frames'
@@ -71,6 +72,7 @@ const tasks: Tasks = {
       hues: facts.map(({ hueDeg }) => hueDeg ?? null),
       shadows: pictures.map((picture) => isShaded(reading) && findGreyShadow(picture) !== undefined),
       sentences: describeFrames(standings),
+      alike: describeAlike(findAlikeFrames(pictures, reading)),
     }
   },
 

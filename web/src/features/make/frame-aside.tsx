@@ -34,6 +34,11 @@ export function StandTogether({ compared, count }: { compared: ComparedFrames | 
             {count > 2 ? 'They belong together.' : 'Too few to tell which one stands out.'}
           </p>
         )}
+        {compared?.alike.map((sentence) => (
+          <p key={sentence} className="mt-1 text-13 text-quiet">
+            {sentence}
+          </p>
+        ))}
         {count > 1 && count < FRAMES_ENOUGH && (
           <p className="mt-1 text-13 text-quiet">With fewer than three a stroke looks repeated.</p>
         )}
