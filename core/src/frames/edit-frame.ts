@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import { toCoverage } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
 import { oklabToRgb, rgbToOklab } from '../raster/oklab.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
@@ -71,13 +72,18 @@ function turnHue(frame: Pixels, degrees: number): Pixels {
   return { ...frame, data }
 }
 
-/** More or less paint, by the channel that says how much there is. */
+/**
+ * More or less paint. What is read by its darkness or lightness becomes grey, since opaque colours have no alpha to give
+ * more of.
+ */
 function strengthen(frame: Pixels, reading: PaintReading, factor: number): Pixels {
-  const { channels } = frame
-  const data = frame.data.slice()
   const more = (paint: number) => Math.min(255, Math.round(paint * factor))
-  const byAlpha = channels === 4
-  for (let i = byAlpha ? 3 : 0; i < data.length; i += channels)
-    data[i] = byAlpha || reading !== 'dark' ? more(data[i]) : 255 - more(255 - data[i])
+  if (reading === 'dark' || reading === 'light') {
+    const paint = toCoverage(frame, reading)
+    return { ...paint, data: paint.data.map((level) => (reading === 'dark' ? 255 - more(level) : more(level))) }
+  }
+  if (frame.channels === 1) return frame
+  const data = frame.data.slice()
+  for (let i = 3; i < data.length; i += 4) data[i] = more(data[i])
   return { ...frame, data }
 }

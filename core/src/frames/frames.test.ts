@@ -197,6 +197,18 @@ describe('a frame changed by itself', () => {
     expect(paint(editFrame(frame, reading, { ...alone, strength: 4 }))).toEqual([255, 0])
   })
 
+  it('paints more where opaque colours are read by their darkness', () => {
+    const opaque: Pixels = {
+      width: 2,
+      height: 1,
+      channels: 4,
+      data: Uint8Array.of(155, 155, 155, 255, 255, 255, 255, 255),
+    }
+    const paint = (pixels: Pixels) => [...toCoverage(pixels, 'dark').data]
+    expect(paint(opaque)).toEqual([100, 0])
+    expect(paint(editFrame(opaque, 'dark', { ...alone, strength: 2 }))).toEqual([200, 0])
+  })
+
   it('turns hues and leaves lightness: red by 120 degrees is a green as light to the eye, and back is red again', () => {
     const red: Pixels = { width: 1, height: 1, channels: 4, data: Uint8Array.of(180, 70, 60, 255) }
     const green = editFrame(red, 'own', { ...alone, hueDeg: 120 })
