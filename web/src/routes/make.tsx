@@ -1,6 +1,6 @@
 import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Trash2 } from 'lucide-react'
+import { ArrowLeft, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
@@ -87,7 +87,8 @@ export function MakeRoute() {
         aside={
           <>
             <Link to={isBin ? '/make' : '/make?bin=1'} className={buttonLook('quiet')}>
-              <Trash2 size={18} aria-hidden /> {isBin ? 'Back to the workbench' : 'Bin'}
+              {isBin ? <ArrowLeft size={18} aria-hidden /> : <Trash2 size={18} aria-hidden />}
+              {isBin ? 'Back to the workbench' : 'Bin'}
             </Link>
             <input
               type="search"
