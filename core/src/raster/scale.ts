@@ -1,10 +1,15 @@
+import { checkPictureSize } from '../limits.ts'
 import { meanOverAreas, scaledAxis } from './area.ts'
 import { createPixels, type Pixels } from './pixels.ts'
 
-/** Scales a picture as a whole: by exact means down, bilinearly up. */
+/**
+ * Scales a picture as a whole: by exact means down, bilinearly up.
+ * @throws {LimitError} Before memory is taken, if it would become larger than a picture may be.
+ */
 export function scalePixels(pixels: Pixels, factor: number): Pixels {
   const width = Math.max(1, Math.round(pixels.width * factor))
   const height = Math.max(1, Math.round(pixels.height * factor))
+  checkPictureSize(width, height)
   return fromPremultiplied(scaled(toPremultiplied(pixels), width, height), pixels.channels)
 }
 

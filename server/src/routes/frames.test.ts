@@ -147,4 +147,34 @@ describe('frames', () => {
     expect([bad.status, await sentenceOf(bad)]).toEqual([422, expect.stringMatching(/^"notes.txt": It is no picture/)])
     expect((await put(scan, 1)).status).toBe(409)
   })
+
+  it('that are too large together, or would become so, are refused in a sentence, and nothing changes', async () => {
+    const blank = await sharp({ create: { width: 4000, height: 4000, channels: 3, background: '#fff' } })
+      .composite([
+        {
+          input: Buffer.from(
+            '<svg width="4000" height="4000"><rect x="100" y="100" width="3800" height="3800"/></svg>',
+          ),
+        },
+      ])
+      .toColourspace('b-w')
+      .png()
+      .toBuffer()
+    await takeInFiles(person, { 'wall.png': new Uint8Array(blank) })
+    const { brushes } = await person.json<{ brushes: { id: string }[] }>('/api/brushes?q=wall')
+    const ask = (body: object) =>
+      person.request(`/api/brushes/${brushes[0]?.id}/frames`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ from: 1, ...body }),
+      })
+    const many = await ask({ order: Array(256).fill(0) })
+    expect([many.status, await sentenceOf(many)]).toEqual([422, expect.stringMatching(/^These 256 frames have more/)])
+    const large = await ask({ order: [0], edits: [{ at: 0, edit: { scale: 4, hueDeg: 0, strength: 1 } }] })
+    expect([large.status, await sentenceOf(large)]).toEqual([
+      422,
+      expect.stringMatching(/cannot be changed so: Too large/),
+    ])
+    expect((await person.json<Brush>(`/api/brushes/${brushes[0]?.id}`)).version).toBe(1)
+  })
 })

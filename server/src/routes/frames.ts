@@ -1,6 +1,6 @@
 import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import { FrameEdit } from '@satchel/core/frames/edit-frame'
-import { ENTRY_MEMORY_MAX_BYTES, FRAMES_MAX } from '@satchel/core/limits'
+import { ANIMATION_PIXELS_MAX, ENTRY_MEMORY_MAX_BYTES, FRAMES_MAX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { listEarlierFrames, type NewTip, setTip } from '../db/brush-tips.ts'
@@ -72,9 +72,11 @@ export const frameRoutes = (deps: AppDeps) => {
       )
       if (!frames.every((frame) => frame !== undefined))
         throw new Problem(422, `The brush has ${brush.frames.length} frames; the order names another one.`)
+      checkTogether(frames)
       const pngs = await Promise.all(frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
       const { reading } = brush.recipe.colour
       const changed = await workers.run('changeFrames', { frames: pngs, reading, edits, even, blacken })
+      if ('refused' in changed) throw new Problem(422, `The frames cannot be changed so: ${changed.refused}`)
       const names = frames.map((frame) => frame?.name)
       const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
       await events.publish({ workspaceId, topic: 'library', id })
@@ -97,15 +99,27 @@ export const frameRoutes = (deps: AppDeps) => {
       const { reading } = brush.recipe.colour
       const read = await workers.run('readFrame', { bytes, reading })
       if ('refused' in read) throw new Problem(422, `"${name}": ${read.refused}`)
+      checkTogether(brush.frames.map((frame, i) => (i === place ? read : frame)))
       const pngs = await Promise.all(
         brush.frames.map(({ blobSha }, i) => (i === place ? read.png : blobs.read(workspaceId, blobSha))),
       )
       const changed = await workers.run('changeFrames', { frames: pngs, reading, edits: [], blacken: false })
+      if ('refused' in changed) throw new Problem(422, `"${name}" cannot take this place: ${changed.refused}`)
       const names = brush.frames.map((frame, i) => (i === place ? '' : frame.name))
       const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
       await events.publish({ workspaceId, topic: 'library', id })
       return c.json({ version })
     })
+}
+
+/** All frames are at work at once. @throws {Problem} If they have more pixels together than can be held. */
+function checkTogether(frames: readonly { width: number; height: number }[]): void {
+  const pixels = frames.reduce((sum, { width, height }) => sum + width * height, 0)
+  if (pixels > ANIMATION_PIXELS_MAX)
+    throw new Problem(
+      422,
+      `These ${frames.length} frames have more than ${ANIMATION_PIXELS_MAX / 1e6} million pixels together; take fewer, or smaller ones.`,
+    )
 }
 
 type NewFrames = {

@@ -115,10 +115,12 @@ export const sourceRoutes = (deps: AppDeps) => {
       // several frames become the layers of a drawing; one picture is begun with as it is
       const pngs = await Promise.all(frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
       const way = frames.length > 1 ? 'layers' : 'picture'
-      const bytes =
+      const stack =
         frames.length > 1
           ? await workers.run('stackFrames', { frames: pngs, names: frames.map(({ name }) => name ?? '') })
-          : (pngs[0] as Uint8Array)
+          : { drawing: pngs[0] as Uint8Array }
+      if ('refused' in stack) throw new Problem(422, `"${line.name}": ${stack.refused}`)
+      const bytes = stack.drawing
       const opened = await workers.run('openSource', { bytes, way })
       if ('refused' in opened) throw new Problem(422, `"${line.name}": ${opened.refused}`)
       const { sha256 } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')

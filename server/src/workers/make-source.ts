@@ -1,7 +1,6 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
 import { guessReading } from '@satchel/core/brush/coverage'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
-import { FormatError, LimitError } from '@satchel/core/errors'
 import { finish } from '@satchel/core/make/finish'
 import { type Opened, toOpened } from '@satchel/core/make/opened'
 import { withSettings } from '@satchel/core/make/step-kinds'
@@ -9,6 +8,7 @@ import { guessPlan, type Made, makeAll, type Plan, WAYS, whatIsWanted } from '@s
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { encodePng, nodeDecoders } from './codec.ts'
 import { toReadFrame } from './read-tip.ts'
+import { orRefused } from './refused.ts'
 import { stackZip } from './stack-pictures.ts'
 import type { MadeSource, OpenedSource, Tasks } from './tasks.ts'
 
@@ -20,16 +20,6 @@ const FOREIGN = `It is no picture that is taken; give one as ${Object.values(FIL
 async function open(bytes: Uint8Array): Promise<{ name: string | undefined; opened: Opened }> {
   const file = await readBrushFile(bytes, nodeDecoders)
   return { name: file.name, opened: toOpened(file) }
-}
-
-/** What a file says about itself is told as a refusal; a fault of ours is thrown on. */
-async function orRefused<Result>(work: () => Promise<Result>): Promise<Result | { refused: string }> {
-  try {
-    return await work()
-  } catch (error) {
-    if (error instanceof FormatError || error instanceof LimitError) return { refused: `${error.message}.` }
-    throw error
-  }
 }
 
 export const openSource: Tasks['openSource'] = async ({ bytes, way }) => {

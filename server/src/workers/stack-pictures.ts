@@ -8,6 +8,7 @@ import { stackPictures, toOpened } from '@satchel/core/make/opened'
 import { PARTS_MAX } from '@satchel/core/make/ways'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { decodePng, encodePng, nodeCrc32, nodeDecoders, nodeZipCodecs } from './codec.ts'
+import { orRefused } from './refused.ts'
 import type { Tasks } from './tasks.ts'
 
 /**
@@ -33,15 +34,16 @@ export async function stackZip(bytes: Uint8Array): Promise<Uint8Array> {
   return toDrawing(pictures)
 }
 
-export const stackFrames: Tasks['stackFrames'] = async ({ frames, names }) => {
-  const pictures: { name: string; pixels: Pixels }[] = []
-  for (const [i, png] of frames.entries()) {
-    const [frame] = (await decodePng(png)).frames
-    if (!frame) throw new Error('a stored picture has no frame')
-    pictures.push({ name: names[i] || `frame ${i + 1}`, pixels: frame.pixels })
-  }
-  return toDrawing(pictures)
-}
+export const stackFrames: Tasks['stackFrames'] = ({ frames, names }) =>
+  orRefused(async () => {
+    const pictures: { name: string; pixels: Pixels }[] = []
+    for (const [i, png] of frames.entries()) {
+      const [frame] = (await decodePng(png)).frames
+      if (!frame) throw new Error('a stored picture has no frame')
+      pictures.push({ name: names[i] || `frame ${i + 1}`, pixels: frame.pixels })
+    }
+    return { drawing: toDrawing(pictures) }
+  })
 
 function toDrawing(pictures: readonly { name: string; pixels: Pixels }[]): Uint8Array {
   const stack = stackPictures(pictures)

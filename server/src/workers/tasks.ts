@@ -66,8 +66,11 @@ export type PngTip = { png: Uint8Array; reading: PaintReading }
 export type Tasks = {
   /** Opens a source's file; or the sentence with which it is refused. */
   openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
-  /** Frames as the layers of one drawing, as OpenRaster; stored pictures are no larger than can be held. */
-  stackFrames: (input: { frames: Uint8Array[]; names: string[] }) => Promise<Uint8Array>
+  /** Frames as the layers of one drawing, as OpenRaster; or the sentence with which they are refused. */
+  stackFrames: (input: {
+    frames: Uint8Array[]
+    names: string[]
+  }) => Promise<{ drawing: Uint8Array } | { refused: string }>
   /** A source's picture as PNG, as it came or smaller. */
   previewSource: (input: { bytes: Uint8Array; sidePx: number }) => Promise<Uint8Array>
   /** Makes all that a source gives; tells on `port` what share is done. */
@@ -94,7 +97,7 @@ export type Tasks = {
     edits: { at: number; edit: FrameEdit }[]
     even?: EvenOut | undefined
     blacken: boolean
-  }) => Promise<{ frames: ReadFrame[]; alike: AlikePrint | undefined }>
+  }) => Promise<{ frames: ReadFrame[]; alike: AlikePrint | undefined } | { refused: string }>
   /** A picture as a frame that is read like those of a brush; or the sentence with which it is refused. */
   readFrame: (input: { bytes: Uint8Array; reading: PaintReading }) => Promise<ReadFrame | { refused: string }>
   shrink: (input: { png: Uint8Array; sidePx: number }) => Promise<ReadFrame>

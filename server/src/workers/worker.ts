@@ -20,6 +20,7 @@ import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
+import { orRefused } from './refused.ts'
 import { stackFrames } from './stack-pictures.ts'
 import type { PngTip, Tasks } from './tasks.ts'
 
@@ -76,18 +77,19 @@ const tasks: Tasks = {
     }
   },
 
-  async changeFrames({ frames, reading, edits, even, blacken }) {
-    const edited = new Map(edits.map(({ at, edit }) => [at, edit]))
-    const pictures = (await Promise.all(frames.map(decodeOne))).map((picture, i) =>
-      editFrame(picture, reading, edited.get(i) ?? NO_EDIT),
-    )
-    const lit = blacken && isShaded(reading) ? pictures.map(withBlackShadow) : pictures
-    const changed = even ? evenOut(lit, reading, even) : lit
-    return {
-      frames: changed.map((picture) => toReadFrame(picture)),
-      alike: changed[0] && printAlike(changed[0], reading),
-    }
-  },
+  changeFrames: ({ frames, reading, edits, even, blacken }) =>
+    orRefused(async () => {
+      const edited = new Map(edits.map(({ at, edit }) => [at, edit]))
+      const pictures = (await Promise.all(frames.map(decodeOne))).map((picture, i) =>
+        editFrame(picture, reading, edited.get(i) ?? NO_EDIT),
+      )
+      const lit = blacken && isShaded(reading) ? pictures.map(withBlackShadow) : pictures
+      const changed = even ? evenOut(lit, reading, even) : lit
+      return {
+        frames: changed.map((picture) => toReadFrame(picture)),
+        alike: changed[0] && printAlike(changed[0], reading),
+      }
+    }),
 
   readFrame,
 

@@ -55,7 +55,7 @@ export function PenDialog({ onClose, onPicture }: Props) {
       shape="wide"
     >
       <div className="grid gap-4 sm:grid-cols-[minmax(0,1fr)_236px]">
-        <div className="well relative aspect-square max-h-[56dvh] touch-none">
+        <div className="well relative aspect-square w-[min(100%,56dvh)] touch-none">
           <svg
             ref={area}
             data-testid="pen-area"
