@@ -1,4 +1,4 @@
-import { defaultRecipe, type Recipe } from './recipe.ts'
+import { defaultRecipe, type Recipe, SIZE_MAX_PX } from './recipe.ts'
 
 /** A recipe to begin from: it changes how a brush paints and leaves its size, reading, frames and grain alone. */
 export type StartingPoint = { name: string; what: string; apply: (recipe: Recipe) => Recipe }
@@ -95,3 +95,13 @@ export const spreadStamps = (recipe: Recipe): Recipe => ({
   ...recipe,
   path: { ...recipe.path, spacingPct: Math.max(SPREAD_SPACING_PCT, recipe.path.spacingPct) },
 })
+
+/** A strip's first recipe: repeated as a whole, as wide as it is high. @param heightPx Of the strip. */
+export function toRibbonRecipe(recipe: Recipe, heightPx: number): Recipe {
+  const ribbon = recipe.path.ribbon ?? { lay: 'repeated', leadInPx: 0, leadOutPx: 0 }
+  return {
+    ...recipe,
+    mark: { ...recipe.mark, sizePx: Math.min(SIZE_MAX_PX, heightPx) },
+    path: { ...recipe.path, ribbon },
+  }
+}

@@ -18,8 +18,8 @@ import { startWork, type Work } from './work.ts'
 
 /** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
 export type MadePart = { part: string; name: string; pixels: Pixels; reading: PaintReading }
-/** Whether each part becomes a tip of its own, or a frame of one. */
-export type Become = 'tips' | 'frames'
+/** What parts become: tips of their own, frames of one tip, or strips, each of a ribbon brush of its own. */
+export type Become = 'tips' | 'frames' | 'strips'
 export type Made = { become: Become; parts: MadePart[] }
 
 const BecomeSchema = v.picklist(['tips', 'frames'])
@@ -33,7 +33,7 @@ export const PARTS_MAX = 256
 /** Which layers count, by their places from the topmost. */
 const Layers = v.strictObject({
   chosen: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.maxLength(PARTS_MAX)),
-  become: BecomeSchema,
+  become: v.picklist(['tips', 'frames', 'strips']),
 })
 export type Layers = v.InferOutput<typeof Layers>
 

@@ -7,6 +7,7 @@ import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
 import { demoBrushes } from './brushes.ts'
 import { demoGrains } from './grains.ts'
+import { drawWords } from './words.ts'
 
 const brushes = demoBrushes()
 const grains = demoGrains()
@@ -71,5 +72,23 @@ describe('the demo library', () => {
     const [strip] = rope?.frames ?? []
     if (!rope?.recipe.path.ribbon || !strip) throw new Error('no rope')
     expect(measureJoin(strip, rope.recipe.path.ribbon)).toBeLessThan(0.5)
+  })
+})
+
+describe('words of the demo', () => {
+  it('are drawn in the letters that ship: wider for more of them, on nothing, with feet standing on one line', async () => {
+    const [short, long] = await Promise.all([drawWords('Ill'), drawWords('Illlllllll')])
+    expect(long.width / long.height).toBeGreaterThan(2 * (short.width / short.height))
+    const { width, height, data } = short
+    const rows = Array.from({ length: height }, (_, y) => {
+      let paint = 0
+      for (let x = 0; x < width; x++) paint += (data[4 * (y * width + x) + 3] ?? 0) / 255
+      return paint
+    })
+    const last = rows.findLastIndex((sum) => sum > 1)
+    const middle = rows[Math.round(height * 0.55)] ?? 0
+    // feet: the letters are widest where they stand, and stand where the line is, 1.25 of 1.75 heights down
+    expect(rows[last - 4]).toBeGreaterThan(1.3 * middle)
+    expect(Math.abs(last / height - 1.25 / 1.75)).toBeLessThan(0.02)
   })
 })

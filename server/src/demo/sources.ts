@@ -2,7 +2,9 @@ import { joinBytes } from '@satchel/core/formats/bytes'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { toOpened } from '@satchel/core/make/opened'
+import { toPenSvg } from '@satchel/core/make/pen-drawing'
 import { guessPlan, type Plan, type Way } from '@satchel/core/make/ways'
+import type { Written } from '@satchel/core/make/written'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { addSource } from '../db/sources.ts'
 import type { Deps } from '../deps.ts'
@@ -11,6 +13,9 @@ import { feather, frond, scallop, valve, whorl } from '../drawn/motifs.ts'
 import { storePicture } from '../drawn/store.ts'
 import { encodePng } from '../workers/codec.ts'
 import { openSource } from '../workers/make-source.ts'
+import { DEMO_LETTERS, drawWords } from './words.ts'
+
+const WORDS = 'Spindrift'
 
 /** A motif laid on a photographed ground: where its middle lies, px, and its turn. */
 type Laid = { ink: Ink; x: number; y: number; turnDeg: number; scale: number }
@@ -124,7 +129,7 @@ function winkleModel(): Uint8Array {
 }
 
 /** What lies on the demo's workbench: a way to begin each. */
-const demoSources = (): { name: string; way: Way; picture: Pixels }[] => [
+const demoSources = async (): Promise<{ name: string; way: Way; picture: Pixels; written?: Written }[]> => [
   {
     name: 'Gull feather on paper',
     way: 'picture',
@@ -163,6 +168,12 @@ const demoSources = (): { name: string; way: Way; picture: Pixels }[] => [
       })),
     }),
   },
+  {
+    name: WORDS,
+    way: 'picture',
+    picture: await drawWords(WORDS),
+    written: { words: WORDS, ...DEMO_LETTERS },
+  },
 ]
 
 /** Half an arm of a sea star, its right side the axis. */
@@ -174,17 +185,48 @@ const halfArm = (): Ink =>
     return clamp((reach - (180 - x)) / 3) * ribs
   })
 
+/** Half a sprig of samphire as a pen drew it: a stem, and shoots that grow thinner towards their ends. */
+function penDrawing(): Uint8Array {
+  const draw = createDraw(75)
+  const along = (at: (t: number) => [x: number, y: number], pressure: (t: number) => number) =>
+    Array.from({ length: 24 }, (_, i) => {
+      const t = i / 23
+      const [x, y] = at(t)
+      return { x: x + 0.003 * (draw() - 0.5), y, pressure: pressure(t) }
+    })
+  const stem = along(
+    (t) => [0.9 + 0.04 * Math.sin(3 * t), 0.95 - 0.85 * t],
+    (t) => 1.5 - 0.9 * t,
+  )
+  const shoots = [0.1, 0.26, 0.42, 0.58, 0.74].map((at) => {
+    const long = 0.62 * (1 - 0.6 * at)
+    return along(
+      (t) => [0.9 - long * t, 0.95 - 0.85 * at - long * (0.25 + 0.4 * t) * t],
+      (t) => 1.3 * (1 - 0.75 * t),
+    )
+  })
+  return toUtf8(toPenSvg([stem, ...shoots].map((points) => ({ points, width: 0.05 }))))
+}
+
 /** What comes as a file that is more than a picture. */
 const demoFiles = (): { name: string; way: Way; file: string; bytes: Uint8Array }[] => [
+  { name: 'Samphire, by pen', way: 'ornament', file: 'samphire.svg', bytes: penDrawing() },
   { name: 'Shore crab in layers', way: 'layers', file: 'shore-crab.ora', bytes: crabDrawing() },
   { name: 'Winkle, turned', way: 'model', file: 'winkle.obj', bytes: winkleModel() },
 ]
 
 /** Lays the demo's sources on its workbench, each with its first guess. */
 export async function seedSources(deps: Pick<Deps, 'db' | 'blobs'>, workspaceId: string): Promise<void> {
-  for (const { name, way, picture } of demoSources()) {
+  for (const { name, way, picture, written } of await demoSources()) {
     const { blobSha, width, height } = await storePicture(picture, { ...deps, workspaceId })
-    const file = { blobSha, width, height, kind: 'png', name: `${name.toLowerCase().replaceAll(/[^a-z]+/g, '-')}.png` }
+    const file = {
+      blobSha,
+      width,
+      height,
+      kind: 'png',
+      name: `${name.toLowerCase().replaceAll(/[^a-z]+/g, '-')}.png`,
+      ...(written ? { written } : {}),
+    }
     await addSource(deps.db, {
       workspaceId,
       name,

@@ -1,4 +1,4 @@
-import { type Recipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
+import { toRibbonRecipe } from '@satchel/core/brush/starting-points'
 import { binBrushes } from '../db/brush-bin.ts'
 import type { Db } from '../db/database.ts'
 import { loadGatherLines } from '../db/gather-lines.ts'
@@ -91,16 +91,6 @@ function pinsOf(lines: readonly GatherLine[], ids: readonly string[]) {
   for (const { pocket, brushId, sizePx, label } of pins)
     byPocket.set(pocket, [...(byPocket.get(pocket) ?? []), { brushId, sizePx, label }])
   return byPocket
-}
-
-/** A strip's first recipe: repeated as a whole, as wide as it is high. */
-function toRibbonRecipe(recipe: Recipe, heightPx: number): Recipe {
-  const ribbon = recipe.path.ribbon ?? { lay: 'repeated', leadInPx: 0, leadOutPx: 0 }
-  return {
-    ...recipe,
-    mark: { ...recipe.mark, sizePx: Math.min(SIZE_MAX_PX, heightPx) },
-    path: { ...recipe.path, ribbon },
-  }
 }
 
 /** The grains and strips that a line brings: itself, or those of a brush out of a pack. */

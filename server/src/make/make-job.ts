@@ -1,8 +1,11 @@
 import { MessageChannel } from 'node:worker_threads'
 import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
+import { toRibbonRecipe } from '@satchel/core/brush/starting-points'
+import type { SeamFigures } from '@satchel/core/grain/seam'
 import { and, eq, isNull } from 'drizzle-orm'
 import { type NewTip, setTip } from '../db/brush-tips.ts'
 import type { Db } from '../db/database.ts'
+import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { insertBrushes } from '../db/save-brush.ts'
 import { brush, tip } from '../db/schema/all.ts'
 import { findSource, holdMade, noteMade, type Source } from '../db/sources.ts'
@@ -49,21 +52,22 @@ async function runInThread(
   }
 }
 
-type Part = { part: string; name: string; reading: PaintReading; tip: NewTip }
+type Part = { part: string; name: string; reading: PaintReading; tip: NewTip; seam: SeamFigures | undefined }
 
 /** Stores what was made, and gives it to the brushes that were made of the source before, or to new ones. */
 async function keepMade({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, source: Source, made: MadeSource): Promise<void> {
   const { workspaceId, id: sourceId, revision } = source
   const stored: Part[] = []
-  for (const { part, name, reading, frame, alike } of made.parts) {
+  for (const { part, name, reading, frame, alike, seam } of made.parts) {
     const { png, pixelSha, width, height } = frame
     const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
     const tip = {
       frames: [{ blobSha: sha256, pixelSha, width, height }],
       ...{ pixelKey: toPixelKey([pixelSha]), alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
     }
-    stored.push({ part, name: [source.name, name].filter(Boolean).join(' '), reading, tip })
+    stored.push({ part, name: [source.name, name].filter(Boolean).join(' '), reading, tip, seam })
   }
+  await addMaterials(db, workspaceId, stored.flatMap(toStrip))
   const before = new Map((await holdMade(db, workspaceId, sourceId)).map((row) => [row.part, row]))
   for (const each of made.become === 'frames' ? [asFrames(stored, source.name)] : stored) {
     const { part, reading } = each
@@ -72,6 +76,12 @@ async function keepMade({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, source: Sourc
     const brushId = again ? old.brushId : await makeNew(db, workspaceId, each)
     await noteMade(db, { workspaceId, sourceId, part, brushId, revision, reading })
   }
+}
+
+/** A strip lies with the grains and strips, too. */
+function toStrip({ name, tip, seam }: Part): NewMaterial[] {
+  const [frame] = tip.frames
+  return frame && seam ? [{ kind: 'strip', name, ...frame, seamAcross: seam.across, seamDown: seam.down }] : []
 }
 
 function asFrames(parts: readonly Part[], name: string): Part {
@@ -103,9 +113,10 @@ async function makeAgain(
   return (await setTip(db, workspaceId, brushId, { tip: made.tip, from: row.version, change })) !== undefined
 }
 
-async function makeNew(db: Db, workspaceId: string, { name, reading, tip }: Part): Promise<string> {
+async function makeNew(db: Db, workspaceId: string, { name, reading, tip, seam }: Part): Promise<string> {
   const sizePx = Math.max(...tip.frames.flatMap(({ width, height }) => [width, height]))
-  const recipe = defaultRecipe({ sizePx, reading, frames: tip.frames.length })
+  const plain = defaultRecipe({ sizePx, reading, frames: tip.frames.length })
+  const recipe = seam ? toRibbonRecipe(plain, tip.frames[0]?.height ?? sizePx) : plain
   const [id] = await insertBrushes(db, workspaceId, [{ name, maker: '', licence: '', tags: [], recipe, ...tip }])
   if (!id) throw new Error('the brush was not inserted')
   return id

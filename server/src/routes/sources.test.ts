@@ -303,6 +303,20 @@ describe('a file with more than a picture in it', () => {
     expect([refused.status, await sentenceOf(refused)]).toEqual([422, expect.stringContaining('4/notes.txt')])
   })
 
+  it('layers become strips, each laid along the path by a brush of its own; made again, what was tuned stays', async () => {
+    const source = await addSource('crab.ora', drawing(), 'layers')
+    if (source.plan.way !== 'layers') throw new Error('no layers')
+    await changePlan(source, { ...source.plan, layers: { chosen: [0, 2], become: 'strips' } })
+    const made = await make(source.id)
+    expect(made.made).toHaveLength(2)
+    const { recipe, version } = await brushOf(made)
+    expect(recipe.path.ribbon).toEqual({ lay: 'repeated', leadInPx: 0, leadOutPx: 0 })
+    const { materials } = await person.json<{ materials: unknown[] }>('/api/materials')
+    // both layers hold the same pixels: one strip, which both brushes use
+    expect(materials).toMatchObject([{ kind: 'strip', uses: 2 }])
+    expect((await brushOf(await make(source.id))).version).toBe(version)
+  })
+
   it('a drawing of lines becomes a tip of its own shape, drawn large enough', async () => {
     const svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 12"><circle cx="12" cy="6" r="5"/></svg>'
     const source = await addSource('dot.svg', new TextEncoder().encode(svg))

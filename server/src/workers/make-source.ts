@@ -1,6 +1,7 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
 import { guessReading } from '@satchel/core/brush/coverage'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
+import { measureSeamFigures } from '@satchel/core/grain/seam'
 import { finish } from '@satchel/core/make/finish'
 import { type Opened, toOpened } from '@satchel/core/make/opened'
 import { withSettings } from '@satchel/core/make/step-kinds'
@@ -62,6 +63,7 @@ export const makeSource: Tasks['makeSource'] = ({ bytes, plan, port }) =>
       }
       const parts = made.parts.map(({ part, name, pixels, reading }) => ({
         ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
+        seam: made.become === 'strips' ? measureSeamFigures(pixels) : undefined,
       }))
       return { become: made.become, parts }
     } finally {

@@ -48,7 +48,15 @@ export type OpenedSource = {
 /** What was made of a source: frames to store, by part. */
 export type MadeSource = {
   become: Made['become']
-  parts: { part: string; name: string; reading: PaintReading; frame: ReadFrame; alike: AlikePrint | undefined }[]
+  parts: {
+    part: string
+    name: string
+    reading: PaintReading
+    frame: ReadFrame
+    alike: AlikePrint | undefined
+    /** How a strip joins itself; of nothing else. */
+    seam: SeamFigures | undefined
+  }[]
 }
 
 export type ComparedFrames = {

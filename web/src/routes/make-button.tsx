@@ -1,4 +1,4 @@
-import { becomeOf, type Plan } from '@satchel/core/make/ways'
+import { type Become, becomeOf, type Plan } from '@satchel/core/make/ways'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Wand2 } from 'lucide-react'
 import { Button } from '../components/button.tsx'
@@ -50,12 +50,13 @@ export function MakeButton({
   const isAgain = source.made.length > 0
   return (
     <Button kind="primary" onClick={() => make.mutate()} disabled={make.isPending || isEmpty || count === 0}>
-      <Wand2 size={18} aria-hidden /> {isAgain ? 'Make again' : wordsFor(plan, count)}
+      <Wand2 size={18} aria-hidden /> {isAgain ? 'Make again' : WORDS[becomeOf(plan)](count)}
     </Button>
   )
 }
 
-const wordsFor = (plan: Plan, count: number): string => {
-  if (count === 1) return 'Make the tip'
-  return becomeOf(plan) === 'frames' ? `Make one tip of ${plural(count, 'frame')}` : `Make ${plural(count, 'tip')}`
+const WORDS: Record<Become, (count: number) => string> = {
+  tips: (count) => (count === 1 ? 'Make the tip' : `Make ${plural(count, 'tip')}`),
+  frames: (count) => (count === 1 ? 'Make the tip' : `Make one tip of ${plural(count, 'frame')}`),
+  strips: (count) => (count === 1 ? 'Make the strip' : `Make ${plural(count, 'strip')}`),
 }

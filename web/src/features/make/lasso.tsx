@@ -1,5 +1,6 @@
 import { type Crop, LASSO_MAX } from '@satchel/core/make/steps/crop'
 import { useState } from 'react'
+import { KEY_PEN_HELP, KeyCross, type PenEvent, useKeyPen } from '../../components/key-pen.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import type { MakeShown } from '../../workers/make/protocol.ts'
 import { pointsOf, toShownPoints, usePointOf } from './stage-points.ts'
@@ -11,10 +12,25 @@ export function Lasso({ shown, crop, onCrop }: LassoProps) {
   const [line, setLine] = useState<number[]>()
   const { overlay, pointOf } = usePointOf(shown)
   const { width, height } = shown.before
+  const begin = (event: PenEvent) => {
+    const { x, y } = pointOf(event)
+    setLine([x, y])
+  }
   const up = () => {
     if (line && line.length >= 6) onCrop(aroundLasso(shown, crop, thinOut(line, LASSO_MAX)))
     setLine(undefined)
   }
+  const { keys, ...cross } = useKeyPen({
+    area: overlay,
+    draws: true,
+    onDown: begin,
+    onMove: (event) => {
+      const { x, y } = pointOf(event)
+      setLine((line) => [...(line ?? []), x, y])
+    },
+    onUp: up,
+    onCancel: () => setLine(undefined),
+  })
   const corners = toShownPoints(shown, line ?? crop.lasso ?? [])
     .map(({ x, y }) => `${x.toFixed(1)},${y.toFixed(1)}`)
     .join(' ')
@@ -29,14 +45,14 @@ export function Lasso({ shown, crop, onCrop }: LassoProps) {
         onPointerDown={(event) => {
           if (event.button !== 0) return
           event.currentTarget.setPointerCapture(event.pointerId)
-          const { x, y } = pointOf(event)
-          setLine([x, y])
+          begin(event)
         }}
         onPointerMove={(event) => line && setLine([...line, ...pointsOf(event, pointOf)])}
         onPointerUp={up}
         onPointerCancel={() => setLine(undefined)}
+        {...keys}
       >
-        <title>Draw around what is kept</title>
+        <title>{`Draw around what is kept. ${KEY_PEN_HELP}`}</title>
         {corners && (
           <>
             <path
@@ -48,6 +64,7 @@ export function Lasso({ shown, crop, onCrop }: LassoProps) {
             <polygon points={corners} fill="none" stroke="var(--saddle)" strokeWidth={width / 300} />
           </>
         )}
+        <KeyCross {...cross} width={width} height={height} />
       </svg>
     </>
   )

@@ -27,6 +27,7 @@ export function LayersPanel({ plan, layers, part, onPart, onChange }: Props) {
         choices={[
           { value: 'frames', label: 'frames of one' },
           { value: 'tips', label: 'a tip each' },
+          { value: 'strips', label: 'a strip each' },
         ]}
         onChange={(become) => onChange({ ...plan, become })}
       />

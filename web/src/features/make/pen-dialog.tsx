@@ -1,9 +1,10 @@
+import { type PenStroke, toPenSvg } from '@satchel/core/make/pen-drawing'
 import { Undo2 } from 'lucide-react'
 import { type PointerEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
-import { type PenStroke, toPenSvg } from './pen-drawing.ts'
+import { KEY_PEN_HELP, KeyCross, useKeyPen } from '../../components/key-pen.tsx'
 import type { Picture } from './queries.ts'
 
 type Props = { onClose: () => void; onPicture: (picture: Picture) => void }
@@ -41,6 +42,14 @@ export function PenDialog({ onClose, onPicture }: Props) {
     if (live) setStrokes([...strokes, { points: live, width: percent / 100 }])
     setLive(undefined)
   }
+  const { keys, ...cross } = useKeyPen({
+    area,
+    draws: true,
+    onDown: (event) => setLive([pointOf(event)]),
+    onMove: (event) => setLive((live) => [...(live ?? []), pointOf(event)]),
+    onUp: up,
+    onCancel: () => setLive(undefined),
+  })
   const all = live ? [...strokes, { points: live, width: percent / 100 }] : strokes
   const begin = () => {
     onPicture({ file: new File([toPenSvg(strokes)], 'drawn by pen.svg', { type: 'image/svg+xml' }) })
@@ -65,8 +74,9 @@ export function PenDialog({ onClose, onPicture }: Props) {
             onPointerMove={move}
             onPointerUp={up}
             onPointerCancel={() => setLive(undefined)}
+            {...keys}
           >
-            <title>Where the pen draws</title>
+            <title>{`Where the pen draws. ${KEY_PEN_HELP}`}</title>
             <g fill="none" stroke="#181818" strokeLinecap="round" strokeLinejoin="round">
               {all.map((stroke, s) =>
                 stroke.points.map((to, i) => {
@@ -82,6 +92,7 @@ export function PenDialog({ onClose, onPicture }: Props) {
                 }),
               )}
             </g>
+            <KeyCross {...cross} width={1} height={1} />
           </svg>
         </div>
         <div className="grid content-start gap-3">

@@ -3,6 +3,7 @@ import type { Touch } from '@satchel/core/make/steps/grey'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import ReactCrop from 'react-image-crop'
 import 'react-image-crop/dist/ReactCrop.css'
+import { KEY_PEN_HELP, KeyCross, useKeyPen } from '../../components/key-pen.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import type { MakeShown, ShownObject } from '../../workers/make/protocol.ts'
 import { Lasso } from './lasso.tsx'
@@ -114,6 +115,23 @@ function Compared({ shown, meaning, tools, touches, onTouch, onStroke, onTurn }:
     if (line) onStroke(line)
     setLine(undefined)
   }
+  const { keys, ...cross } = useKeyPen({
+    area: overlay,
+    draws,
+    onDown: (event) => {
+      const at = pointOf(event)
+      if (draws) setLine([at.x, at.y])
+      else onTouch(at)
+    },
+    onMove: (event) => {
+      const { x, y } = pointOf(event)
+      setLine((line) => [...(line ?? []), x, y])
+    },
+    onUp: up,
+    onCancel: () => setLine(undefined),
+  })
+  // a model has numbers for its turns
+  const hasKeys = meaning !== 'none' && meaning !== 'turn'
   const percent = `${divider * 100}%`
   return (
     <>
@@ -133,8 +151,9 @@ function Compared({ shown, meaning, tools, touches, onTouch, onStroke, onTurn }:
           turnedAt.current = undefined
           setLine(undefined)
         }}
+        {...(hasKeys ? keys : {})}
       >
-        <title>{meaning === 'none' ? 'The picture' : 'Touch the picture'}</title>
+        <title>{meaning === 'none' ? 'The picture' : `Touch the picture.${hasKeys ? ` ${KEY_PEN_HELP}` : ''}`}</title>
         {meaning === 'colour' &&
           touches.map((touch) => (
             <TouchMark key={`${touch.x} ${touch.y} ${touch.becomes}`} shown={shown} touch={touch} />
@@ -144,6 +163,7 @@ function Compared({ shown, meaning, tools, touches, onTouch, onStroke, onTurn }:
             <ObjectBox key={object.label} object={object} number={numberOf(shown.objects, i)} unit={width / 100} />
           ))}
         {line && <LiveLine shown={shown} line={line} meaning={meaning} tools={tools} />}
+        {hasKeys && <KeyCross {...cross} width={width} height={height} />}
       </svg>
       <Divider at={divider} percent={percent} onMove={setDivider} />
     </>

@@ -87,15 +87,15 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
             onChange={(pitchPx) => set({ pitchPx })}
           />
           <p className="text-13 text-quiet">
-            <span className="measure">{((settings.pitchPx / dpi) * MM_AN_INCH).toFixed(2)}</span> mm at{' '}
-            <input
-              aria-label="Dots per inch"
-              inputMode="numeric"
-              value={dpi}
-              onChange={(event) => setDpi(Math.min(2400, Math.max(1, Number(event.target.value) || 1)))}
-              className="measure w-14 rounded-4 border border-line bg-raised px-1 text-right"
+            <NumberBox
+              label="Pitch in mm"
+              value={round((settings.pitchPx / dpi) * MM_AN_INCH)}
+              min={round((2 / dpi) * MM_AN_INCH)}
+              max={(side / dpi) * MM_AN_INCH}
+              step={0.01}
+              onChange={(mm) => set({ pitchPx: Math.max(2, (mm * dpi) / MM_AN_INCH) })}
             />{' '}
-            dpi,{' '}
+            mm at <NumberBox label="Dots per inch" value={dpi} min={1} max={2400} step={1} onChange={setDpi} /> dpi,{' '}
             <NumberBox
               label="Marks on the tile"
               value={round(side / settings.pitchPx)}
