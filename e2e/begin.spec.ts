@@ -65,6 +65,12 @@ test('a part is kept by lasso; words are written, and written anew; a pen draws 
   await expect(makes).toHaveText(/Make 2 tips/)
   await page.getByRole('button', { name: 'Take the lasso away' }).click()
   await expect(makes).toHaveText(/Make 8 tips/)
+  // the same by keys, from the middle
+  await page.getByTestId('lasso').focus()
+  await page.keyboard.press('Space')
+  for (const key of ['ArrowLeft', 'ArrowUp', 'ArrowRight']) for (let i = 0; i < 24; i++) await page.keyboard.press(key)
+  await page.keyboard.press('Space')
+  await expect(makes).toHaveText(/Make 2 tips/)
 
   await page.goto(`${satchel.url}/make`)
   await page.getByRole('button', { name: 'Write words' }).click()
@@ -87,6 +93,18 @@ test('a part is kept by lasso; words are written, and written anew; a pen draws 
     [0.3, 0.5],
     [0.9, 0.9],
   ])
+  const drawn = page.getByTestId('pen-area').locator('path')
+  const byPointer = await drawn.count()
+  await page.getByTestId('pen-area').focus()
+  await page.keyboard.press('Space')
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('Backspace')
+  // the line that was begun is given up; only the cross is left beside what was drawn
+  await expect(drawn).toHaveCount(byPointer + 2)
+  await page.keyboard.press('Space')
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('Space')
+  await expect(drawn).toHaveCount(byPointer + 6 + 2)
   await page.getByRole('button', { name: 'Begin with this drawing' }).click()
   const download = page.waitForEvent('download')
   await page.getByRole('button', { name: 'Save its outline as SVG' }).click()

@@ -109,6 +109,12 @@ test('steps are changed by pointer and keys, undone, and outlive a reload in the
   await expect.poll(() => painted(after)).toBeCloseTo(both, 3)
   await page.keyboard.press('Control+Shift+z')
   await expect(page.getByText('1 stroke')).toBeVisible()
+  // a second stroke by keys
+  await page.getByTestId('stage').focus()
+  for (const key of ['ArrowLeft', 'Space', 'ArrowLeft', 'Space']) await page.keyboard.press(key)
+  await expect(page.getByText('2 strokes')).toBeVisible()
+  await page.keyboard.press('Control+z')
+  await expect(page.getByText('1 stroke')).toBeVisible()
 
   // loaded anew before it could be saved: nothing is lost
   await page.route('**/plan', (route) => route.abort())

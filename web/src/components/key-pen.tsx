@@ -22,11 +22,12 @@ const ARROWS: Readonly<Record<string, [dx: number, dy: number]>> = {
 } // biome-ignore format: a table
 
 /** What to say of an area that can be drawn on by keys. */
-export const KEY_PEN_HELP = 'Arrows move the cross, with Shift finely; Space sets it down and lifts it.'
+export const KEY_PEN_HELP =
+  'Arrows move the cross, with Shift finely; Space sets it down and lifts it, Backspace gives the line up.'
 
 /**
- * Draws by keys what a pointer draws: arrows move a cross, Space sets it down and lifts it, Escape gives up what was
- * begun. `at` is where the cross is, as shares of the area; undefined until a key moves it.
+ * Draws by keys what a pointer draws: arrows move a cross, Space sets it down and lifts it, Backspace gives up what
+ * was begun. `at` is where the cross is, as shares of the area; undefined until a key moves it.
  */
 export function useKeyPen({ area, draws, onDown, onMove, onUp, onCancel }: Options) {
   const [at, setAt] = useState<{ x: number; y: number }>()
@@ -54,9 +55,9 @@ export function useKeyPen({ area, draws, onDown, onMove, onUp, onCancel }: Optio
       if (!isDown) onDown(eventAt(from))
       if (isDown || !draws) onUp()
       setDown(draws && !isDown)
-    } else if (event.key === 'Escape' && isDown) {
-      // a dialog around stays open: only the line is given up
-      event.stopPropagation()
+    } else if (event.key === 'Backspace' && isDown) {
+      // not Escape, which would close a dialog around it
+      event.preventDefault()
       giveUp()
     }
   }
