@@ -36,9 +36,11 @@ test('a phone opens the link once and its photographs arrive in the ledger', asy
   await other.goto(link)
   await expect(other.getByRole('alert')).toContainText('was opened before, in another place')
 
+  // closing the dialog ends the link
+  const ended = page.waitForResponse((response) => response.request().method() === 'DELETE' && response.ok())
   await dialog.getByRole('link', { name: 'Go to the ledger' }).click()
   await expect(page.getByTestId('ledger-summary')).toHaveText(/^2 to take/)
-  // closing the dialog has ended the link
+  await ended
   await phone.getByTestId('choose-photographs').setInputFiles([photograph(3)])
   await expect(phone.getByRole('alert')).toContainText('This link has ended')
   await pocket.close()

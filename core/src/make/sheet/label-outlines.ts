@@ -20,10 +20,22 @@ export type Coarse = { labels: Int32Array; width: number; height: number }
  * Labels what hangs together; where necks are to be cut, by the outlines of things and not by what is drawn in them. Cuts by
  * hand count in any case.
  */
-export function labelOutlines(
-  work: Work,
-  { neck, cuts }: { neck: number; cuts: readonly Cut[] },
-): { coarse: Coarse; factor: number } {
+export function labelOutlines(work: Work, { neck, cuts }: OutlineSettings): Outlines {
+  const key = JSON.stringify([neck, cuts])
+  const known = LABELLED.get(work)
+  if (known?.key === key) return known.outlines
+  const outlines = labelAnew(work, { neck, cuts })
+  LABELLED.set(work, { key, outlines })
+  return outlines
+}
+
+type OutlineSettings = { neck: number; cuts: readonly Cut[] }
+type Outlines = { coarse: Coarse; factor: number }
+
+/** What was labelled last of a picture: most settings of a sheet change nothing in it, and it is most of the work. */
+const LABELLED = new WeakMap<Work, { key: string; outlines: Outlines }>()
+
+function labelAnew(work: Work, { neck, cuts }: OutlineSettings): Outlines {
   const factor = neck === 0 ? 1 : Math.ceil(Math.max(work.width, work.height) / OUTLINE_SIDE_PX)
   const small = reduceMask(work, factor)
   const { width, height } = small

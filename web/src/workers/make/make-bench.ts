@@ -8,31 +8,32 @@ export type Found = { mix: Mix; tones: Tones }
 export type MakeBenchEvents = { onShown(shown: MakeShown): void; onProblem(message: string): void }
 
 /** The worker that runs a source's steps, as the page sees it: it says what it wants shown, and gets the latest. */
+/** Whoever waits for an answer to one question. */
+type Waiting = { done(answer: MakeAnswer): void; fail(error: Error): void }
+
 export class MakeBench {
   readonly #worker = new Worker(new URL('./make-worker.ts', import.meta.url), { type: 'module' })
-  readonly #mixes = new Map<number, (found: Found) => void>()
+  readonly #waiting = new Map<number, Waiting>()
+  #shown = 0
   #asked = 0
-  #mixesAsked = 0
-  readonly #outlines = new Map<number, (svg: string) => void>()
-  #outlinesAsked = 0
 
   constructor({ onShown, onProblem }: MakeBenchEvents) {
     this.#worker.addEventListener('message', ({ data }: MessageEvent<MakeAnswer>) => {
       switch (data.type) {
         case 'shown':
           // an answer to what is asked no longer would only flicker
-          if (data.id === this.#asked) onShown(data)
+          if (data.id === this.#shown) onShown(data)
           break
         case 'mix':
-          this.#mixes.get(data.id)?.(data)
-          this.#mixes.delete(data.id)
-          break
         case 'outline':
-          this.#outlines.get(data.id)?.(data.svg)
-          this.#outlines.delete(data.id)
+          this.#waiting.get(data.id)?.done(data)
+          this.#waiting.delete(data.id)
           break
         case 'problem':
-          onProblem(data.message)
+          // whoever waits says it; a picture that cannot be shown is told here
+          if (this.#waiting.size === 0) onProblem(data.message)
+          for (const { fail } of this.#waiting.values()) fail(new Error(data.message))
+          this.#waiting.clear()
           break
         case 'opened':
       }
@@ -48,24 +49,27 @@ export class MakeBench {
   }
 
   show(wish: MakeWish): void {
-    this.#post({ type: 'show', id: ++this.#asked, wish })
+    this.#post({ type: 'show', id: ++this.#shown, wish })
   }
 
   /** The mixture that parts what was touched, and the tones that fit it. */
-  mix(plan: Plan, touches: Touch[]): Promise<Found> {
-    return new Promise((done) => {
-      const id = ++this.#mixesAsked
-      this.#mixes.set(id, done)
-      this.#post({ type: 'mix', id, plan, touches })
-    })
+  async mix(plan: Plan, touches: Touch[]): Promise<Found> {
+    return this.#ask('mix', (id) => ({ type: 'mix', id, plan, touches }))
   }
 
   /** The outline of what a plan gives, as SVG. */
-  outline(plan: Plan): Promise<string> {
-    return new Promise((done) => {
-      const id = ++this.#outlinesAsked
-      this.#outlines.set(id, done)
-      this.#post({ type: 'outline', id, plan })
+  async outline(plan: Plan): Promise<string> {
+    return (await this.#ask('outline', (id) => ({ type: 'outline', id, plan }))).svg
+  }
+
+  #ask<Type extends MakeAnswer['type']>(type: Type, request: (id: number) => MakeRequest) {
+    const id = ++this.#asked
+    return new Promise<Extract<MakeAnswer, { type: Type }>>((done, fail) => {
+      this.#waiting.set(id, {
+        done: (answer) => answer.type === type && done(answer as Extract<MakeAnswer, { type: Type }>),
+        fail,
+      })
+      this.#post(request(id))
     })
   }
 
