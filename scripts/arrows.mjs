@@ -22,6 +22,11 @@ const CORE_ROOMS = {
   make: ['brush', 'mesh', 'raster'],
   frames: ['brush', 'raster'],
   'brush-file': ['formats', 'mesh', 'grain', 'brush', 'raster'],
+  compare: ['raster'],
+  // a stand-in reads by its own rules: nothing of what wrote its files
+  'stand-ins': ['brush', 'raster'],
+  destinations: ['pack', 'brush-file', 'formats', 'mesh', 'render', 'stroke', 'grain', 'brush', 'raster'],
+  'round-trip': ['stand-ins', 'destinations', 'compare', 'formats', 'render', 'stroke', 'grain', 'brush', 'raster'],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
 }
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */

@@ -1,11 +1,13 @@
 import { FRAME_RULES, PAINT_READINGS } from '@satchel/core/brush/recipe'
 import { TARGETS } from '@satchel/core/brush-file/write'
+import { STAND_INS } from '@satchel/core/destinations/destination'
 import { MENDS } from '@satchel/core/grain/mend'
 import { GRAIN_RULES } from '@satchel/core/grain/rules'
 import { Command, CommanderError } from 'commander'
 import { CHECK_SECONDS, check } from './check.ts'
 import { convert } from './convert.ts'
 import { drawDepthFile } from './depth.ts'
+import { askStandIn, fit, listDestinations } from './fit.ts'
 import { measureFramesOf } from './frames.ts'
 import { drawGrainFile, makeTile, measureSeamOf } from './grain.ts'
 import { inspect } from './inspect.ts'
@@ -142,6 +144,27 @@ function createProgram(done: (code: number) => void): Command {
     .argument('<file>')
     .option('--json', 'the measures in JSON', false)
     .action(async (file: string, options) => done(await measureFramesOf(file, options)))
+  command('fit', 'Converts brushes for a painting app, and says how like the original what arrives is, and what is left behind.')
+    .argument('<pack>', 'a Satchel pack, a download, an open brush or a picture')
+    .requiredOption('--to <destination>', `${STAND_INS.join(', ')}, or a file that describes one`)
+    .requiredOption('--out <folder>', 'the folder to write into; it is made where there is none')
+    .option('--brush <name>', 'one brush, by its name or its number (default: all)')
+    .option('--library <name>', 'what the library is called there', 'Satchel')
+    .option('--way <question=answer...>', 'answers a question yourself, for example variation=leave (default: what is most alike)')
+    .option('--json', 'what becomes of each brush, in JSON', false)
+    .action(async (file: string, options) => done(await fit(file, options)))
+  command('stand-in', 'Looks into a folder as the simulated app would, and tells which brushes it finds there.')
+    .argument('<app>', STAND_INS.join(', '))
+    .argument('<folder>')
+    .option('--brush <name>', 'which of them paints (default: the first)')
+    .option('--stroke <png>', 'the PNG of the gauge strokes that it paints')
+    .option('--json', 'what it finds and passes over, in JSON', false)
+    .action(async (app: string, folder: string, options) => done(await askStandIn(app, folder, options)))
+  command('destinations', 'Lists what comes with the product, or checks a description of a painting app.')
+    .argument('[destination]', 'a name, or a file')
+    .option('--json', 'the whole description in JSON', false)
+    .option('--schema', 'the JSON Schema of a description', false)
+    .action(async (wanted: string | undefined, options) => done(await listDestinations(wanted, options)))
   return program
 } // biome-ignore format: one option a line
 

@@ -1,21 +1,15 @@
-import type { Recipe } from '@satchel/core/brush/recipe'
-import { HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
-import { toOpenBrush } from '@satchel/core/brush-file/open-brush'
 import { LimitError } from '@satchel/core/errors'
-import { readPng } from '@satchel/core/formats/png/read'
 import { writePng } from '@satchel/core/formats/png/write'
-import { toByteSource } from '@satchel/core/formats/zip/layout'
 import { checkPictureSize } from '@satchel/core/limits'
 import type { Rgb } from '@satchel/core/raster/srgb'
 import { createSurface, toStraightRgba } from '@satchel/core/raster/surface'
 import { GAUGE_SEED, INK, paintStroke, renderGauge } from '@satchel/core/render/render'
 import { SAMPLE_STRIDE, type Samples } from '@satchel/core/stroke/path/samples'
-import { type BrushPictures, prepareBrush } from '@satchel/core/stroke/prepare-brush'
+import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import * as v from 'valibot'
-import { plainGuess } from './convert.ts'
-import { bareName, checkOutput, PIPE, readText, readWhole, shownName, withSource, writeWhole } from './files.ts'
-import { loadPackBrush, openAnyPack } from './pack-brush.ts'
-import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { loadBrush } from './any-brush.ts'
+import { checkOutput, PIPE, readText, shownName, writeWhole } from './files.ts'
+import { EXIT, FileProblem, UsageError } from './problems.ts'
 import { loadRecipe, setFields } from './recipe-options.ts'
 
 export type StrokeOptions = {
@@ -59,26 +53,6 @@ export async function paintStrokeFile(input: string, options: StrokeOptions): Pr
   )
   return EXIT.bad
 }
-
-async function loadBrush(
-  input: string,
-  name: string | undefined,
-): Promise<{ pictures: BrushPictures; recipe: Recipe }> {
-  const isPack = input !== PIPE && (await withSource(input, async (source) => isZip(await source.read(0, HEAD_BYTES))))
-  if (isPack) return withSource(input, async (source) => loadPackBrush(await openAnyPack(source), name))
-  const bytes = await readWhole(input)
-  try {
-    if (isZip(bytes)) return await loadPackBrush(await openAnyPack(toByteSource(bytes)), name)
-    const file = await readBrushFile(bytes, { png: readPng })
-    const { brush, warnings } = toOpenBrush(file, { name: bareName(input), guess: plainGuess })
-    for (const warning of warnings) console.error(`${shownName(input)}: ${warning}`)
-    return { pictures: { frames: brush.frames }, recipe: brush.recipe }
-  } catch (error) {
-    throw toFileProblem(shownName(input), error)
-  }
-}
-
-const isZip = (bytes: Uint8Array) => sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip'
 
 const Coordinate = v.pipe(v.number(), v.finite())
 const Path = v.pipe(

@@ -1,0 +1,158 @@
+import { toCoverage } from '../brush/coverage.ts'
+import type { Recipe } from '../brush/recipe.ts'
+import { writeBrushFile } from '../brush-file/write.ts'
+import type { Crc32 } from '../formats/crc32.ts'
+import { writeOpenRaster } from '../formats/openraster/write.ts'
+import { type Deflate, writeApng, writeGrey16Png, writePng } from '../formats/png/write.ts'
+import { toUtf8 } from '../formats/text.ts'
+import { hashPixels } from '../hashes.ts'
+import { toFileName } from '../pack/file-name.ts'
+import { toBase64 } from '../raster/base64.ts'
+import { toOutlineSvg } from '../raster/outline.ts'
+import { toRgba } from '../raster/pixels.ts'
+import { CARRY_ROWS } from './carry-parts.ts'
+import type { Destination } from './destination.ts'
+import { FitNames } from './fit-name.ts'
+import type { Arrival } from './plan.ts'
+
+/** A file for a destination's folder; the path's parts are parted by slashes. */
+export type FitFile = { path: string; bytes: Uint8Array }
+/** Faster ways of the platform. */
+export type Packers = { deflate?: Deflate; crc32?: Crc32 }
+
+type Writing = { arrival: Arrival; destination: Destination; packers: Packers }
+type Kind = { extension: string; write(writing: Writing): Uint8Array }
+
+const pngOptions = ({ arrival, packers }: Writing) => ({ ...packers, text: { Title: arrival.name } })
+
+/** Every kind of file that is written, one row each. */
+const KINDS = {
+  png: {
+    extension: 'png',
+    write(writing) {
+      const [frame] = writing.arrival.frames
+      const isDeep = writing.destination.pictures.depth === 16 && frame.channels === 1
+      return isDeep
+        ? writeGrey16Png(
+            frame.width,
+            frame.height,
+            Uint16Array.from(frame.data, (grey) => grey * 257),
+            pngOptions(writing),
+          )
+        : writePng(frame, pngOptions(writing))
+    },
+  },
+  apng: {
+    extension: 'png',
+    write: (writing) => writeApng(writing.arrival.frames, pngOptions(writing)),
+  },
+  gbr: { extension: 'gbr', write: ({ arrival }) => writeBrushFile('gbr', openBrush(arrival)).bytes },
+  gih: { extension: 'gih', write: ({ arrival }) => writeBrushFile('gih', openBrush(arrival)).bytes },
+  layers: { extension: 'ora', write: (writing) => toLayers(writing) },
+  openraster: { extension: 'ora', write: (writing) => toLayers(writing) },
+  svg: {
+    extension: 'svg',
+    write({ arrival: { frames, recipe } }) {
+      const { width, height, channels, data } = toCoverage(frames[0], recipe.colour.reading)
+      const cover = channels === 1 ? data : data.filter((_, i) => i % 4 === 3)
+      return toUtf8(toOutlineSvg(cover, width, height).replace('<path ', '<path fill="currentColor" '))
+    },
+  },
+} as const satisfies Record<string, Kind>
+
+const openBrush = ({ name, frames, recipe }: Arrival) => ({ name, frames: [...frames], recipe })
+
+function toLayers({ arrival: { frames }, packers }: Writing): Uint8Array {
+  const [{ width, height }] = frames
+  const layers = frames.map((pixels, i) => ({
+    ...{ kind: 'layer' as const, name: String(i + 1), pixels: toRgba(pixels), left: 0, top: 0 },
+    ...{ opacity: 1, isHidden: false, op: 'normal' as const },
+  }))
+  return writeOpenRaster({ width, height, layers }, { ...packers, encode: (pixels) => writePng(pixels, packers) })
+}
+
+/** Where the files of one library go, and under which names; one for all brushes that go there together. */
+export class FitWriter {
+  readonly #names: FitNames
+  readonly #grains = new Map<string, string>()
+  readonly #grainNames: FitNames
+  readonly #destination: Destination
+  readonly #library: string
+  readonly #packers: Packers
+
+  constructor(destination: Destination, { library, ...packers }: Packers & { library: string }) {
+    this.#destination = destination
+    this.#library = library
+    this.#packers = packers
+    this.#names = new FitNames(destination.names)
+    this.#grainNames = new FitNames({ ...destination.names, unique: 'folder' })
+  }
+
+  /** The files of a brush: its pictures, its settings and its grain where the destination has a place for them. */
+  write(arrival: Arrival): FitFile[] {
+    const { files, grain: place } = this.#destination
+    const folder = this.#folder(files.folder, arrival.set)
+    const name = this.#names.take(folder, arrival.name)
+    const { single, several } = files
+    const many = several === 'oneEach' || several === 'first' ? single : several
+    const kind: Kind = KINDS[arrival.frames.length > 1 ? many : single]
+    const extension = files.extension ?? kind.extension
+    const path = join(folder, `${name}.${extension}`)
+    const out: FitFile[] = [
+      { path, bytes: kind.write({ arrival, destination: this.#destination, packers: this.#packers }) },
+    ]
+    const grain = arrival.recipe.ground.grain && place !== 'none' ? arrival.grain : undefined
+    const png = grain && writePng(grain.pixels, this.#packers)
+    const grainPath = grain && png && place !== 'inside' ? this.#grainPath(grain, out, png) : undefined
+    if (files.settings === undefined) return out
+    const settings = {
+      description: 'brush settings',
+      version: 1,
+      ...{ app: this.#destination.name, appVersion: this.#destination.appVersion, name },
+      pictures: place === 'path' ? path : `${name}.${extension}`,
+      ...(grainPath === undefined ? {} : { grain: place === 'path' ? grainPath : upTo(folder) + grainPath }),
+      ...(png && place === 'inside' ? { grainPng: toBase64(png) } : {}),
+      settings: knownSettings(arrival.recipe, this.#destination),
+    }
+    const text = `${JSON.stringify(settings, null, 2)}\n`
+    return [...out, { path: join(folder, `${name}.${files.settings}`), bytes: toUtf8(text) }]
+  }
+
+  /** A grain that several brushes use has one file. */
+  #grainPath(grain: NonNullable<Arrival['grain']>, out: FitFile[], png: Uint8Array): string {
+    const key = hashPixels(grain.pixels)
+    const known = this.#grains.get(key)
+    if (known) return known
+    const folder = this.#folder(this.#destination.files.grainFolder, '')
+    const path = join(folder, `${this.#grainNames.take(folder, grain.name)}.png`)
+    this.#grains.set(key, path)
+    out.push({ path, bytes: png })
+    return path
+  }
+
+  #folder(template: string, set: string): string {
+    const { name, appVersion } = this.#destination
+    const words: Record<string, string> = { app: `${name} ${appVersion}`, library: this.#library, set }
+    return template
+      .split('/')
+      .map((part) => toFileName(part.replace(/\{(app|library|set)\}/g, (_, key: string) => words[key] || 'Brushes')))
+      .filter((part) => part !== '' && part !== 'Unnamed')
+      .join('/')
+  }
+}
+
+const join = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
+const upTo = (folder: string) => (folder === '' ? '' : '../'.repeat(folder.split('/').length))
+
+/** What the destination knows of a recipe, by the names of the parts. */
+function knownSettings(recipe: Recipe, { knows }: Destination): Record<string, unknown> {
+  const entries = CARRY_ROWS.filter(({ name }) => knows[name] !== false).flatMap(({ name, group, key }) => {
+    const value = (recipe[group] as Record<string, unknown>)[key]
+    if (value === undefined) return []
+    if (name !== 'ground.grain') return [[name, value]]
+    // the grain's file says which it is
+    const { sha256: _, ...grain } = value as NonNullable<Recipe['ground']['grain']>
+    return [[name, grain]]
+  })
+  return Object.fromEntries(entries)
+}

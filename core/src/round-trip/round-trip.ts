@@ -1,0 +1,122 @@
+import type { Recipe } from '../brush/recipe.ts'
+import { compareSurfaces, type Likeness } from '../compare/likeness.ts'
+import type { Destination } from '../destinations/destination.ts'
+import type { Choices, FitBrush, Way } from '../destinations/fit-state.ts'
+import { type FitPlan, planFit } from '../destinations/plan.ts'
+import { type FitFile, FitWriter, type Packers } from '../destinations/write-files.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import type { Surface } from '../raster/surface.ts'
+import { type GaugeLayout, layOutGauge, scaleRecipe } from '../render/gauge.ts'
+import { renderStrokes } from '../render/render.ts'
+import type { FolderReading, StandInDecoders } from '../stand-ins/found.ts'
+import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
+import { prepareBrush } from '../stroke/prepare-brush.ts'
+
+/** The paper and the paint on which likeness is measured: a colour, so that shading by tone shows. */
+export const FIT_PAPER = { r: 247, g: 247, b: 247 }
+export const FIT_COLOUR = { r: 52, g: 98, b: 130 }
+export const FIT_PICTURE = { width: 480, height: 300 }
+
+type Painting = { frames: readonly Pixels[]; grain: Pixels | undefined; recipe: Recipe }
+
+/** Paints gauge strokes where another brush's lie, at the scale at which that one is shown. */
+export function paintFitGauge({ frames, grain, recipe }: Painting, { strokes, scale }: GaugeLayout): Surface {
+  const brush = prepareBrush({ frames, grain }, recipe, FIT_COLOUR)
+  const all = [strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps]
+  return renderStrokes(all, brush, scaleRecipe(recipe, scale), {
+    ...FIT_PICTURE,
+    colour: FIT_COLOUR,
+    backdrop: FIT_PAPER,
+  })
+}
+
+/** The gauge strokes of a brush as a stand-in has found it, laid out by themselves. */
+export const paintFound = ({ frames, grain, recipe }: Painting): Surface =>
+  paintFitGauge({ frames, grain, recipe }, layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height))
+
+/** The original's own gauge strokes, and where they lie. */
+export function paintOriginal({ frames, grain, recipe }: FitBrush): { layout: GaugeLayout; surface: Surface } {
+  const layout = layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height)
+  return { layout, surface: paintFitGauge({ frames, grain: grain?.pixels, recipe }, layout) }
+}
+
+type Options = Packers & { decoders: StandInDecoders; library?: string }
+export type RoundTrip = {
+  plan: FitPlan
+  files: FitFile[]
+  /** What the stand-in made of the files; undefined of a destination that has none. */
+  reading: FolderReading | undefined
+  likeness: Likeness
+  /** What the first brush of it paints; undefined where nothing arrived. */
+  after: Surface | undefined
+}
+
+const NOTHING: Likeness = { ssim: 0, deltaE: 100, score: 0 }
+
+/**
+ * Sends a brush to a destination and back: recipe, files, stand-in, strokes. A destination without a stand-in is taken at
+ * its word: what it says it knows is painted.
+ */
+export async function measureFit(
+  brush: FitBrush,
+  destination: Destination,
+  choices: Choices,
+  { decoders, library = brush.set, ...packers }: Options,
+): Promise<RoundTrip> {
+  const plan = planFit(brush, destination, choices)
+  const writer = new FitWriter(destination, { ...packers, library })
+  const files = plan.arrivals.flatMap((arrival) => writer.write(arrival))
+  const folder = new Map(files.map(({ path, bytes }) => [path, bytes]))
+  const reading = destination.standIn && (await STAND_IN_READERS[destination.standIn](folder, decoders))
+  const found: Painting[] = reading
+    ? reading.brushes
+    : plan.arrivals.map(({ frames, grain, recipe }) => ({ frames, recipe, grain: grain?.pixels }))
+  const original = paintOriginal(brush)
+  const paintings = found.map((each) => paintFitGauge(each, original.layout))
+  const all = paintings.map((painting) => compareSurfaces(original.surface, painting, FIT_PAPER))
+  // what did not arrive is as unlike as can be
+  while (all.length < plan.arrivals.length) all.push(NOTHING)
+  const [after] = paintings
+  return { plan, files, reading, likeness: meanOf(all), after }
+}
+
+const meanOf = (all: readonly Likeness[]): Likeness => {
+  const mean = (of: (likeness: Likeness) => number) => all.reduce((sum, each) => sum + of(each), 0) / all.length
+  return { ssim: mean(({ ssim }) => ssim), deltaE: mean(({ deltaE }) => deltaE), score: mean(({ score }) => score) }
+}
+
+/** A likeness must be better by so much before another answer than the first is taken. */
+const BETTER_BY = 0.05
+
+/**
+ * Finds, question after question, the answer with which what arrives is most like the original; what the curator has chosen
+ * stays.
+ */
+export async function findBestFit(
+  brush: FitBrush,
+  destination: Destination,
+  chosen: Choices,
+  options: Options,
+): Promise<RoundTrip & { tried: { way: Way['name']; value: string; score: number }[] }> {
+  let best = await measureFit(brush, destination, chosen, options)
+  const tried: { way: Way['name']; value: string; score: number }[] = []
+  let choices = chosen
+  const asked = new Set<string>()
+  for (let way = nextWay(best.plan, asked, chosen); way; way = nextWay(best.plan, asked, chosen)) {
+    asked.add(way.name)
+    tried.push({ way: way.name, value: way.chosen, score: best.likeness.score })
+    for (const { value } of way.options) {
+      if (value === way.chosen) continue
+      const other = await measureFit(brush, destination, { ...choices, [way.name]: value }, options)
+      tried.push({ way: way.name, value, score: other.likeness.score })
+      if (other.likeness.score <= best.likeness.score + BETTER_BY) continue
+      best = other
+      choices = { ...choices, [way.name]: value }
+    }
+  }
+  return { ...best, tried }
+}
+
+/** A question that has several answers, was not asked yet, and that the curator has not answered. */
+const nextWay = ({ ways }: FitPlan, asked: ReadonlySet<string>, chosen: Choices): Way | undefined =>
+  ways.find(({ name, options }) => options.length > 1 && !asked.has(name) && chosen[name] === undefined)
