@@ -43,6 +43,7 @@ const SERVER_ROOMS = {
   library: ['pictures', 'workers', 'queue'],
   gather: ['pictures', 'workers', 'queue', 'library'],
   make: ['pictures', 'workers', 'queue'],
+  fit: ['pictures', 'workers', 'queue'],
   'hand-out': ['pictures', 'workers', 'queue', 'library'],
   people: [],
   drawn: ['pictures', 'workers'],

@@ -9,6 +9,7 @@ import { isDatabaseAway, isDiskFull, isUnfitValue, Problem } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
+import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
@@ -139,6 +140,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     'jobs',
     'sources',
     'phone-links',
+    'fit',
   ])
     app.use(`/api/${path}/*`, guard)
   return app
@@ -161,6 +163,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))
+    .route('/api/fit', fitRoutes(deps))
 }
 
 function describe(error: Error): { status: number; detail: string } {

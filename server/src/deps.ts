@@ -4,6 +4,7 @@ import type { ClientAddress } from './client-address.ts'
 import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
+import type { FitMeasurer } from './fit/measurer.ts'
 import type { Auth } from './people/auth.ts'
 import type { AccessLimits } from './people/limits.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
@@ -26,6 +27,7 @@ export type Deps = {
 /** What the routes need besides. */
 export type AppDeps = Deps & {
   jobs: JobQueue
+  fit: FitMeasurer
   auth: Auth
   /** Aborted once the server takes nothing new. */
   stopping: AbortSignal

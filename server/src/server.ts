@@ -10,6 +10,8 @@ import { migrateDatabase, openDatabase } from './db/database.ts'
 import { ListLandmarks } from './db/list-landmarks.ts'
 import type { AppDeps, Deps } from './deps.ts'
 import { EventBus } from './events.ts'
+import { fitAllJob } from './fit/measure-all.ts'
+import { FitMeasurer } from './fit/measurer.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
@@ -91,9 +93,11 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, join(cacheFolder, 'scratch')),
       'make-source': makeSourceJob(base),
+      'fit-all': fitAllJob(base),
     },
   })
   await jobs.start()
+  const fit = new FitMeasurer(base)
   const letBinsBe = keepBins(base)
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
@@ -107,6 +111,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     clientAddress: createClientAddress(options.trustedProxies),
     limits: createAccessLimits(options.limits),
     jobs,
+    fit,
     auth,
     welcome: (workspaceId) => {
       const giving = options.starters === false ? Promise.resolve() : giveStarters(base, workspaceId)
@@ -127,6 +132,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()
+      await fit.close()
       await base.workers.close()
       await events.close()
       await database.close()

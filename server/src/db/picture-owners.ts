@@ -2,7 +2,18 @@ import type { FileSha } from '@satchel/core/hashes'
 import { type SQL, sql } from 'drizzle-orm'
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core'
 import type * as schema from './schema/all.ts'
-import { blob, brushVersion, gatherFile, gatherLine, material, release, source, tipFrame } from './schema/all.ts'
+import {
+  blob,
+  brushVersion,
+  gatherFile,
+  gatherLine,
+  installFile,
+  material,
+  release,
+  source,
+  standInFile,
+  tipFrame,
+} from './schema/all.ts'
 
 type Schema = Omit<typeof schema, 'blob' | 'blobPiece'>
 
@@ -77,6 +88,9 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
     namesIn: (value: readonly schema.ReleaseBrush[]) =>
       value.flatMap(({ blobs, grainBlob, thumbnailBlob }) => [...blobs, grainBlob, thumbnailBlob]),
   },
+  'standInFile.blobSha': isIn(standInFile, standInFile.blobSha),
+  'installFile.blobSha': isIn(installFile, installFile.blobSha),
+  'installFile.replacedSha': isIn(installFile, installFile.replacedSha),
   'release.zipSha': isIn(release, release.zipSha),
   'source.file': {
     holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),

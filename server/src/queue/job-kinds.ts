@@ -12,6 +12,8 @@ export const JOB_KINDS = {
   'build-release': v.strictObject({}),
   /** Subject: a source. Makes its tips at full size. */
   'make-source': v.strictObject({}),
+  /** Subject: a workspace. Measures all of its brushes for all destinations. */
+  'fit-all': v.strictObject({}),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS

@@ -4,6 +4,9 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
+import type { Destination } from '@satchel/core/destinations/destination'
+import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
+import type { FitFile } from '@satchel/core/destinations/write-files'
 import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import type { EvenOut } from '@satchel/core/frames/even-out'
 import type { FrameStanding } from '@satchel/core/frames/measure-frames'
@@ -11,6 +14,7 @@ import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Made, Plan, Way } from '@satchel/core/make/ways'
+import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
 export type ReadFrame = { png: Uint8Array; pixelSha: PixelSha; width: number; height: number; name: string }
@@ -70,8 +74,37 @@ export type ComparedFrames = {
 
 export type PngTip = { png: Uint8Array; reading: PaintReading }
 
+/** A brush as it goes to a destination, its pictures as PNG. */
+export type FitInput = Omit<FitBrush, 'frames' | 'grain'> & {
+  frames: Uint8Array[]
+  grain: { name: string; png: Uint8Array } | undefined
+}
+export type FitMeasured = {
+  score: number
+  result: FitResult
+}
+
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
+  /** How a brush arrives at a destination, by the answers that are most alike; or why that cannot be told. */
+  measureFit: (input: {
+    brush: FitInput
+    destination: Destination
+    choices: Choices
+  }) => Promise<FitMeasured | { refused: string }>
+  /** Gauge strokes before and after, or where they differ, as PNG. */
+  drawFit: (input: {
+    brush: FitInput
+    destination: Destination
+    choices: Choices
+    what: FitPicture
+  }) => Promise<Uint8Array>
+  /** The files of brushes for a destination, their names given once. */
+  writeFit: (input: {
+    brushes: { brush: FitInput; choices: Choices }[]
+    destination: Destination
+    library: string
+  }) => Promise<{ files: FitFile[][] } | { refused: string }>
   /** Opens a source's file; or the sentence with which it is refused. */
   openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
   /** Frames as the layers of one drawing, as OpenRaster; or the sentence with which they are refused. */

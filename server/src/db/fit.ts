@@ -1,0 +1,264 @@
+import type { Destination } from '@satchel/core/destinations/destination'
+import type { Choices } from '@satchel/core/destinations/fit-state'
+import { and, asc, count, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
+import { isCurrent } from './brushes.ts'
+import type { Db } from './database.ts'
+import { isAnyOf } from './many.ts'
+import {
+  brush,
+  brushVersion,
+  destination,
+  fitCell,
+  fitChoice,
+  material,
+  rackSet,
+  setItem,
+  tipFrame,
+} from './schema/all.ts'
+
+export type FitCell = typeof fitCell.$inferSelect
+export type OwnDestination = typeof destination.$inferSelect
+
+const ofWorkspace = (workspaceId: string, id: string) =>
+  and(eq(destination.workspaceId, workspaceId), eq(destination.id, id), isNull(destination.deletedAt))
+
+export async function listDestinations(db: Db, workspaceId: string): Promise<OwnDestination[]> {
+  return db
+    .select()
+    .from(destination)
+    .where(and(eq(destination.workspaceId, workspaceId), isNull(destination.deletedAt)))
+    .orderBy(asc(destination.createdAt), asc(destination.id))
+}
+
+export async function findDestination(db: Db, workspaceId: string, id: string): Promise<OwnDestination | undefined> {
+  const [row] = await db.select().from(destination).where(ofWorkspace(workspaceId, id))
+  return row
+}
+
+export async function addDestination(db: Db, workspaceId: string, description: Destination): Promise<string> {
+  const [row] = await db.insert(destination).values({ workspaceId, description }).returning({ id: destination.id })
+  if (!row) throw new Error('the destination was not inserted')
+  return row.id
+}
+
+export async function changeDestination(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  description: Destination,
+): Promise<boolean> {
+  const rows = await db
+    .update(destination)
+    .set({ description, updatedAt: new Date() })
+    .where(ofWorkspace(workspaceId, id))
+    .returning({ id: destination.id })
+  return rows.length > 0
+}
+
+/** Takes a destination away, and everything that was measured for it. */
+export async function dropDestination(db: Db, workspaceId: string, id: string): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .update(destination)
+      .set({ deletedAt: new Date() })
+      .where(ofWorkspace(workspaceId, id))
+      .returning({ id: destination.id })
+    for (const table of [fitCell, fitChoice])
+      await tx.delete(table).where(and(eq(table.workspaceId, workspaceId), eq(table.destinationId, id)))
+    return rows.length > 0
+  })
+}
+
+/** What of brushes goes to a destination: their recipes, and the names of their pictures. */
+export async function listFitBrushes(db: Db, workspaceId: string, ids: readonly string[]) {
+  if (ids.length === 0) return []
+  const rows = await db
+    .select({
+      id: brush.id,
+      name: brush.name,
+      maker: brush.maker,
+      licence: brush.licence,
+      tipId: brush.tipId,
+      snapshot: brushVersion.snapshot,
+    })
+    .from(brush)
+    .innerJoin(brushVersion, isCurrent)
+    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids), isNull(brush.deletedAt)))
+  const [frames, grains, sets] = await Promise.all([
+    db
+      .select({ tipId: tipFrame.tipId, blobSha: tipFrame.blobSha })
+      .from(tipFrame)
+      .where(
+        and(
+          eq(tipFrame.workspaceId, workspaceId),
+          isAnyOf(
+            tipFrame.tipId,
+            rows.map(({ tipId }) => tipId),
+          ),
+        ),
+      )
+      .orderBy(tipFrame.ordinal),
+    db
+      .select({ pixelSha: material.pixelSha, blobSha: material.blobSha, name: material.name })
+      .from(material)
+      .where(
+        and(
+          eq(material.workspaceId, workspaceId),
+          eq(material.kind, 'grain'),
+          isAnyOf(
+            material.pixelSha,
+            rows.flatMap(({ snapshot }) => snapshot.recipe.ground.grain?.sha256 ?? []),
+          ),
+        ),
+      ),
+    db
+      .select({ brushId: setItem.brushId, name: rackSet.name })
+      .from(setItem)
+      .innerJoin(rackSet, and(eq(rackSet.id, setItem.setId), isNull(rackSet.deletedAt)))
+      .where(
+        and(
+          eq(setItem.workspaceId, workspaceId),
+          isAnyOf(
+            setItem.brushId,
+            rows.map(({ id }) => id),
+          ),
+        ),
+      )
+      .orderBy(sql`${rackSet.position} collate "C"`),
+  ])
+  const framesOf = groupBy(frames, (frame) => frame.tipId)
+  const setsOf = groupBy(sets, ({ brushId }) => brushId)
+  const grainOf = new Map(grains.map((grain) => [grain.pixelSha, grain]))
+  return rows.map(({ tipId, snapshot: { recipe }, ...row }) => ({
+    ...row,
+    recipe,
+    set: setsOf.get(row.id)?.[0]?.name ?? '',
+    frames: (framesOf.get(tipId) ?? []).map(({ blobSha }) => blobSha),
+    grain: recipe.ground.grain && grainOf.get(recipe.ground.grain.sha256),
+  }))
+}
+
+function groupBy<Row>(rows: readonly Row[], keyOf: (row: Row) => string): Map<string, Row[]> {
+  const groups = new Map<string, Row[]>()
+  for (const row of rows) {
+    const group = groups.get(keyOf(row))
+    if (group) group.push(row)
+    else groups.set(keyOf(row), [row])
+  }
+  return groups
+}
+export type StoredFitBrush = Awaited<ReturnType<typeof listFitBrushes>>[number]
+
+export async function listCells(
+  db: Db,
+  workspaceId: string,
+  brushIds: readonly string[],
+  destinationIds: readonly string[],
+) {
+  return db
+    .select()
+    .from(fitCell)
+    .where(
+      and(
+        eq(fitCell.workspaceId, workspaceId),
+        isAnyOf(fitCell.brushId, brushIds),
+        inArray(fitCell.destinationId, [...destinationIds]),
+      ),
+    )
+}
+
+export async function saveCell(db: Db, cell: Omit<typeof fitCell.$inferInsert, 'measuredAt'>): Promise<void> {
+  const { key, score, leftCount, result } = cell
+  await db
+    .insert(fitCell)
+    .values(cell)
+    .onConflictDoUpdate({
+      target: [fitCell.brushId, fitCell.destinationId],
+      set: { key, score, leftCount, result, measuredAt: new Date() },
+    })
+}
+
+/** What was answered for brushes, and for all: the brush's own answers count more. */
+export async function listChoices(
+  db: Db,
+  workspaceId: string,
+  destinationIds: readonly string[],
+  brushIds: readonly string[],
+): Promise<(brushId: string, destinationId: string) => Choices> {
+  const rows = await db
+    .select()
+    .from(fitChoice)
+    .where(
+      and(
+        eq(fitChoice.workspaceId, workspaceId),
+        inArray(fitChoice.destinationId, [...destinationIds]),
+        or(isNull(fitChoice.brushId), isAnyOf(fitChoice.brushId, brushIds)),
+      ),
+    )
+  const of = (brushId: string | null, destinationId: string) =>
+    rows.find((row) => row.brushId === brushId && row.destinationId === destinationId)?.choices
+  return (brushId, destinationId) => ({ ...of(null, destinationId), ...of(brushId, destinationId) })
+}
+
+export async function saveChoices(
+  db: Db,
+  workspaceId: string,
+  { destinationId, brushId, choices }: { destinationId: string; brushId: string | null; choices: Choices },
+): Promise<void> {
+  await db
+    .insert(fitChoice)
+    .values({ workspaceId, destinationId, brushId, choices })
+    .onConflictDoUpdate({
+      target: [fitChoice.workspaceId, fitChoice.destinationId, fitChoice.brushId],
+      set: { choices },
+    })
+}
+
+/** In which order the brushes of the matrix come, and which of them. */
+export type FitOrder = { by?: string | undefined; worst: boolean; find: string; onlyLeft: boolean }
+
+/** A page of the matrix's brushes, and how many there are in all. */
+export async function pageFitBrushes(
+  db: Db,
+  workspaceId: string,
+  { by, worst, find, onlyLeft }: FitOrder,
+  { from, limit }: { from: number; limit: number },
+) {
+  const here = and(
+    eq(brush.workspaceId, workspaceId),
+    isNull(brush.deletedAt),
+    eq(brush.starter, false),
+    find === '' ? undefined : sql`strpos(lower(${brush.name}), lower(${find})) > 0`,
+    onlyLeft ? sql`${fitCell.leftCount} > 0` : undefined,
+  )
+  const cell = and(eq(fitCell.brushId, brush.id), eq(fitCell.destinationId, by ?? ''))
+  const score = worst ? sql`${fitCell.score} asc nulls last` : sql`${fitCell.score} desc nulls last`
+  const [rows, [all]] = await Promise.all([
+    db
+      .select({
+        id: brush.id,
+        name: brush.name,
+        maker: brush.maker,
+        behaviour: brush.behaviour,
+        version: brush.version,
+      })
+      .from(brush)
+      .leftJoin(fitCell, cell)
+      .where(here)
+      .orderBy(...(by === undefined ? [] : [score]), sql`lower(${brush.name})`, asc(brush.id))
+      .offset(from)
+      .limit(limit),
+    db.select({ n: count() }).from(brush).leftJoin(fitCell, cell).where(here),
+  ])
+  return { brushes: rows, total: all?.n ?? 0 }
+}
+
+/** Every brush of the library by its id, for what goes over all of them. */
+export async function listAllBrushIds(db: Db, workspaceId: string): Promise<string[]> {
+  const rows = await db
+    .select({ id: brush.id })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), eq(brush.starter, false)))
+    .orderBy(desc(brush.updatedAt), asc(brush.id))
+  return rows.map(({ id }) => id)
+}

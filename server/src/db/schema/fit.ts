@@ -1,0 +1,126 @@
+import type { Destination } from '@satchel/core/destinations/destination'
+import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state'
+import type { FileSha } from '@satchel/core/hashes'
+import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
+import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
+import { brush } from './library.ts'
+
+/** A destination that the curator describes; those that come with the product are no rows. */
+export const destination = pgTable(
+  'destination',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    description: jsonb().$type<Destination>().notNull(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+    deletedAt: maybeAt(),
+  },
+  (t) => [index('destination_workspace').on(t.workspaceId)],
+)
+
+/** What of a brush arrives somewhere, as the page shows it. */
+export type FitResult = {
+  ssim: number
+  deltaE: number
+  kept: Carried[]
+  approximated: Carried[]
+  left: Carried[]
+  ways: Way[]
+  tried: { way: Way['name']; value: string; score: number }[]
+  files: { path: string; sizeBytes: number }[]
+  /** What the stand-in passed over, and why. */
+  ignored: { path: string; why: string }[]
+}
+
+/** What is shown of a cell. */
+export const FIT_PICTURES = ['before', 'after', 'difference'] as const
+export type FitPicture = (typeof FIT_PICTURES)[number]
+
+/** How a brush arrives at a destination, as it was measured last. A destination is named by its id, or as it comes. */
+export const fitCell = pgTable(
+  'fit_cell',
+  {
+    workspaceId: inWorkspace(),
+    brushId: uuid()
+      .notNull()
+      .references(() => brush.id, { onDelete: 'cascade' }),
+    destinationId: text().notNull(),
+    /** Names all that it was measured of: while that stays, so does the measure. */
+    key: text().notNull(),
+    /** 0 to 100; below 0 where it could not be measured, and why. */
+    score: real().notNull(),
+    leftCount: integer().notNull(),
+    result: jsonb().$type<FitResult | { refused: string }>().notNull(),
+    measuredAt: createdAt(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.brushId, t.destinationId] }),
+    index('fit_cell_score').on(t.workspaceId, t.destinationId, t.score),
+  ],
+)
+
+/** What the curator has answered themselves: for one brush, or for all that goes to a destination. */
+export const fitChoice = pgTable(
+  'fit_choice',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    destinationId: text().notNull(),
+    /** Absent of what goes for all brushes. */
+    brushId: uuid().references(() => brush.id, { onDelete: 'cascade' }),
+    choices: jsonb().$type<Choices>().notNull(),
+  },
+  (t) => [unique('fit_choice_one').on(t.workspaceId, t.destinationId, t.brushId).nullsNotDistinct()],
+)
+
+/** A file in the folder of a stand-in. Whatever it is there for, the stand-in knows only these. */
+export const standInFile = pgTable(
+  'stand_in_file',
+  {
+    workspaceId: inWorkspace(),
+    standIn: text().notNull(),
+    path: text().notNull(),
+    blobSha: fileSha().notNull(),
+    sizeBytes: integer().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.standIn, t.path] })],
+)
+
+/** Brushes that were put into the folder of an app. */
+export const install = pgTable(
+  'install',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    name: text().notNull(),
+    destinationId: text().notNull(),
+    standIn: text().notNull(),
+    brushIds: uuid().array().notNull(),
+    createdAt: createdAt(),
+    updatedAt: createdAt(),
+    takenOutAt: maybeAt(),
+  },
+  (t) => [index('install_workspace').on(t.workspaceId, t.createdAt)],
+)
+
+/** A file of an install, as it was written, and what lay there before. */
+export const installFile = pgTable(
+  'install_file',
+  {
+    installId: uuid()
+      .notNull()
+      .references(() => install.id, { onDelete: 'cascade' }),
+    workspaceId: inWorkspace(),
+    path: text().notNull(),
+    blobSha: fileSha().notNull(),
+    sizeBytes: integer().notNull(),
+    /** Given back when the install is taken out. */
+    replacedSha: text().$type<FileSha>(),
+    replacedBytes: integer(),
+    /** The same bytes lay there before: they stay when the install is taken out. */
+    wasThere: boolean().notNull().default(false),
+  },
+  (t) => [primaryKey({ columns: [t.installId, t.path] })],
+)

@@ -1,0 +1,173 @@
+import { parseDestination } from '@satchel/core/destinations/destination'
+import { WAY_QUESTIONS } from '@satchel/core/destinations/fit-state'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import {
+  addDestination,
+  changeDestination,
+  dropDestination,
+  listCells,
+  listChoices,
+  listFitBrushes,
+  pageFitBrushes,
+  saveChoices,
+} from '../db/fit.ts'
+import { FIT_PICTURES } from '../db/schema/fit.ts'
+import type { AppDeps } from '../deps.ts'
+import { notFound } from '../errors.ts'
+import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
+import { fitKey, readFitInput } from '../fit/fit-input.ts'
+import { measureCell } from '../fit/measurer.ts'
+import { immutablePng, type SignedIn } from './context.ts'
+import { Id, Line, Place, valid } from './validate.ts'
+
+const PAGE = 60
+const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
+const BrushId = v.pipe(v.string(), v.uuid())
+const Order = v.object({
+  by: v.optional(DestinationId),
+  worst: v.optional(v.literal('1')),
+  left: v.optional(v.literal('1')),
+  find: v.optional(Line, ''),
+  from: Place,
+})
+const Wanted = v.object({ brushIds: v.pipe(v.array(BrushId), v.minLength(1), v.maxLength(100)) })
+const Cell = v.object({ brushId: BrushId, destinationId: DestinationId })
+const Picture = v.object({ key: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'a name of a picture')) })
+const What = v.object({ ...Cell.entries, what: v.picklist(FIT_PICTURES) })
+const Answer = v.pipe(v.string(), v.regex(/^[a-zA-Z]{1,40}$/, 'an answer'))
+const Chosen = v.object({
+  destinationId: DestinationId,
+  brushId: v.optional(BrushId),
+  choices: v.strictObject(
+    Object.fromEntries(Object.keys(WAY_QUESTIONS).map((name) => [name, v.optional(Answer)])) as Record<
+      keyof typeof WAY_QUESTIONS,
+      v.OptionalSchema<typeof Answer, undefined>
+    >,
+  ),
+})
+const Described = v.object({ description: v.unknown() })
+
+/** What of brushes arrives at which destination. */
+export const fitRoutes = (deps: AppDeps) => {
+  const { db, events, jobs, fit, renders, workers } = deps
+  const changed = (workspaceId: string) => events.publish({ workspaceId, topic: 'fit' })
+
+  /** All that one cell is measured of. @throws {Problem} If the brush or the destination is not there. */
+  const findCell = async (workspaceId: string, brushId: string, destinationId: string) => {
+    const [destination, [brush], choicesOf] = await Promise.all([
+      findAnyDestination(db, workspaceId, destinationId),
+      listFitBrushes(db, workspaceId, [brushId]),
+      listChoices(db, workspaceId, [destinationId], [brushId]),
+    ])
+    if (!destination) throw notFound('destination')
+    if (!brush) throw notFound('brush')
+    const choices = choicesOf(brushId, destinationId)
+    return { workspaceId, brush, destinationId, destination, choices, key: fitKey(deps, brush, destination, choices) }
+  }
+
+  return (
+    new Hono<SignedIn>()
+      .get('/destinations', async (c) => c.json({ destinations: await allDestinations(db, c.get('workspaceId')) }))
+      .post('/destinations', valid('json', Described), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const id = await addDestination(db, workspaceId, parseDestination(c.req.valid('json').description))
+        await changed(workspaceId)
+        return c.json({ id }, 201)
+      })
+      .put('/destinations/:id', valid('param', Id), valid('json', Described), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const description = parseDestination(c.req.valid('json').description)
+        if (!(await changeDestination(db, workspaceId, c.req.valid('param').id, description)))
+          throw notFound('destination')
+        await changed(workspaceId)
+        return c.json({ ok: true })
+      })
+      .delete('/destinations/:id', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        if (!(await dropDestination(db, workspaceId, c.req.valid('param').id))) throw notFound('destination')
+        await changed(workspaceId)
+        return c.json({ ok: true })
+      })
+      .get('/brushes', valid('query', Order), async (c) => {
+        const { by, worst, left, find, from } = c.req.valid('query')
+        const order = { by, worst: worst === '1', onlyLeft: left === '1' && by !== undefined, find }
+        return c.json(await pageFitBrushes(db, c.get('workspaceId'), order, { from, limit: PAGE }))
+      })
+      // what is not known yet is measured, the first of it first; the page is told when there is more
+      .post('/cells', valid('json', Wanted), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { brushIds } = c.req.valid('json')
+        const destinations = await allDestinations(db, workspaceId)
+        const ids = destinations.map(({ id }) => id)
+        const [brushes, cells, choicesOf] = await Promise.all([
+          listFitBrushes(db, workspaceId, brushIds),
+          listCells(db, workspaceId, brushIds, ids),
+          listChoices(db, workspaceId, ids, brushIds),
+        ])
+        const known = new Map(cells.map((cell) => [`${cell.brushId} ${cell.destinationId}`, cell]))
+        const byId = new Map(brushes.map((brush) => [brush.id, brush]))
+        const wishes = brushIds.flatMap((brushId) => {
+          const brush = byId.get(brushId)
+          if (!brush) return []
+          return destinations.map(({ id: destinationId, description: destination }) => {
+            const choices = choicesOf(brushId, destinationId)
+            const key = fitKey(deps, brush, destination, choices)
+            return { workspaceId, brush, destinationId, destination, choices, key }
+          })
+        })
+        const isFresh = ({ brush, destinationId, key }: (typeof wishes)[number]) =>
+          known.get(`${brush.id} ${destinationId}`)?.key === key
+        fit.ask(wishes.filter((wish) => !isFresh(wish)))
+        return c.json({
+          cells: wishes.map((wish) => {
+            const cell = isFresh(wish) ? known.get(`${wish.brush.id} ${wish.destinationId}`) : undefined
+            const said = cell && { score: cell.score, leftCount: cell.leftCount }
+            return { brushId: wish.brush.id, destinationId: wish.destinationId, said: said ?? null }
+          }),
+        })
+      })
+      .get('/cells/:brushId/:destinationId', valid('param', Cell), async (c) => {
+        const { brushId, destinationId } = c.req.valid('param')
+        const workspaceId = c.get('workspaceId')
+        const wish = await findCell(workspaceId, brushId, destinationId)
+        const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
+        const { score, result } = cell?.key === wish.key ? cell : await measureCell(deps, wish)
+        return c.json({ key: wish.key, name: wish.brush.name, choices: wish.choices, score, result })
+      })
+      .get('/cells/:brushId/:destinationId/:what', valid('param', What), valid('query', Picture), async (c) => {
+        const { brushId, destinationId, what } = c.req.valid('param')
+        const workspaceId = c.get('workspaceId')
+        const wish = await findCell(workspaceId, brushId, destinationId)
+        // the address names the picture: another one is not given under it
+        if (wish.key !== c.req.valid('query').key) throw notFound('picture')
+        const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
+        const ways = cell?.key === wish.key && !('refused' in cell.result) ? cell.result.ways : []
+        const choices = { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...wish.choices }
+        const key = renders.key({ fit: wish.key, choices, what })
+        const png = await renders.get(key, async () =>
+          workers.run('drawFit', {
+            ...{ destination: wish.destination, choices, what },
+            brush: await readFitInput(deps, workspaceId, wish.brush),
+          }),
+        )
+        return immutablePng(c, key, png)
+      })
+      .put('/choices', valid('json', Chosen), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { destinationId, brushId, choices } = c.req.valid('json')
+        if (!(await findAnyDestination(db, workspaceId, destinationId))) throw notFound('destination')
+        if (brushId && (await listFitBrushes(db, workspaceId, [brushId])).length === 0) throw notFound('brush')
+        const given = Object.fromEntries(Object.entries(choices).filter(([, value]) => value !== undefined))
+        await saveChoices(db, workspaceId, { destinationId, brushId: brushId ?? null, choices: given })
+        await changed(workspaceId)
+        return c.json({ ok: true })
+      })
+      .post('/measure', async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const title = 'Likeness of the whole library'
+        const job = await jobs.add({ workspaceId, kind: 'fit-all', subjectId: workspaceId, title, payload: {} })
+        return c.json({ jobId: job.id }, 202)
+      })
+  )
+}
