@@ -35,14 +35,15 @@ CREATE TABLE "install" (
 	"destination_id" text NOT NULL,
 	"stand_in" text NOT NULL,
 	"brush_ids" uuid[] NOT NULL,
+	"state" text DEFAULT 'preparing' NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
-	"updated_at" timestamp with time zone DEFAULT now() NOT NULL,
-	"taken_out_at" timestamp with time zone
+	"updated_at" timestamp with time zone DEFAULT now() NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE "install_file" (
 	"install_id" uuid NOT NULL,
 	"workspace_id" uuid NOT NULL,
+	"brush_id" uuid NOT NULL,
 	"path" text NOT NULL,
 	"blob_sha" text NOT NULL,
 	"size_bytes" integer NOT NULL,

@@ -14,6 +14,7 @@ import { frameRoutes } from './routes/frames.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
+import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
@@ -141,6 +142,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     'sources',
     'phone-links',
     'fit',
+    'installs',
   ])
     app.use(`/api/${path}/*`, guard)
   return app
@@ -164,6 +166,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))
     .route('/api/fit', fitRoutes(deps))
+    .route('/api/installs', installRoutes(deps))
 }
 
 function describe(error: Error): { status: number; detail: string } {

@@ -12,6 +12,7 @@ import type { AppDeps, Deps } from './deps.ts'
 import { EventBus } from './events.ts'
 import { fitAllJob } from './fit/measure-all.ts'
 import { FitMeasurer } from './fit/measurer.ts'
+import { prepareInstallJob } from './fit/prepare-install.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
@@ -94,6 +95,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'build-release': buildRelease(base, join(cacheFolder, 'scratch')),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
+      'fit-install': prepareInstallJob(base),
     },
   })
   await jobs.start()

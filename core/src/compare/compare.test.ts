@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { createSurface, type Surface } from '../raster/surface.ts'
 import { ciede2000, rgbToLab } from './ciede2000.ts'
 import { compareSurfaces } from './likeness.ts'
-import { meanOf, type Plane, ssimMap } from './ssim.ts'
+import { meanOf, type Plane, ssimMap, toWindowed } from './ssim.ts'
 
 /** The test pairs of Sharma, Wu and Dalal, 2005, table 1 (from memory): L, a, b twice, and the difference. */
 const PAIRS = [
@@ -74,11 +74,12 @@ describe('CIEDE2000', () => {
 
 const colourOf = (n: number) => ({ r: n % 256, g: (n >> 3) % 256, b: (n >> 7) % 256 })
 
-const plane = (width: number, height: number, level: (x: number, y: number) => number): Plane => ({
-  width,
-  height,
-  data: Float32Array.from({ length: width * height }, (_, i) => level(i % width, Math.floor(i / width))),
-})
+const plane = (width: number, height: number, level: (x: number, y: number) => number) =>
+  toWindowed({
+    width,
+    height,
+    data: Float32Array.from({ length: width * height }, (_, i) => level(i % width, Math.floor(i / width))),
+  })
 
 const toImage = ({ width, height, data }: Plane) => ({
   width,

@@ -2,8 +2,8 @@ import { toLuma } from '../raster/luma.ts'
 import type { Rgb } from '../raster/srgb.ts'
 import type { Surface } from '../raster/surface.ts'
 import { ciede2000, type Lab, rgbToLab } from './ciede2000.ts'
-import { edgesInCommon } from './edges.ts'
-import { meanOf, type Plane, SSIM_LEAST_PX, ssimMap } from './ssim.ts'
+import { countEdges, type Edges, edgesInCommon } from './edges.ts'
+import { meanOf, type Plane, SSIM_LEAST_PX, ssimMap, toWindowed, type Windowed } from './ssim.ts'
 
 /** How alike two paintings are. */
 export type Likeness = {
@@ -22,38 +22,59 @@ const DELTA_E_MOST = 60
 /** A level that a pixel must differ by from the paper to count as painted. */
 const PAINTED_FROM = 3
 
+/** A painting made ready to be compared with others: at each reduction, and its edges. */
+export type Comparable = {
+  ground: Rgb
+  reduced: { surface: Surface; luma: Windowed }[]
+  edges: Edges
+}
+
+/**
+ * @param ground The opaque ground that it is painted on.
+ * @throws {RangeError} If it is too small for a window.
+ */
+export function toComparable(surface: Surface, ground: Rgb): Comparable {
+  const surfaces = REDUCTIONS.map((reduction) => (reduction === 1 ? surface : reduce(surface, reduction)))
+  const large = surfaces.filter(({ width, height }, i) => i === 0 || Math.min(width, height) >= SSIM_LEAST_PX)
+  return {
+    ground,
+    reduced: large.map((each) => ({ surface: each, luma: toWindowed(lumaOf(each)) })),
+    edges: countEdges(lumaOf(surface)),
+  }
+}
+
 /**
  * Compares two paintings of one size on one opaque ground.
  *
- * The score is 100 x (0.4 structure + 0.4 colour + 0.2 edges). Structure is the mean of SSIM close up and reduced four times, over the
- * windows in which either painted something, and not below 0. Colour is 1 less the mean CIEDE2000 over painted pixels, reduced
- * four times, as a share of 60. Edges is how many edges of each direction and strength both have in common, wherever they lie
- * (`edges.ts`): chance that throws stamps otherwise costs nothing there, and a stamp that should turn and does not, much.
+ * The score is 100 x (0.4 structure + 0.4 colour + 0.2 edges). Structure is the mean of SSIM close up and reduced four times,
+ * over the windows in which either painted something, and not below 0. Colour is 1 less the mean CIEDE2000 over painted
+ * pixels, reduced four times, as a share of 60: throwing stamps at random in another way costs little there, and missing
+ * paint much. Edges is how many edges of each direction and strength both have in common, wherever they lie (`edges.ts`):
+ * chance that throws stamps otherwise costs nothing there, and a stamp that should turn and does not, much.
  *
- * @throws {RangeError} If the sizes differ or are too small for a window.
+ * @throws {RangeError} If the sizes differ.
  */
-export function compareSurfaces(a: Surface, b: Surface, ground: Rgb): Likeness {
-  if (a.width !== b.width || a.height !== b.height) throw new RangeError('two pictures of one size')
+export function compare(a: Comparable, b: Comparable): Likeness {
+  const { ground } = a
   const structures: number[] = []
-  let whole = 1
-  let reducedA = a
-  let reducedB = b
-  for (const reduction of REDUCTIONS) {
-    reducedA = reduction === 1 ? a : reduce(a, reduction)
-    reducedB = reduction === 1 ? b : reduce(b, reduction)
-    if (Math.min(reducedA.width, reducedA.height) < SSIM_LEAST_PX) break
-    const map = ssimMap(lumaOf(reducedA), lumaOf(reducedB))
-    if (reduction === 1) whole = meanOf(map)
-    structures.push(meanWherePainted(map, reducedA, reducedB, ground))
+  let ssim = 1
+  for (const [i, { surface, luma }] of a.reduced.entries()) {
+    const other = b.reduced[i]
+    if (!other) throw new RangeError('two pictures of one size')
+    const map = ssimMap(luma, other.luma)
+    if (i === 0) ssim = meanOf(map)
+    structures.push(meanWherePainted(map, surface, other.surface, ground))
   }
   const structure = Math.max(0, structures.reduce((sum, each) => sum + each, 0) / structures.length)
-  const colour = 1 - Math.min(1, meanDeltaE(reducedA, reducedB, ground) / DELTA_E_MOST)
-  return {
-    ssim: whole,
-    deltaE: meanDeltaE(a, b, ground),
-    score: 100 * (0.4 * structure + 0.4 * colour + 0.2 * edgesInCommon(lumaOf(a), lumaOf(b))),
-  }
+  const deltaEs = a.reduced.map(({ surface }, i) => meanDeltaE(surface, b.reduced[i].surface, ground))
+  const colour = 1 - Math.min(1, deltaEs[deltaEs.length - 1] / DELTA_E_MOST)
+  const score = 100 * (0.4 * structure + 0.4 * colour + 0.2 * edgesInCommon(a.edges, b.edges))
+  return { ssim, deltaE: deltaEs[0], score }
 }
+
+/** Compares two paintings once. @see compare */
+export const compareSurfaces = (a: Surface, b: Surface, ground: Rgb): Likeness =>
+  compare(toComparable(a, ground), toComparable(b, ground))
 
 function lumaOf({ width, height, data }: Surface): Plane {
   const plane = new Float32Array(width * height)

@@ -18,55 +18,72 @@ const WINDOW = (() => {
 /** The side below which a plane holds no whole window, px. */
 export const SSIM_LEAST_PX = 2 * RADIUS + 1
 
+/** A plane with its means and mean squares over every whole window: one of them may be compared with many others. */
+export type Windowed = Plane & { means: Float64Array; meanSquares: Float64Array }
+
+/** @throws {RangeError} If it holds no whole window. */
+export function toWindowed(plane: Plane): Windowed {
+  const { width, height, data } = plane
+  if (width < SSIM_LEAST_PX || height < SSIM_LEAST_PX) throw new RangeError('planes that hold a window')
+  return {
+    ...plane,
+    means: overWindows(data, width, height),
+    meanSquares: overWindows(
+      data.map((value) => value * value),
+      width,
+      height,
+    ),
+  }
+}
+
 /**
  * Structural similarity of every whole window of 11 x 11 px, gaussian with sigma 1.5.
  * @returns A plane smaller by 10 px each way; 1 where both are the same.
- * @throws {RangeError} If the planes differ in size, or hold no whole window.
+ * @throws {RangeError} If the planes differ in size.
  * @see Wang, Bovik, Sheikh and Simoncelli, "Image quality assessment: from error visibility to structural similarity", 2004.
  */
-export function ssimMap(a: Plane, b: Plane): Plane {
-  if (a.width !== b.width || a.height !== b.height) throw new RangeError('two planes of one size')
-  if (a.width < SSIM_LEAST_PX || a.height < SSIM_LEAST_PX) throw new RangeError('planes that hold a window')
-  const count = a.data.length
-  const products = [new Float32Array(count), new Float32Array(count), new Float32Array(count)]
-  const [squareA, squareB, both] = products
-  for (let i = 0; i < count; i++) {
-    squareA[i] = a.data[i] * a.data[i]
-    squareB[i] = b.data[i] * b.data[i]
-    both[i] = a.data[i] * b.data[i]
-  }
+export function ssimMap(a: Windowed, b: Windowed): Plane {
   const { width, height } = a
-  const [meanA, meanB, meanSquareA, meanSquareB, meanBoth] = [a.data, b.data, ...products].map((data) =>
-    overWindows(data, width, height),
+  if (width !== b.width || height !== b.height) throw new RangeError('two planes of one size')
+  const meanProducts = overWindows(
+    a.data.map((value, i) => value * b.data[i]),
+    width,
+    height,
   )
-  const out = new Float32Array(meanA.length)
+  const out = new Float32Array(a.means.length)
   for (let i = 0; i < out.length; i++) {
-    const [x, y] = [meanA[i], meanB[i]]
-    const varianceA = meanSquareA[i] - x * x
-    const varianceB = meanSquareB[i] - y * y
-    const covariance = meanBoth[i] - x * y
+    const [x, y] = [a.means[i], b.means[i]]
+    const varianceA = a.meanSquares[i] - x * x
+    const varianceB = b.meanSquares[i] - y * y
+    const covariance = meanProducts[i] - x * y
     out[i] = ((2 * x * y + C1) * (2 * covariance + C2)) / ((x * x + y * y + C1) * (varianceA + varianceB + C2))
   }
   return { width: width - 2 * RADIUS, height: height - 2 * RADIUS, data: out }
 }
 
-/** The weighted mean over every whole window: first along rows, then down columns. */
+/**
+ * The weighted mean over every whole window: first along rows, then down columns. The window is the same both ways, so
+ * two samples share a weight.
+ */
 function overWindows(data: Float32Array, width: number, height: number): Float64Array {
   const across = width - 2 * RADIUS
   const rows = new Float64Array(across * height)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < across; x++) {
-      let sum = 0
-      const from = y * width + x
-      for (let k = 0; k <= 2 * RADIUS; k++) sum += WINDOW[k] * data[from + k]
-      rows[y * across + x] = sum
+  for (let y = 0; y < height; y++) {
+    const [from, to] = [y * width, y * across]
+    for (let x = 0; x < across; x++) rows[to + x] = WINDOW[RADIUS] * data[from + x + RADIUS]
+    for (let k = 0; k < RADIUS; k++) {
+      const weight = WINDOW[k]
+      const [near, far] = [from + k, from + 2 * RADIUS - k]
+      for (let x = 0; x < across; x++) rows[to + x] += weight * (data[near + x] + data[far + x])
     }
-  const down = height - 2 * RADIUS
-  const out = new Float64Array(across * down)
-  for (let k = 0; k <= 2 * RADIUS; k++) {
+  }
+  const out = new Float64Array(across * (height - 2 * RADIUS))
+  const middle = RADIUS * across
+  for (let i = 0; i < out.length; i++) out[i] = WINDOW[RADIUS] * rows[middle + i]
+  for (let k = 0; k < RADIUS; k++) {
     const weight = WINDOW[k]
-    const from = k * across
-    for (let i = 0; i < out.length; i++) out[i] += weight * rows[from + i]
+    const [near, far] = [k * across, (2 * RADIUS - k) * across]
+    for (let i = 0; i < out.length; i++) out[i] += weight * (rows[near + i] + rows[far + i])
   }
   return out
 }

@@ -29,14 +29,15 @@ export class FitNames {
     this.#rules = rules
   }
 
-  take(folder: string, name: string): string {
+  /** @param isTaken Whether a name is taken by something that was there before. */
+  take(folder: string, name: string, isTaken: (tried: string) => boolean = () => false): string {
     const { mostChars, unique, letterCase } = this.#rules
     const where = unique === 'folder' ? folder : ''
     for (let n = 1; ; n++) {
       const end = n === 1 ? '' : ` ${n}`
       const tried = fitName(`${[...name].slice(0, mostChars - end.length).join('')}${end}`, this.#rules)
       const key = `${where}/${toNameKey(letterCase === 'lower' ? tried.toLowerCase() : tried)}`
-      if (this.#taken.has(key)) continue
+      if (this.#taken.has(key) || isTaken(tried)) continue
       this.#taken.add(key)
       return tried
     }

@@ -71,8 +71,17 @@ function toLayers({ arrival: { frames }, packers }: Writing): Uint8Array {
   return writeOpenRaster({ width, height, layers }, { ...packers, encode: (pixels) => writePng(pixels, packers) })
 }
 
+type WriterOptions = Packers & {
+  library: string
+  /** Paths that are taken already: names go round them. */
+  avoid?: readonly string[]
+  /** Grains that have a file already, by their pixels. */
+  grains?: readonly (readonly [key: string, path: string])[]
+}
+
 /** Where the files of one library go, and under which names; one for all brushes that go there together. */
 export class FitWriter {
+  readonly #avoid: ReadonlySet<string>
   readonly #names: FitNames
   readonly #grains = new Map<string, string>()
   readonly #grainNames: FitNames
@@ -80,7 +89,9 @@ export class FitWriter {
   readonly #library: string
   readonly #packers: Packers
 
-  constructor(destination: Destination, { library, ...packers }: Packers & { library: string }) {
+  constructor(destination: Destination, { library, avoid = [], grains = [], ...packers }: WriterOptions) {
+    this.#avoid = new Set(avoid)
+    for (const [key, path] of grains) this.#grains.set(key, path)
     this.#destination = destination
     this.#library = library
     this.#packers = packers
@@ -92,11 +103,12 @@ export class FitWriter {
   write(arrival: Arrival): FitFile[] {
     const { files, grain: place } = this.#destination
     const folder = this.#folder(files.folder, arrival.set)
-    const name = this.#names.take(folder, arrival.name)
     const { single, several } = files
     const many = several === 'oneEach' || several === 'first' ? single : several
     const kind: Kind = KINDS[arrival.frames.length > 1 ? many : single]
     const extension = files.extension ?? kind.extension
+    const isTaken = (tried: string) => this.#avoid.has(join(folder, `${tried}.${extension}`))
+    const name = this.#names.take(folder, arrival.name, isTaken)
     const path = join(folder, `${name}.${extension}`)
     const out: FitFile[] = [
       { path, bytes: kind.write({ arrival, destination: this.#destination, packers: this.#packers }) },
@@ -118,13 +130,19 @@ export class FitWriter {
     return [...out, { path: join(folder, `${name}.${files.settings}`), bytes: toUtf8(text) }]
   }
 
+  /** Grains that have a file by now, by their pixels. */
+  get grains(): [key: string, path: string][] {
+    return [...this.#grains]
+  }
+
   /** A grain that several brushes use has one file. */
   #grainPath(grain: NonNullable<Arrival['grain']>, out: FitFile[], png: Uint8Array): string {
     const key = hashPixels(grain.pixels)
     const known = this.#grains.get(key)
     if (known) return known
     const folder = this.#folder(this.#destination.files.grainFolder, '')
-    const path = join(folder, `${this.#grainNames.take(folder, grain.name)}.png`)
+    const isTaken = (tried: string) => this.#avoid.has(join(folder, `${tried}.png`))
+    const path = join(folder, `${this.#grainNames.take(folder, grain.name, isTaken)}.png`)
     this.#grains.set(key, path)
     out.push({ path, bytes: png })
     return path

@@ -1,5 +1,5 @@
 import type { Recipe } from '../brush/recipe.ts'
-import { compareSurfaces, type Likeness } from '../compare/likeness.ts'
+import { type Comparable, compare, type Likeness, toComparable } from '../compare/likeness.ts'
 import type { Destination } from '../destinations/destination.ts'
 import type { Choices, FitBrush, Way } from '../destinations/fit-state.ts'
 import { type FitPlan, planFit } from '../destinations/plan.ts'
@@ -34,13 +34,21 @@ export function paintFitGauge({ frames, grain, recipe }: Painting, { strokes, sc
 export const paintFound = ({ frames, grain, recipe }: Painting): Surface =>
   paintFitGauge({ frames, grain, recipe }, layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height))
 
-/** The original's own gauge strokes, and where they lie. */
-export function paintOriginal({ frames, grain, recipe }: FitBrush): { layout: GaugeLayout; surface: Surface } {
+/** The original's own gauge strokes, where they lie, and ready to be compared with. */
+export type Original = { layout: GaugeLayout; surface: Surface; comparable: Comparable }
+
+export function paintOriginal({ frames, grain, recipe }: FitBrush): Original {
   const layout = layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height)
-  return { layout, surface: paintFitGauge({ frames, grain: grain?.pixels, recipe }, layout) }
+  const surface = paintFitGauge({ frames, grain: grain?.pixels, recipe }, layout)
+  return { layout, surface, comparable: toComparable(surface, FIT_PAPER) }
 }
 
-type Options = Packers & { decoders: StandInDecoders; library?: string }
+type Options = Packers & {
+  decoders: StandInDecoders
+  library?: string
+  /** What the brush itself paints, where it is painted already. */
+  original?: Original
+}
 export type RoundTrip = {
   plan: FitPlan
   files: FitFile[]
@@ -61,7 +69,7 @@ export async function measureFit(
   brush: FitBrush,
   destination: Destination,
   choices: Choices,
-  { decoders, library = brush.set, ...packers }: Options,
+  { decoders, library = brush.set, original = paintOriginal(brush), ...packers }: Options,
 ): Promise<RoundTrip> {
   const plan = planFit(brush, destination, choices)
   const writer = new FitWriter(destination, { ...packers, library })
@@ -71,9 +79,8 @@ export async function measureFit(
   const found: Painting[] = reading
     ? reading.brushes
     : plan.arrivals.map(({ frames, grain, recipe }) => ({ frames, recipe, grain: grain?.pixels }))
-  const original = paintOriginal(brush)
   const paintings = found.map((each) => paintFitGauge(each, original.layout))
-  const all = paintings.map((painting) => compareSurfaces(original.surface, painting, FIT_PAPER))
+  const all = paintings.map((painting) => compare(original.comparable, toComparable(painting, FIT_PAPER)))
   // what did not arrive is as unlike as can be
   while (all.length < plan.arrivals.length) all.push(NOTHING)
   const [after] = paintings
@@ -96,8 +103,9 @@ export async function findBestFit(
   brush: FitBrush,
   destination: Destination,
   chosen: Choices,
-  options: Options,
+  given: Options,
 ): Promise<RoundTrip & { tried: { way: Way['name']; value: string; score: number }[] }> {
+  const options = { ...given, original: given.original ?? paintOriginal(brush) }
   let best = await measureFit(brush, destination, chosen, options)
   const tried: { way: Way['name']; value: string; score: number }[] = []
   let choices = chosen

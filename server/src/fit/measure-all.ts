@@ -3,12 +3,10 @@ import type { Deps } from '../deps.ts'
 import type { JobHandler } from '../queue/queue.ts'
 import { allDestinations } from './destinations.ts'
 import { fitKey } from './fit-input.ts'
-import { measureCell } from './measurer.ts'
+import { measureBrush } from './measurer.ts'
 
 /** Brushes whose recipes are read at once. */
 const PART = 50
-/** How often the page is told, in cells. */
-const TELL_EVERY = 10
 
 /** Measures every brush of the library for every destination; what is known already is passed over, so it can go on later. */
 export const fitAllJob = (deps: Deps): JobHandler<'fit-all'> => ({
@@ -26,19 +24,21 @@ export const fitAllJob = (deps: Deps): JobHandler<'fit-all'> => ({
         listChoices(deps.db, workspaceId, ids, some),
       ])
       const known = new Map(cells.map((cell) => [`${cell.brushId} ${cell.destinationId}`, cell.key]))
-      for (const brush of brushes) {
-        // the destinations of one brush go side by side, one to a thread
+      for (let n = 0; n < brushes.length; n += deps.workers.threads) {
+        signal.throwIfAborted()
         await Promise.all(
-          destinations.map(async ({ id: destinationId, description: destination }) => {
-            signal.throwIfAborted()
-            const choices = choicesOf(brush.id, destinationId)
-            const key = fitKey(deps, brush, destination, choices)
-            if (known.get(`${brush.id} ${destinationId}`) !== key)
-              await measureCell(deps, { workspaceId, brush, destinationId, destination, choices, key })
-            progress(++done, total)
+          brushes.slice(n, n + deps.workers.threads).map(async (brush) => {
+            const all = destinations.map(({ id: destinationId, description: destination }) => {
+              const choices = choicesOf(brush.id, destinationId)
+              return { destinationId, destination, choices, key: fitKey(deps, brush, destination, choices) }
+            })
+            const to = all.filter(({ destinationId, key }) => known.get(`${brush.id} ${destinationId}`) !== key)
+            if (to.length > 0) await measureBrush(deps, { workspaceId, brush, to })
+            done += all.length
+            progress(done, total)
           }),
         )
-        if (done % TELL_EVERY < destinations.length) await deps.events.publish({ workspaceId, topic: 'fit' })
+        await deps.events.publish({ workspaceId, topic: 'fit' })
       }
     }
     await deps.events.publish({ workspaceId, topic: 'fit' })

@@ -2,21 +2,19 @@ import type { Destination } from '@satchel/core/destinations/destination'
 import type { Choices } from '@satchel/core/destinations/fit-state'
 import type { FitCell, StoredFitBrush } from '../db/fit.ts'
 import { saveCell } from '../db/fit.ts'
+import { entryOf } from '../db/many.ts'
 import type { Deps } from '../deps.ts'
 import { readFitInput } from './fit-input.ts'
 
-/** One cell to measure. */
-export type CellWish = {
+/** A brush, and where it is to be measured. */
+export type FitWish = {
   workspaceId: string
   brush: StoredFitBrush
-  destinationId: string
-  destination: Destination
-  choices: Choices
-  key: string
+  to: { destinationId: string; destination: Destination; choices: Choices; key: string }[]
 }
 
-/** Cells that wait at most: what nobody has asked for again since then is not measured. */
-const WAITING_MOST = 5_000
+/** Brushes that wait at most: what nobody has asked for again since then is not measured. */
+const WAITING_MOST = 1_000
 
 /**
  * Measures cells in the worker threads, those asked for last first, each once however often it is asked for. Nothing of it
@@ -24,7 +22,7 @@ const WAITING_MOST = 5_000
  */
 export class FitMeasurer {
   readonly #deps: Deps
-  readonly #waiting = new Map<string, CellWish>()
+  readonly #waiting = new Map<string, FitWish>()
   readonly #running = new Map<string, Promise<void>>()
   #isClosed = false
 
@@ -33,7 +31,7 @@ export class FitMeasurer {
   }
 
   /** Asks for cells; the first of them comes first. */
-  ask(wishes: readonly CellWish[]): void {
+  ask(wishes: readonly FitWish[]): void {
     for (const wish of [...wishes].reverse()) {
       const name = nameOf(wish)
       if (this.#running.has(name)) continue
@@ -56,9 +54,9 @@ export class FitMeasurer {
       if (!last) return
       const [name, wish] = last
       this.#waiting.delete(name)
-      const running = measureCell(this.#deps, wish)
+      const running = measureBrush(this.#deps, wish)
         .then(() => this.#deps.events.publish({ workspaceId: wish.workspaceId, topic: 'fit' }))
-        .catch((error: Error) => this.#deps.log.error({ err: error, brush: wish.brush.id }, 'measuring a cell'))
+        .catch((error: Error) => this.#deps.log.error({ err: error, brush: wish.brush.id }, 'measuring a brush'))
         .finally(() => {
           this.#running.delete(name)
           this.#begin()
@@ -75,17 +73,21 @@ export class FitMeasurer {
   }
 }
 
-const nameOf = ({ brush, destinationId, key }: CellWish) => `${brush.id} ${destinationId} ${key}`
+const nameOf = ({ brush, to }: FitWish) => [brush.id, ...to.map(({ key }) => key)].join(' ')
 
-/** Measures one cell and keeps what it says. @returns The cell. */
-export async function measureCell(
+/** Measures a brush for some destinations, and keeps what that says. @returns The cells, one a destination. */
+export async function measureBrush(
   deps: Deps,
-  { workspaceId, brush, destinationId, destination, choices, key }: CellWish,
-): Promise<Pick<FitCell, 'score' | 'result'>> {
+  { workspaceId, brush, to }: FitWish,
+): Promise<Pick<FitCell, 'destinationId' | 'score' | 'result'>[]> {
   const input = await readFitInput(deps, workspaceId, brush)
-  const measured = await deps.workers.run('measureFit', { brush: input, destination, choices })
-  const cell = 'refused' in measured ? { score: -1, result: measured } : measured
-  const leftCount = 'refused' in cell.result ? 0 : cell.result.left.length
-  await saveCell(deps.db, { workspaceId, brushId: brush.id, destinationId, key, leftCount, ...cell })
-  return cell
+  const measured = await deps.workers.run('measureFits', { brush: input, to })
+  const cells = measured.map((each, i) => {
+    const { destinationId, key } = entryOf(to, i)
+    const leftCount = 'refused' in each ? 0 : each.result.left.length
+    const said = 'refused' in each ? { score: -1, result: each } : each
+    return { workspaceId, brushId: brush.id, destinationId, key, leftCount, ...said }
+  })
+  for (const cell of cells) await saveCell(deps.db, cell)
+  return cells
 }

@@ -14,6 +14,8 @@ export const JOB_KINDS = {
   'make-source': v.strictObject({}),
   /** Subject: a workspace. Measures all of its brushes for all destinations. */
   'fit-all': v.strictObject({}),
+  /** Subject: an install. Writes its files, and puts nothing into the folder. */
+  'fit-install': v.strictObject({}),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS

@@ -17,7 +17,7 @@ import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
-import { measureCell } from '../fit/measurer.ts'
+import { measureBrush } from '../fit/measurer.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { Id, Line, Place, valid } from './validate.ts'
 
@@ -63,7 +63,8 @@ export const fitRoutes = (deps: AppDeps) => {
     if (!destination) throw notFound('destination')
     if (!brush) throw notFound('brush')
     const choices = choicesOf(brushId, destinationId)
-    return { workspaceId, brush, destinationId, destination, choices, key: fitKey(deps, brush, destination, choices) }
+    const key = fitKey(deps, brush, destination, choices)
+    return { brush, key, choices, destination, to: [{ destinationId, destination, choices, key }] }
   }
 
   return (
@@ -110,21 +111,29 @@ export const fitRoutes = (deps: AppDeps) => {
         const wishes = brushIds.flatMap((brushId) => {
           const brush = byId.get(brushId)
           if (!brush) return []
-          return destinations.map(({ id: destinationId, description: destination }) => {
+          const to = destinations.map(({ id: destinationId, description: destination }) => {
             const choices = choicesOf(brushId, destinationId)
-            const key = fitKey(deps, brush, destination, choices)
-            return { workspaceId, brush, destinationId, destination, choices, key }
+            return { destinationId, destination, choices, key: fitKey(deps, brush, destination, choices) }
           })
+          return [{ workspaceId, brush, to }]
         })
-        const isFresh = ({ brush, destinationId, key }: (typeof wishes)[number]) =>
-          known.get(`${brush.id} ${destinationId}`)?.key === key
-        fit.ask(wishes.filter((wish) => !isFresh(wish)))
+        const freshOf = (brushId: string, { destinationId, key }: (typeof wishes)[number]['to'][number]) => {
+          const cell = known.get(`${brushId} ${destinationId}`)
+          return cell?.key === key ? cell : undefined
+        }
+        fit.ask(
+          wishes
+            .map((wish) => ({ ...wish, to: wish.to.filter((each) => !freshOf(wish.brush.id, each)) }))
+            .filter(({ to }) => to.length > 0),
+        )
         return c.json({
-          cells: wishes.map((wish) => {
-            const cell = isFresh(wish) ? known.get(`${wish.brush.id} ${wish.destinationId}`) : undefined
-            const said = cell && { score: cell.score, leftCount: cell.leftCount }
-            return { brushId: wish.brush.id, destinationId: wish.destinationId, said: said ?? null }
-          }),
+          cells: wishes.flatMap(({ brush: { id: brushId }, to }) =>
+            to.map((each) => {
+              const cell = freshOf(brushId, each)
+              const said = cell && { score: cell.score, leftCount: cell.leftCount }
+              return { brushId, destinationId: each.destinationId, said: said ?? null }
+            }),
+          ),
         })
       })
       .get('/cells/:brushId/:destinationId', valid('param', Cell), async (c) => {
@@ -132,8 +141,10 @@ export const fitRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const wish = await findCell(workspaceId, brushId, destinationId)
         const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
-        const { score, result } = cell?.key === wish.key ? cell : await measureCell(deps, wish)
-        return c.json({ key: wish.key, name: wish.brush.name, choices: wish.choices, score, result })
+        const { brush, key, choices, to } = wish
+        const [measured] = cell?.key === key ? [cell] : await measureBrush(deps, { workspaceId, brush, to })
+        if (!measured) throw notFound('cell')
+        return c.json({ key, name: brush.name, choices, score: measured.score, result: measured.result })
       })
       .get('/cells/:brushId/:destinationId/:what', valid('param', What), valid('query', Picture), async (c) => {
         const { brushId, destinationId, what } = c.req.valid('param')

@@ -1,13 +1,17 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
+import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { usualSteps } from '@satchel/core/make/steps'
 import { encodePng } from '../workers/codec.ts'
 import { gatherFiles, takeInFiles } from './gather.ts'
 import { releaseAndDownload } from './release.ts'
-import { type Person, startTestServer, type TestServer } from './test-server.ts'
+import { type Person, startTestServer, type TestServer, until } from './test-server.ts'
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
 const OPEN = /^\/api\/(session|h|p|auth)(\/|$)/
+
+/** A destination of one's own. */
+const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }
 
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
@@ -37,7 +41,9 @@ export type Ids = Record<
   | 'job'
   | 'blob'
   | 'source'
-  | 'phoneLink',
+  | 'phoneLink'
+  | 'destination'
+  | 'install',
   string
 >
 
@@ -59,11 +65,16 @@ async function collectIds(owner: Person): Promise<Ids> {
   const blob = brush.pictures[0]?.blobSha ?? ''
   const { id: source } = await owner.post<{ id: string }>('/api/sources/from-picture', { blobSha: blob, name: 'Leaf' })
   const { id: phoneLink } = await owner.post<{ id: string }>('/api/phone-links')
+  const { id: destination } = await owner.post<{ id: string }>('/api/fit/destinations', { description: ownDestination })
+  const { id: install } = await owner.post<{ id: string }>('/api/installs', {
+    ...{ name: 'Shore', destinationId: 'dunlin', brushIds: [first(brushes)] },
+  })
+  await until(async () => (await owner.json<{ state: string }>(`/api/installs/${install}`)).state === 'ready')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
     release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink,
+    blob, source, phoneLink, destination, install,
   } // biome-ignore format: a table
 }
 
@@ -83,7 +94,7 @@ const fillWith =
     [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
-    [/^\/api\/phone-links\//, 'phoneLink'],
+    [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -92,6 +103,9 @@ const fillWith =
       .replace(':uploadId', ids.upload)
       .replace(':ordinal', '1')
       .replace(':sha', ids.blob)
+      .replace(':brushId', ids.brush)
+      .replace(':destinationId', 'dunlin')
+      .replace(':what', 'before')
   }
 
 /** A body that the owner could send to a route with success; most need one. */
@@ -127,6 +141,12 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/pockets/:id/items': some,
     'PATCH /api/pockets/:id/items/:itemId': { label: 'theirs' },
     'POST /api/pockets/:id/items/:itemId/move': { afterId: null },
+    'POST /api/fit/destinations': { description: ownDestination },
+    'PUT /api/fit/destinations/:id': { description: ownDestination },
+    'POST /api/fit/cells': { brushIds: [ids.brush] },
+    'PUT /api/fit/choices': { destinationId: 'dunlin', brushId: ids.brush, choices: { size: 'full' } },
+    'POST /api/installs': { name: 'Theirs', destinationId: 'dunlin', brushIds: [ids.brush] },
+    'POST /api/installs/:id/put': { answer: 'both' },
     'POST /api/packs': { title: 'New' },
     'PATCH /api/packs/:id': { title: 'Theirs' },
     'PUT /api/packs/:id/sets': { setIds: [] },

@@ -10,9 +10,11 @@ import {
   FIT_PICTURE,
   findBestFit,
   measureFit as measure,
+  paintFound,
   paintOriginal,
 } from '@satchel/core/round-trip/round-trip'
 import type { StandInDecoders } from '@satchel/core/stand-ins/found'
+import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
 import sharp from 'sharp'
 import { decodePng, encodePng, nodePngOptions } from './codec.ts'
 import { orRefused } from './refused.ts'
@@ -45,24 +47,29 @@ async function open({ frames, grain, ...brush }: FitInput): Promise<FitBrush> {
   }
 }
 
-export const measureFit: Tasks['measureFit'] = ({ brush, destination, choices }) =>
-  orRefused<FitMeasured>(async () => {
-    const { plan, files, reading, likeness, tried } = await findBestFit(
-      await open(brush),
-      destination,
-      choices,
-      options,
+export const measureFits: Tasks['measureFits'] = async ({ brush, to }) => {
+  const opened = await open(brush)
+  // painted once, however many destinations there are
+  const original = paintOriginal(opened)
+  const measured: (FitMeasured | { refused: string })[] = []
+  for (const { destination, choices } of to)
+    measured.push(
+      await orRefused<FitMeasured>(async () => {
+        const best = await findBestFit(opened, destination, choices, { ...options, original })
+        const { kept, approximated, left, ways } = best.plan
+        return {
+          score: best.likeness.score,
+          result: {
+            ...{ ssim: best.likeness.ssim, deltaE: best.likeness.deltaE, kept, approximated, left, ways },
+            tried: best.tried,
+            files: best.files.map(({ path, bytes }) => ({ path, sizeBytes: bytes.length })),
+            ignored: best.reading?.ignored ?? [],
+          },
+        }
+      }),
     )
-    const { kept, approximated, left, ways } = plan
-    return {
-      score: likeness.score,
-      result: {
-        ...{ ssim: likeness.ssim, deltaE: likeness.deltaE, kept, approximated, left, ways, tried },
-        files: files.map(({ path, bytes }) => ({ path, sizeBytes: bytes.length })),
-        ignored: reading?.ignored ?? [],
-      },
-    }
-  })
+  return measured
+}
 
 export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices, what }) => {
   const opened = await open(brush)
@@ -73,13 +80,35 @@ export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices, w
   return encodePng(toStraightRgba(what === 'after' ? arrived : differenceOf(before, arrived)))
 }
 
-export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library }) =>
+export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library, avoid, grains }) =>
   orRefused(async () => {
-    const writer = new FitWriter(destination, { ...options, library })
+    const writer = new FitWriter(destination, { ...options, library, avoid, grains })
     const files = []
     for (const { brush, choices } of brushes) {
       const { arrivals } = planFit(await open(brush), destination, choices)
       files.push(arrivals.flatMap((arrival) => writer.write(arrival)))
     }
-    return { files }
+    return { files, grains: writer.grains }
   })
+
+/** A level that something painted must differ by from the paper. */
+const PAINTS_FROM = 12
+
+export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder }) => {
+  const { brushes, ignored } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
+  return {
+    ignored,
+    brushes: brushes.map((brush) => {
+      const { data } = paintFound(brush)
+      const { path, name, frames, files } = brush
+      const paints = data.some((value, i) => i % 4 === 0 && Math.abs(value - FIT_PAPER.r) >= PAINTS_FROM)
+      return { path, name, frames: frames.length, files, paints }
+    }),
+  }
+}
+
+export const drawStandIn: Tasks['drawStandIn'] = async ({ standIn, folder, path }) => {
+  const { brushes } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
+  const found = brushes.find((brush) => brush.path === path)
+  return found && encodePng(toStraightRgba(paintFound(found)))
+}

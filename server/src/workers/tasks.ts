@@ -4,7 +4,7 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
-import type { Destination } from '@satchel/core/destinations/destination'
+import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
 import type { FrameEdit } from '@satchel/core/frames/edit-frame'
@@ -84,14 +84,18 @@ export type FitMeasured = {
   result: FitResult
 }
 
+export type StandInFound = {
+  brushes: { path: string; name: string; frames: number; paints: boolean; files: string[] }[]
+  ignored: { path: string; why: string }[]
+}
+
 /** Everything the worker threads can do; each takes and gives plain data. */
 export type Tasks = {
-  /** How a brush arrives at a destination, by the answers that are most alike; or why that cannot be told. */
-  measureFit: (input: {
+  /** How a brush arrives at each destination, by the answers that are most alike; or why that cannot be told. */
+  measureFits: (input: {
     brush: FitInput
-    destination: Destination
-    choices: Choices
-  }) => Promise<FitMeasured | { refused: string }>
+    to: { destination: Destination; choices: Choices }[]
+  }) => Promise<(FitMeasured | { refused: string })[]>
   /** Gauge strokes before and after, or where they differ, as PNG. */
   drawFit: (input: {
     brush: FitInput
@@ -104,7 +108,17 @@ export type Tasks = {
     brushes: { brush: FitInput; choices: Choices }[]
     destination: Destination
     library: string
-  }) => Promise<{ files: FitFile[][] } | { refused: string }>
+    avoid: string[]
+    grains: [key: string, path: string][]
+  }) => Promise<{ files: FitFile[][]; grains: [key: string, path: string][] } | { refused: string }>
+  /** What a stand-in finds in its folder, and whether what it finds paints anything. */
+  readStandIn: (input: { standIn: StandInName; folder: [path: string, bytes: Uint8Array][] }) => Promise<StandInFound>
+  /** The gauge strokes that a stand-in paints with a brush it has found, as PNG; undefined where there is none. */
+  drawStandIn: (input: {
+    standIn: StandInName
+    folder: [path: string, bytes: Uint8Array][]
+    path: string
+  }) => Promise<Uint8Array | undefined>
   /** Opens a source's file; or the sentence with which it is refused. */
   openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
   /** Frames as the layers of one drawing, as OpenRaster; or the sentence with which they are refused. */

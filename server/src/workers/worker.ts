@@ -17,7 +17,7 @@ import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
-import { drawFit, measureFit, writeFit } from './fit.ts'
+import { drawFit, drawStandIn, measureFits, readStandIn, writeFit } from './fit.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
@@ -114,9 +114,11 @@ const tasks: Tasks = {
 
   readThumbnail,
 
-  measureFit,
+  measureFits,
   drawFit,
   writeFit,
+  readStandIn,
+  drawStandIn,
 
   openSource,
   previewSource,

@@ -28,6 +28,7 @@ export const routes: RouteObject[] = [
           { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
           { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
           { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
+          { path: 'fit', ...view(async () => ({ Component: (await import('./fit.tsx')).FitRoute })) },
           { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
           { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },

@@ -1,4 +1,4 @@
-import type { Destination } from '@satchel/core/destinations/destination'
+import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state'
 import type { FileSha } from '@satchel/core/hashes'
 import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
@@ -96,11 +96,12 @@ export const install = pgTable(
     workspaceId: inWorkspace(),
     name: text().notNull(),
     destinationId: text().notNull(),
-    standIn: text().notNull(),
+    standIn: text().$type<StandInName>().notNull(),
     brushIds: uuid().array().notNull(),
+    /** Its files are being written; they wait to be put in; they lie in the folder; they were taken out. */
+    state: text().$type<'preparing' | 'ready' | 'in' | 'out'>().notNull().default('preparing'),
     createdAt: createdAt(),
     updatedAt: createdAt(),
-    takenOutAt: maybeAt(),
   },
   (t) => [index('install_workspace').on(t.workspaceId, t.createdAt)],
 )
@@ -113,6 +114,8 @@ export const installFile = pgTable(
       .notNull()
       .references(() => install.id, { onDelete: 'cascade' }),
     workspaceId: inWorkspace(),
+    /** Whose file it is; of a grain, of the brush that brought it first. */
+    brushId: uuid().notNull(),
     path: text().notNull(),
     blobSha: fileSha().notNull(),
     sizeBytes: integer().notNull(),

@@ -7,5 +7,6 @@ export const STAGES: readonly Stage[] = [
   { path: '/make', name: 'Make' },
   { path: '/tune', name: 'Tune' },
   { path: '/sort', name: 'Sort', also: '/compare' },
+  { path: '/fit', name: 'Fit' },
   { path: '/hand-out', name: 'Hand out' },
 ]

@@ -1,0 +1,182 @@
+import type { StandInName } from '@satchel/core/destinations/destination'
+import type { FileSha } from '@satchel/core/hashes'
+import { and, asc, desc, eq, inArray, isNull, ne, or, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
+import { install, installFile, standInFile } from './schema/all.ts'
+
+export type Install = typeof install.$inferSelect
+export type InstallFile = typeof installFile.$inferSelect
+export type StandInFile = typeof standInFile.$inferSelect
+
+const ofWorkspace = (workspaceId: string, id: string) => and(eq(install.workspaceId, workspaceId), eq(install.id, id))
+const filesIn = (workspaceId: string, installId: string) =>
+  and(eq(installFile.workspaceId, workspaceId), eq(installFile.installId, installId))
+
+export async function addInstall(
+  db: Db,
+  values: Pick<Install, 'workspaceId' | 'name' | 'destinationId' | 'standIn' | 'brushIds'>,
+): Promise<Install> {
+  const [row] = await db.insert(install).values(values).returning()
+  if (!row) throw new Error('the install was not inserted')
+  return row
+}
+
+export async function findInstall(db: Db, workspaceId: string, id: string): Promise<Install | undefined> {
+  const [row] = await db.select().from(install).where(ofWorkspace(workspaceId, id))
+  return row
+}
+
+/** The same, held until the transaction ends: nobody else puts it in or takes it out meanwhile. */
+export async function holdInstall(db: Db, workspaceId: string, id: string): Promise<Install | undefined> {
+  const [row] = await db.select().from(install).where(ofWorkspace(workspaceId, id)).for('update')
+  return row
+}
+
+/** All installs, the newest first, with how many files each has. */
+export async function listInstalls(db: Db, workspaceId: string) {
+  return db
+    .select({
+      id: install.id,
+      name: install.name,
+      destinationId: install.destinationId,
+      standIn: install.standIn,
+      state: install.state,
+      brushes: sql<number>`cardinality(${install.brushIds})`.mapWith(Number),
+      files: sql`(select count(*) from ${installFile} where ${installFile.installId} = ${install.id})`.mapWith(Number),
+      createdAt: install.createdAt,
+    })
+    .from(install)
+    .where(eq(install.workspaceId, workspaceId))
+    .orderBy(desc(install.createdAt), asc(install.id))
+}
+
+export async function setInstallState(
+  db: Db,
+  { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
+  state: Install['state'],
+): Promise<void> {
+  await db.update(install).set({ state, updatedAt: new Date() }).where(ofWorkspace(workspaceId, id))
+}
+
+export async function dropInstall(db: Db, workspaceId: string, id: string): Promise<void> {
+  await db.delete(install).where(ofWorkspace(workspaceId, id))
+}
+
+export async function listInstallFiles(db: Db, workspaceId: string, installId: string): Promise<InstallFile[]> {
+  return db.select().from(installFile).where(filesIn(workspaceId, installId)).orderBy(asc(installFile.path))
+}
+
+type NewFile = typeof installFile.$inferInsert
+
+/** Replaces the files of an install by others. */
+export async function setInstallFiles(
+  db: Db,
+  { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
+  files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[],
+): Promise<void> {
+  await db.delete(installFile).where(filesIn(workspaceId, id))
+  for (const some of inParts(installFile, [...files]))
+    await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
+}
+
+const othersIn = ({ workspaceId, id, standIn }: Install) =>
+  and(
+    eq(installFile.workspaceId, workspaceId),
+    eq(install.standIn, standIn),
+    eq(install.state, 'in'),
+    ne(install.id, id),
+  )
+
+/** A path that other installs have put something at, too: which bytes, and whether these were there before all of them. */
+export type SharedPath = { shas: Set<FileSha>; wasThere: boolean }
+
+export async function listSharedPaths(db: Db, own: Install): Promise<Map<string, SharedPath>> {
+  const rows = await db
+    .select({ path: installFile.path, blobSha: installFile.blobSha, wasThere: installFile.wasThere })
+    .from(installFile)
+    .innerJoin(install, eq(install.id, installFile.installId))
+    .where(othersIn(own))
+  const paths = new Map<string, SharedPath>()
+  for (const { path, blobSha, wasThere } of rows) {
+    const known = paths.get(path)
+    paths.set(path, {
+      shas: new Set([...(known?.shas ?? []), blobSha]),
+      wasThere: wasThere && (known?.wasThere ?? true),
+    })
+  }
+  return paths
+}
+
+/**
+ * Once this install goes, another one that has replaced its file gives back what this one had replaced; so does one that
+ * has brought the very same bytes.
+ */
+export async function handOver(db: Db, own: Install, files: readonly InstallFile[]): Promise<void> {
+  for (const { path, blobSha, replacedSha, replacedBytes } of files)
+    await db
+      .update(installFile)
+      .set({ replacedSha, replacedBytes })
+      .from(install)
+      .where(
+        and(
+          othersIn(own),
+          eq(install.id, installFile.installId),
+          eq(installFile.path, path),
+          or(
+            eq(installFile.replacedSha, blobSha),
+            and(eq(installFile.blobSha, blobSha), isNull(installFile.replacedSha)),
+          ),
+        ),
+      )
+}
+
+/** What lies in the folder of a stand-in. */
+export async function listFolder(db: Db, workspaceId: string, standIn: StandInName): Promise<StandInFile[]> {
+  return db
+    .select()
+    .from(standInFile)
+    .where(and(eq(standInFile.workspaceId, workspaceId), eq(standInFile.standIn, standIn)))
+    .orderBy(asc(standInFile.path))
+}
+
+/** Keeps others from changing a stand-in's folder until the transaction ends. */
+export async function holdFolder(db: Db, workspaceId: string, standIn: StandInName): Promise<void> {
+  await db.execute(sql`select pg_advisory_xact_lock(hashtextextended(${`${workspaceId} ${standIn}`}, 0))`)
+}
+
+/** Writes files into a folder, over what lies there. */
+export async function putIntoFolder(
+  db: Db,
+  workspaceId: string,
+  standIn: StandInName,
+  files: readonly { path: string; blobSha: FileSha; sizeBytes: number }[],
+): Promise<void> {
+  const rows = files.map((file) => ({ workspaceId, standIn, ...file }))
+  for (const some of inParts(standInFile, rows))
+    await db
+      .insert(standInFile)
+      .values(some)
+      .onConflictDoUpdate({
+        target: [standInFile.workspaceId, standInFile.standIn, standInFile.path],
+        set: { blobSha: sql`excluded.blob_sha`, sizeBytes: sql`excluded.size_bytes`, createdAt: sql`now()` },
+      })
+}
+
+export async function dropFromFolder(
+  db: Db,
+  workspaceId: string,
+  standIn: StandInName,
+  paths: readonly string[],
+): Promise<void> {
+  if (paths.length === 0) return
+  await db
+    .delete(standInFile)
+    .where(
+      and(
+        eq(standInFile.workspaceId, workspaceId),
+        inArray(standInFile.standIn, [standIn]),
+        isAnyOf(standInFile.path, paths),
+      ),
+    )
+}

@@ -1,0 +1,327 @@
+import { BUILT_IN } from '@satchel/core/destinations/built-in'
+import { writeGih } from '@satchel/core/formats/gih/write'
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { standInFile } from '../db/schema/all.ts'
+import { takeInFiles } from '../testing/gather.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { blot, blotPng } from '../testing/tips.ts'
+import { decodePng } from '../workers/codec.ts'
+
+type Cells = { cells: { brushId: string; destinationId: string; said: { score: number; leftCount: number } | null }[] }
+type Cell = {
+  key: string
+  score: number
+  choices: Record<string, string>
+  result: { left: { called: string }[]; ways: { name: string; chosen: string }[]; files: { path: string }[] }
+}
+type Install = {
+  state: string
+  files: { path: string; replaces: boolean; wasThere: boolean }[]
+  conflicts: { same: string[]; other: string[] }
+  drift: { path: string; state: string }[]
+}
+type Verified = { drift: unknown[]; found: number; blank: string[]; passedOver: unknown[] }
+
+const gih = () =>
+  writeGih({
+    ...{ name: 'pebbles', spacingPct: 110, dimensions: [{ rank: 2, rule: 'random' }], extra: [] },
+    frames: [1, 2].map((seed) => ({
+      ...{ version: 2 as const, name: '', spacingPct: 110 },
+      ...blot(seed, 40),
+    })),
+  })
+
+let server: TestServer
+let person: Person
+let ids: Record<string, string>
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+})
+beforeEach(async () => {
+  person = await server.owner()
+  await takeInFiles(person, { 'Shore/blot.png': blotPng(1), 'Shore/pebbles.gih': gih(), 'Shore/tuft.png': blotPng(2) })
+  const { brushes } = await person.json<{ brushes: { id: string; name: string }[] }>('/api/brushes')
+  ids = Object.fromEntries(brushes.map(({ id, name }) => [name, id]))
+})
+afterAll(() => server.close())
+
+const brushId = (name: string) => ids[name] ?? ''
+const put = (path: string, body: object) =>
+  person.request(path, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const cells = (...names: string[]) => person.post<Cells>('/api/fit/cells', { brushIds: names.map(brushId) })
+const cell = (name: string, to: string) => person.json<Cell>(`/api/fit/cells/${brushId(name)}/${to}`)
+
+describe('cells', () => {
+  it('are measured when they are asked for, kept, and measured anew once the brush is another', async () => {
+    expect((await cells('blot')).cells.map(({ said }) => said)).toEqual([null, null, null, null, null])
+    const all = await until(async () => {
+      const now = await cells('blot')
+      return now.cells.every(({ said }) => said) ? now : undefined
+    })
+    const scoreOf = (id: string) => all.cells.find(({ destinationId }) => destinationId === id)?.said?.score
+    expect(scoreOf('sanderling')).toBeGreaterThan(98)
+    expect(scoreOf('dunlin')).toBeGreaterThan(90)
+    const before = await cell('blot', 'turnstone')
+    expect((await cell('blot', 'turnstone')).key).toBe(before.key)
+    await person.post(`/api/brushes/${brushId('blot')}/version`, { ordinal: 1 })
+    expect((await cell('blot', 'turnstone')).key).toBe(before.key)
+    const brush = await person.json<{ recipe: { path: object }; version: number }>(`/api/brushes/${brushId('blot')}`)
+    const recipe = { ...brush.recipe, path: { ...brush.recipe.path, count: 3 } }
+    await put(`/api/brushes/${brushId('blot')}`, {
+      ...{ name: 'blot', maker: '', licence: '', tags: [], recipe, from: brush.version },
+    })
+    const after = await cell('blot', 'turnstone')
+    expect(after.key).not.toBe(before.key)
+    expect(after.result.left.map(({ called }) => called)).toContain('several stamps a step')
+  })
+
+  it('show the strokes before, after and where they differ; another key is not answered', async () => {
+    const { key } = await cell('pebbles', 'shearwater')
+    for (const what of ['before', 'after', 'difference']) {
+      const response = await person.request(`/api/fit/cells/${brushId('pebbles')}/shearwater/${what}?key=${key}`)
+      const [frame] = (await decodePng(new Uint8Array(await response.arrayBuffer()))).frames
+      expect([frame?.pixels.width, frame?.pixels.height], what).toEqual([480, 300])
+      expect(frame?.pixels.data.some((value) => value < 200)).toBe(true)
+    }
+    const other = await person.request(`/api/fit/cells/${brushId('pebbles')}/shearwater/after?key=${'0'.repeat(64)}`)
+    expect(other.status).toBe(404)
+  })
+
+  it('go by what the curator answers: for one brush, or for all of them', async () => {
+    const best = await cell('tuft', 'dunlin')
+    expect(best.result.ways).toMatchObject([])
+    await put('/api/fit/choices', { destinationId: 'shearwater', choices: { frames: 'oneEach' } })
+    const each = await cell('pebbles', 'shearwater')
+    expect(each.result.files.filter(({ path }) => path.endsWith('.png'))).toHaveLength(2)
+    await put('/api/fit/choices', {
+      destinationId: 'shearwater',
+      brushId: brushId('pebbles'),
+      choices: { frames: 'first' },
+    })
+    const first = await cell('pebbles', 'shearwater')
+    expect(first.choices).toEqual({ frames: 'first' })
+    expect(first.result.files.filter(({ path }) => path.endsWith('.png'))).toHaveLength(1)
+    const bad = await put('/api/fit/choices', { destinationId: 'shearwater', choices: { colour: 'red' } })
+    expect(bad.status).toBe(422)
+  })
+
+  it('of the whole library are measured by a job, and the matrix is sorted by them', async () => {
+    const { jobId } = await person.post<{ jobId: string }>('/api/fit/measure')
+    await until(async () => {
+      const { jobs } = await person.json<{ jobs: { id: string; state: string }[] }>('/api/jobs')
+      return jobs.some(({ id, state }) => id === jobId && state === 'done')
+    })
+    type Page = { brushes: { name: string; id: string }[]; total: number }
+    const page = await person.json<Page>('/api/fit/brushes?by=plover&worst=1')
+    expect(page.total).toBe(3)
+    const known = await cells('blot', 'pebbles', 'tuft')
+    const scores = page.brushes.map(
+      ({ id }) => known.cells.find((each) => each.brushId === id && each.destinationId === 'plover')?.said?.score ?? -1,
+    )
+    expect(scores).toEqual([...scores].sort((a, b) => a - b))
+    expect(scores[0]).toBeGreaterThan(0)
+    const left = await person.json<Page>('/api/fit/brushes?by=shearwater&left=1')
+    expect(left.brushes.map(({ name }) => name)).toEqual(['pebbles'])
+    expect((await person.json<Page>('/api/fit/brushes?find=TUF')).brushes.map(({ name }) => name)).toEqual(['tuft'])
+  })
+
+  it('of another workspace are not to be had', async () => {
+    const other = await server.owner()
+    expect((await other.request(`/api/fit/cells/${brushId('blot')}/dunlin`)).status).toBe(404)
+    expect((await other.post<Cells>('/api/fit/cells', { brushIds: [brushId('blot')] })).cells).toEqual([])
+  })
+})
+
+describe('destinations', () => {
+  const described = { ...BUILT_IN.dunlin, name: 'Redshank', standIn: undefined }
+
+  it('are copied, changed and taken away; those that come with the product stay as they are', async () => {
+    const { id } = await person.post<{ id: string }>('/api/fit/destinations', { description: described })
+    await put(`/api/fit/destinations/${id}`, { description: { ...described, grain: 'beside' } })
+    type List = { destinations: { id: string; isOwn: boolean; sentences: string[] }[] }
+    const { destinations } = await person.json<List>('/api/fit/destinations')
+    expect(destinations.map(({ isOwn }) => isOwn)).toEqual([false, false, false, false, false, true])
+    expect(destinations[5]?.sentences.join()).toContain('nothing says to which brush')
+    expect((await cell('blot', id)).score).toBeGreaterThan(80)
+    expect((await put('/api/fit/destinations/dunlin', { description: described })).status).toBe(422)
+    const wrong = await put(`/api/fit/destinations/${id}`, { description: { ...described, name: '' } })
+    expect([wrong.status, await sentenceOf(wrong)]).toEqual([422, expect.stringContaining('name')])
+    await person.request(`/api/fit/destinations/${id}`, { method: 'DELETE' })
+    expect((await person.request(`/api/fit/cells/${brushId('blot')}/${id}`)).status).toBe(404)
+  })
+})
+
+describe('installs', () => {
+  const load = (id: string) => person.json<Install>(`/api/installs/${id}`)
+  async function prepare(names: string[], destinationId = 'dunlin', name = 'Shore'): Promise<string> {
+    const { id } = await person.post<{ id: string }>('/api/installs', {
+      ...{ name, destinationId, brushIds: names.map(brushId) },
+    })
+    await until(async () => (await load(id)).state === 'ready')
+    return id
+  }
+  const act = (id: string, what: string, body = {}) =>
+    person.post<Record<string, unknown>>(`/api/installs/${id}/${what}`, body)
+  const folder = async (standIn = 'dunlin') =>
+    (await person.json<{ files: { path: string }[] }>(`/api/installs/folder?standIn=${standIn}`)).files.map(
+      ({ path }) => path,
+    )
+
+  it('are put in, read back, taken out: the folder is as it was', async () => {
+    const id = await prepare(['blot', 'pebbles'])
+    expect(await folder()).toEqual([])
+    await act(id, 'put', { answer: 'both' })
+    expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
+    expect(await act(id, 'verify')).toEqual({ drift: [], found: 2, blank: [], passedOver: [] } satisfies Verified)
+    const stroke = await person.request('/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih')
+    expect((await decodePng(new Uint8Array(await stroke.arrayBuffer()))).frames).toHaveLength(1)
+    expect(await act(id, 'take-out')).toEqual({ stayed: [] })
+    expect(await folder()).toEqual([])
+    expect((await load(id)).state).toBe('out')
+  })
+
+  it('name what is in the way; it is kept, replaced or passed over, and given back', async () => {
+    const first = await prepare(['blot'])
+    await act(first, 'put', { answer: 'both' })
+    const { db } = server.parts.deps
+    // somebody has another brush of the same name there
+    const other = await prepare(['tuft'], 'dunlin', 'Other')
+    await act(other, 'put', { answer: 'both' })
+    const mine = await db.select().from(standInFile).where(sql`workspace_id = ${person.workspaceId}`)
+    const tuft = mine.find(({ path }) => path === 'Shore/tuft.gbr')
+    await db.execute(
+      sql`update stand_in_file set blob_sha = ${tuft?.blobSha} where workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`,
+    )
+    const second = await prepare(['blot', 'tuft'])
+    expect((await load(second)).conflicts).toEqual({ same: ['Shore/tuft.gbr'], other: ['Shore/blot.gbr'] })
+    await act(second, 'put', { answer: 'both' })
+    expect(await folder()).toEqual(['Shore/blot 2.gbr', 'Shore/blot.gbr', 'Shore/tuft.gbr'])
+    await act(second, 'take-out')
+    expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/tuft.gbr'])
+
+    const skipping = await prepare(['blot', 'pebbles'])
+    await act(skipping, 'put', { answer: 'skip' })
+    expect((await load(skipping)).files.map(({ path }) => path)).toEqual(['Shore/pebbles.gih'])
+    await act(skipping, 'take-out')
+
+    const replacing = await prepare(['blot'])
+    await act(replacing, 'put', { answer: 'replace' })
+    const shaOf = async () =>
+      (
+        await db.select().from(standInFile).where(sql`workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`)
+      )[0]?.blobSha
+    expect(await shaOf()).not.toBe(tuft?.blobSha)
+    // the first install has brought these bytes, too: they stay for it, and go with it
+    await act(replacing, 'take-out')
+    expect(await shaOf()).not.toBe(tuft?.blobSha)
+    await act(first, 'take-out')
+    expect(await shaOf()).toBe(tuft?.blobSha)
+  })
+
+  it('say what has drifted, are repaired, and leave what somebody changed when they are taken out', async () => {
+    const id = await prepare(['blot', 'tuft', 'pebbles'])
+    await act(id, 'put', { answer: 'both' })
+    const { db } = server.parts.deps
+    const drift = async () => {
+      await db.execute(
+        sql`delete from stand_in_file where workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`,
+      )
+      await db.execute(
+        sql`update stand_in_file set blob_sha = (select blob_sha from stand_in_file where workspace_id = ${person.workspaceId} and path = 'Shore/pebbles.gih') where workspace_id = ${person.workspaceId} and path = 'Shore/tuft.gbr'`,
+      )
+    }
+    await drift()
+    const drifted = [
+      { path: 'Shore/blot.gbr', state: 'gone' },
+      { path: 'Shore/tuft.gbr', state: 'changed' },
+    ]
+    expect((await load(id)).drift).toEqual(drifted)
+    const verified = (await act(id, 'verify')) as Verified
+    expect([verified.found, verified.passedOver]).toEqual([1, [{ path: 'Shore/tuft.gbr', why: expect.any(String) }]])
+    expect(await act(id, 'repair')).toEqual({ repaired: 2 })
+    expect((await load(id)).drift).toEqual([])
+    await drift()
+    expect(await act(id, 'take-out')).toEqual({ stayed: ['Shore/tuft.gbr'] })
+    expect(await folder()).toEqual(['Shore/tuft.gbr'])
+  })
+
+  it('are upgraded: only what changed is written', async () => {
+    const id = await prepare(['blot', 'tuft'])
+    await act(id, 'put', { answer: 'both' })
+    expect(await act(id, 'upgrade')).toEqual({ written: 0, gone: 0 })
+    const { recipe, version } = await person.json<{ recipe: { path: object }; version: number }>(
+      `/api/brushes/${brushId('blot')}`,
+    )
+    const wider = { ...recipe, path: { ...recipe.path, spacingPct: 180 } }
+    await put(`/api/brushes/${brushId('blot')}`, {
+      name: 'blot',
+      maker: '',
+      licence: '',
+      tags: [],
+      recipe: wider,
+      from: version,
+    })
+    expect(await act(id, 'upgrade')).toEqual({ written: 1, gone: 0 })
+    expect((await load(id)).drift).toEqual([])
+    await act(id, 'take-out')
+    expect(await folder()).toEqual([])
+  })
+
+  it('are put in once however often it is asked, and a file that two share stays until both are out', async () => {
+    const id = await prepare(['blot'])
+    const answers = await Promise.all(
+      Array.from({ length: 6 }, () =>
+        person.request(`/api/installs/${id}/put`, {
+          ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+          body: JSON.stringify({ answer: 'both' }),
+        }),
+      ),
+    )
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409, 409, 409, 409])
+    const second = await prepare(['blot'], 'dunlin', 'Again')
+    await act(second, 'put', { answer: 'both' })
+    await act(id, 'take-out')
+    expect(await folder()).toEqual(['Shore/blot.gbr'])
+    await act(second, 'take-out')
+    expect(await folder()).toEqual([])
+  })
+
+  it('that replace each other give back what was there first, in whatever order they go', async () => {
+    const shaOf = async () =>
+      (
+        await server.parts.deps.db
+          .select()
+          .from(standInFile)
+          .where(sql`workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`)
+      )[0]?.blobSha
+    const spaced = async (spacingPct: number) => {
+      const { recipe, version } = await person.json<{ recipe: { path: object }; version: number }>(
+        `/api/brushes/${brushId('blot')}`,
+      )
+      const other = { ...recipe, path: { ...recipe.path, spacingPct } }
+      await put(`/api/brushes/${brushId('blot')}`, {
+        name: 'blot',
+        maker: '',
+        licence: '',
+        tags: [],
+        recipe: other,
+        from: version,
+      })
+    }
+    const all: { id: string; sha: string | undefined }[] = []
+    for (const spacing of [50, 60, 70]) {
+      await spaced(spacing)
+      const id = await prepare(['blot'], 'dunlin', `Spacing ${spacing}`)
+      await act(id, 'put', { answer: 'replace' })
+      all.push({ id, sha: await shaOf() })
+    }
+    const [first, second, third] = all
+    await act(second?.id ?? '', 'take-out')
+    expect(await shaOf()).toBe(third?.sha)
+    await act(third?.id ?? '', 'take-out')
+    expect(await shaOf()).toBe(first?.sha)
+    await act(first?.id ?? '', 'take-out')
+    expect(await folder()).toEqual([])
+  })
+})

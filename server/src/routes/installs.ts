@@ -1,0 +1,136 @@
+import { STAND_INS } from '@satchel/core/destinations/destination'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import { listFitBrushes } from '../db/fit.ts'
+import { addInstall, dropInstall, findInstall, listFolder, listInstallFiles, listInstalls } from '../db/installs.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
+import type { AppDeps } from '../deps.ts'
+import { notFound, Problem } from '../errors.ts'
+import { findAnyDestination } from '../fit/destinations.ts'
+import {
+  CONFLICT_ANSWERS,
+  findConflicts,
+  findDrift,
+  putIn,
+  readFolder,
+  repair,
+  takeOut,
+  upgrade,
+  verify,
+} from '../fit/installs.ts'
+import type { SignedIn } from './context.ts'
+import { Id, Ids, Name, PATH_MAX_CHARS, valid } from './validate.ts'
+
+const New = v.object({
+  name: Name,
+  destinationId: v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination')),
+  brushIds: Ids,
+})
+const Put = v.object({ answer: v.picklist(CONFLICT_ANSWERS) })
+const StandIn = v.object({ standIn: v.picklist(STAND_INS) })
+const InFolder = v.object({ ...StandIn.entries, path: v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS)) })
+
+/** Brushes in the folders of apps: put in, looked after, taken out. */
+export const installRoutes = (deps: AppDeps) => {
+  const { db, events, jobs, workers } = deps
+  const changed = (workspaceId: string) => events.publish({ workspaceId, topic: 'fit' })
+  const find = async (workspaceId: string, id: string) => {
+    const found = await findInstall(db, workspaceId, id)
+    if (!found) throw notFound('install')
+    return found
+  }
+
+  return new Hono<SignedIn>()
+    .get('/', async (c) => c.json({ installs: await listInstalls(db, c.get('workspaceId')) }))
+    .post('/', valid('json', New), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { name, destinationId, brushIds } = c.req.valid('json')
+      const destination = await findAnyDestination(db, workspaceId, destinationId)
+      if (!destination) throw notFound('destination')
+      const { standIn } = destination
+      if (!standIn)
+        throw new Problem(422, `${destination.name} has no folder here to install into; convert for it instead.`)
+      const known = await listFitBrushes(db, workspaceId, brushIds)
+      if (known.length === 0) throw notFound('brush')
+      const ids = new Set(known.map(({ id }) => id))
+      const install = await addInstall(db, {
+        ...{ workspaceId, name, destinationId, standIn },
+        brushIds: brushIds.filter((id) => ids.has(id)),
+      })
+      const title = `"${name}" for ${destination.name}`
+      await jobs.add({ workspaceId, kind: 'fit-install', subjectId: install.id, title, payload: {} })
+      await changed(workspaceId)
+      return c.json({ id: install.id }, 201)
+    })
+    .get('/folder', valid('query', StandIn), async (c) => {
+      const { standIn } = c.req.valid('query')
+      const folder = await readFolder(deps, c.get('workspaceId'), standIn)
+      const found = await workers.run('readStandIn', { standIn, folder })
+      return c.json({ ...found, files: folder.map(([path, { length }]) => ({ path, sizeBytes: length })) })
+    })
+    .get('/folder/stroke.png', valid('query', InFolder), async (c) => {
+      const { standIn, path } = c.req.valid('query')
+      const folder = await readFolder(deps, c.get('workspaceId'), standIn)
+      const png = await workers.run('drawStandIn', { standIn, folder, path })
+      if (!png) throw notFound('brush in this folder')
+      return c.body(new Uint8Array(png), 200, { 'content-type': 'image/png' })
+    })
+    .get('/:id', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await find(workspaceId, c.req.valid('param').id)
+      const [files, folder] = await Promise.all([
+        listInstallFiles(db, workspaceId, install.id),
+        listFolder(db, workspaceId, install.standIn),
+      ])
+      return c.json({
+        ...install,
+        files: files.map(({ path, sizeBytes, replacedSha, wasThere }) => ({
+          ...{ path, sizeBytes, wasThere, replaces: replacedSha !== null },
+        })),
+        conflicts: install.state === 'ready' ? findConflicts(files, folder) : { same: [], other: [] },
+        drift: install.state === 'in' ? findDrift(files, folder) : [],
+      })
+    })
+    .post('/:id/put', valid('param', Id), valid('json', Put), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      await putIn(deps, workspaceId, c.req.valid('param').id, c.req.valid('json').answer)
+      await changed(workspaceId)
+      return c.json({ ok: true })
+    })
+    .post('/:id/verify', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      return c.json(await verify(deps, workspaceId, await find(workspaceId, c.req.valid('param').id)))
+    })
+    .post('/:id/repair', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const repaired = await repair(deps, workspaceId, c.req.valid('param').id)
+      await changed(workspaceId)
+      return c.json({ repaired })
+    })
+    .post('/:id/upgrade', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const done = await upgrade(deps, workspaceId, c.req.valid('param').id)
+      await changed(workspaceId)
+      return c.json(done)
+    })
+    .post('/:id/take-out', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const done = await takeOut(deps, workspaceId, c.req.valid('param').id)
+      await changed(workspaceId)
+      return c.json(done)
+    })
+    .delete('/:id', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await find(workspaceId, c.req.valid('param').id)
+      if (install.state === 'in') throw new Problem(409, 'It lies in the folder of an app; take it out first.')
+      const files = await listInstallFiles(db, workspaceId, install.id)
+      await dropInstall(db, workspaceId, install.id)
+      await deleteOrphanBlobs(
+        db,
+        workspaceId,
+        files.flatMap(({ blobSha, replacedSha }) => [blobSha, ...(replacedSha ? [replacedSha] : [])]),
+      )
+      await changed(workspaceId)
+      return c.json({ ok: true })
+    })
+}

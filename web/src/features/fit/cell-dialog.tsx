@@ -1,0 +1,159 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Button } from '../../components/button.tsx'
+import { Choices } from '../../components/controls.tsx'
+import { Dialog } from '../../components/dialog.tsx'
+import { LoadError, Loading } from '../../components/states.tsx'
+import { toastError } from '../../components/toasts.tsx'
+import { LikenessRing } from './likeness-ring.tsx'
+import { type Cell, cellPicture, cellQuery, type KnownDestination, saveChoices } from './queries.ts'
+
+type Props = { brushId: string; destination: KnownDestination; onClose: () => void }
+
+/** How one brush arrives at one destination: the same strokes before and after, what is kept, and what else could be done. */
+export function CellDialog({ brushId, destination, onClose }: Props) {
+  const cell = useQuery(cellQuery(brushId, destination.id))
+  const { name } = destination.description
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`${cell.data?.name ?? 'A brush'} in ${name}`}
+      description={
+        destination.description.standIn
+          ? `Written, read back by the simulated ${name}, and painted by it.`
+          : `As the description says that ${name} would paint it.`
+      }
+      shape="wide"
+    >
+      {cell.isPending && <Loading what="the likeness" />}
+      {cell.isError && <LoadError error={cell.error} onRetry={() => void cell.refetch()} />}
+      {cell.data && <CellBody cell={cell.data} brushId={brushId} destination={destination} />}
+    </Dialog>
+  )
+}
+
+type BodyProps = { cell: Cell; brushId: string; destination: KnownDestination }
+
+function CellBody({ cell, brushId, destination }: BodyProps) {
+  const { result } = cell
+  if ('refused' in result) return <p className="text-madder">It cannot be sent there: {result.refused}</p>
+  return (
+    <>
+      <Pictures cell={cell} brushId={brushId} destinationId={destination.id} />
+      <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <LikenessRing score={cell.score} />
+        <span className="text-13 text-quiet">
+          structure <span className="measure">{result.ssim.toFixed(2)}</span>, colour difference{' '}
+          <span className="measure">{result.deltaE.toFixed(1)}</span>
+        </span>
+        <span className="text-13 text-quiet">{result.files.map(({ path }) => path).join(', ')}</span>
+      </p>
+      {result.ignored.length > 0 && (
+        <p role="alert" className="text-13 text-madder">
+          {result.ignored.map(({ path, why }) => `${path}: ${why}`).join('; ')}
+        </p>
+      )}
+      <div className="grid gap-4 sm:grid-cols-3">
+        <Carried title="Kept" none="Nothing that it uses is kept." items={result.kept} />
+        <Carried title="Approximated" none="Nothing has to be." items={result.approximated} />
+        <Carried title="Left behind" none="Nothing is." items={result.left} />
+      </div>
+      <OtherWays cell={cell} brushId={brushId} destination={destination} />
+    </>
+  )
+}
+
+const SHOWN = { before: 'before', after: 'after', difference: 'where they differ' } as const
+
+function Pictures({ cell, brushId, destinationId }: { cell: Cell; brushId: string; destinationId: string }) {
+  return (
+    <div className="grid gap-3 sm:grid-cols-3">
+      {(Object.keys(SHOWN) as (keyof typeof SHOWN)[]).map((what) => (
+        <figure key={what} className="grid gap-1">
+          <img
+            src={cellPicture(brushId, destinationId, what, cell.key)}
+            alt={`The strokes ${SHOWN[what]}`}
+            width={480}
+            height={300}
+            className="well h-auto w-full"
+          />
+          <figcaption className="text-12 text-quiet">{SHOWN[what]}</figcaption>
+        </figure>
+      ))}
+    </div>
+  )
+}
+
+type Item = { thing: string; called: string; how?: string | undefined }
+
+function Carried({ title, none, items }: { title: string; none: string; items: readonly Item[] }) {
+  return (
+    <section>
+      <h3 className="mb-1 text-13 font-semibold">
+        {title} {items.length > 0 && <span className="measure text-quiet">{items.length}</span>}
+      </h3>
+      {items.length === 0 && <p className="text-13 text-quiet">{none}</p>}
+      <ul className="grid gap-1 text-13">
+        {items.map(({ thing, called, how }) => (
+          <li key={`${thing} ${called}`}>
+            {called}
+            {how && <span className="block text-12 text-quiet">{how}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** Questions with more than one answer: likeness has picked one, and the curator may pick another. */
+function OtherWays({ cell, brushId, destination }: BodyProps) {
+  const client = useQueryClient()
+  const [forAll, setForAll] = useState(false)
+  const save = useMutation({
+    mutationFn: (choices: Record<string, string>) =>
+      saveChoices({ destinationId: destination.id, ...(forAll ? {} : { brushId }), choices }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['fit'] }),
+    onError: toastError,
+  })
+  const { result, choices } = cell
+  if ('refused' in result) return null
+  const open = result.ways.filter(({ options }) => options.length > 1)
+  const own = choices as Record<string, string>
+  if (open.length === 0) return <p className="text-13 text-quiet">There is one way to send it, and this is it.</p>
+  const scoreOf = (way: string, value: string) =>
+    result.tried.find((each) => each.way === way && each.value === value)?.score
+  return (
+    <section className="grid gap-3">
+      <h3 className="text-13 font-semibold">Other ways</h3>
+      {open.map(({ name, called, options, chosen }) => (
+        <Choices
+          key={name}
+          label={called}
+          value={chosen}
+          choices={options.map(({ value, label }) => {
+            const score = scoreOf(name, value)
+            return { value, label: score === undefined ? label : `${label} (${score.toFixed(0)})` }
+          })}
+          onChange={(value) => save.mutate({ ...own, [name]: value })}
+        />
+      ))}
+      <div className="flex flex-wrap items-center gap-4 text-13">
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={forAll}
+            onChange={(event) => setForAll(event.target.checked)}
+            className="h-5 w-5"
+          />
+          for every brush that goes to {destination.description.name}
+        </label>
+        {Object.keys(own).length > 0 && (
+          <Button kind="quiet" onClick={() => save.mutate({})}>
+            Let likeness choose again
+          </Button>
+        )}
+      </div>
+    </section>
+  )
+}

@@ -1,0 +1,59 @@
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { api, read } from '../../api/client.ts'
+
+export const destinationsQuery = queryOptions({
+  queryKey: ['fit', 'destinations'],
+  queryFn: () => read(api.fit.destinations.$get()),
+})
+export type KnownDestination = Awaited<
+  ReturnType<NonNullable<(typeof destinationsQuery)['queryFn']>>
+>['destinations'][number]
+
+/** In which order brushes come: by name, or by their likeness at a destination; those with something left behind alone. */
+export type Order = { by: string | undefined; worst: boolean; left: boolean; find: string }
+/** Brushes of one page of the matrix, as the server gives them. */
+export const PAGE = 60
+
+export const pageQuery = ({ by, worst, left, find }: Order, page: number) =>
+  queryOptions({
+    // what is measured changes orders by likeness; an order by name is left alone by it
+    queryKey: [by === undefined ? 'brushes' : 'fit', 'matrix', by ?? '', worst, left, find, page],
+    queryFn: () =>
+      read(
+        api.fit.brushes.$get({
+          query: {
+            ...(by === undefined ? {} : { by }),
+            ...(worst ? { worst: '1' as const } : {}),
+            ...(left ? { left: '1' as const } : {}),
+            find,
+            from: String(page * PAGE),
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+
+/** The cells of some brushes; those that are not known yet are measured, and the query is asked again as they come. */
+export const cellsQuery = (brushIds: readonly string[]) =>
+  queryOptions({
+    queryKey: ['fit', 'cells', brushIds],
+    queryFn: () => read(api.fit.cells.$post({ json: { brushIds: [...brushIds] } })),
+    enabled: brushIds.length > 0,
+    placeholderData: keepPreviousData,
+  })
+
+export const cellQuery = (brushId: string, destinationId: string) =>
+  queryOptions({
+    queryKey: ['fit', 'cell', brushId, destinationId],
+    queryFn: () => read(api.fit.cells[':brushId'][':destinationId'].$get({ param: { brushId, destinationId } })),
+    placeholderData: keepPreviousData,
+  })
+export type Cell = Awaited<ReturnType<NonNullable<ReturnType<typeof cellQuery>['queryFn']>>>
+
+export const cellPicture = (brushId: string, destinationId: string, what: string, key: string) =>
+  `/api/fit/cells/${brushId}/${destinationId}/${what}?key=${key}`
+
+export const saveChoices = (json: { destinationId: string; brushId?: string; choices: Record<string, string> }) =>
+  read(api.fit.choices.$put({ json }))
+
+export const measureAll = () => read(api.fit.measure.$post())
