@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Gauge } from 'lucide-react'
+import { FolderCheck, Gauge, PackagePlus } from 'lucide-react'
+import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
@@ -7,6 +8,7 @@ import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toastError } from '../components/toasts.tsx'
 import { CellDialog } from '../features/fit/cell-dialog.tsx'
+import { InstallDialog } from '../features/fit/install-dialog.tsx'
 import { Matrix } from '../features/fit/matrix.tsx'
 import { destinationsQuery, measureAll, type Order, pageQuery } from '../features/fit/queries.ts'
 import { jobsQuery } from '../features/jobs/queries.ts'
@@ -15,6 +17,8 @@ import { jobsQuery } from '../features/jobs/queries.ts'
 export function FitRoute() {
   const [search, setSearch] = useSearchParams()
   const order = orderOf(search)
+  /** What the install dialog was opened for. */
+  const [installing, setInstalling] = useState<{ brush?: { id: string; name: string }; destinationId?: string }>()
   const destinations = useQuery(destinationsQuery)
   const first = useQuery(pageQuery(order, 0))
   const change = (values: Record<string, string | undefined>) =>
@@ -45,6 +49,12 @@ export function FitRoute() {
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
             <MeasureAll />
+            <Link to="/fit/installs" className={buttonLook()}>
+              <FolderCheck size={18} aria-hidden /> Installed
+            </Link>
+            <Button kind="primary" onClick={() => setInstalling({})}>
+              <PackagePlus size={18} aria-hidden /> Install
+            </Button>
           </>
         }
       >
@@ -82,8 +92,13 @@ export function FitRoute() {
           brushId={brushId}
           destination={opened}
           onClose={() => change({ brush: undefined, to: undefined })}
+          onInstall={(name) => {
+            setInstalling({ brush: { id: brushId, name }, destinationId: opened.id })
+            change({ brush: undefined, to: undefined })
+          }}
         />
       )}
+      {installing && <InstallDialog destinations={all} {...installing} onClose={() => setInstalling(undefined)} />}
     </div>
   )
 }

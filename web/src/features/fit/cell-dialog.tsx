@@ -8,10 +8,16 @@ import { toastError } from '../../components/toasts.tsx'
 import { LikenessRing } from './likeness-ring.tsx'
 import { type Cell, cellPicture, cellQuery, type KnownDestination, saveChoices } from './queries.ts'
 
-type Props = { brushId: string; destination: KnownDestination; onClose: () => void }
+type Props = {
+  brushId: string
+  destination: KnownDestination
+  onClose: () => void
+  /** Installs this brush alone. */
+  onInstall: (name: string) => void
+}
 
 /** How one brush arrives at one destination: the same strokes before and after, what is kept, and what else could be done. */
-export function CellDialog({ brushId, destination, onClose }: Props) {
+export function CellDialog({ brushId, destination, onClose, onInstall }: Props) {
   const cell = useQuery(cellQuery(brushId, destination.id))
   const { name } = destination.description
   return (
@@ -29,6 +35,11 @@ export function CellDialog({ brushId, destination, onClose }: Props) {
       {cell.isPending && <Loading what="the likeness" />}
       {cell.isError && <LoadError error={cell.error} onRetry={() => void cell.refetch()} />}
       {cell.data && <CellBody cell={cell.data} brushId={brushId} destination={destination} />}
+      {cell.data && destination.description.standIn && (
+        <Button className="justify-self-start" onClick={() => onInstall(cell.data.name)}>
+          Install this brush
+        </Button>
+      )}
     </Dialog>
   )
 }

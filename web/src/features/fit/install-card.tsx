@@ -1,0 +1,224 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { Button } from '../../components/button.tsx'
+import { Choices } from '../../components/controls.tsx'
+import { plural } from '../../components/format.ts'
+import { toast, toastError } from '../../components/toasts.tsx'
+import {
+  type ConflictAnswer,
+  dropInstall,
+  type InstallEntry,
+  installQuery,
+  putIn,
+  repairInstall,
+  takeOut,
+  upgradeInstall,
+  verifyInstall,
+} from './install-queries.ts'
+import type { KnownDestination } from './queries.ts'
+
+const STATES: Record<InstallEntry['state'], string> = {
+  preparing: 'being written',
+  ready: 'written, not put in yet',
+  in: 'in the folder',
+  out: 'taken out',
+}
+
+type Props = {
+  install: InstallEntry
+  destination: KnownDestination | undefined
+  isChosen: boolean
+  onChoose: (isChosen: boolean) => void
+}
+
+/** One install: what it put where, how it stands, and what can be done with it. */
+export function InstallCard({ install, destination, isChosen, onChoose }: Props) {
+  const where = destination?.description.name ?? 'an app that is described no more'
+  return (
+    <article className="grid content-start gap-3 rounded-10 border border-line bg-surface p-4">
+      <header className="flex items-start gap-3">
+        {install.state === 'in' && (
+          <input
+            type="checkbox"
+            aria-label={`Choose "${install.name}"`}
+            checked={isChosen}
+            onChange={(event) => onChoose(event.target.checked)}
+            className="mt-1 h-5 w-5"
+          />
+        )}
+        <div className="min-w-0 flex-1">
+          <h2 className="truncate font-title text-18 font-semibold">{install.name}</h2>
+          <p className="text-13 text-quiet">
+            {where}, {plural(install.brushes, 'brush', 'brushes')}
+            {install.files > 0 && `, ${plural(install.files, 'file')}`}, {STATES[install.state]}
+          </p>
+        </div>
+        {install.state === 'in' && (
+          <Link to={`/fit/app/${install.standIn}`} className="shrink-0 text-13 text-saddle underline">
+            Look into the app
+          </Link>
+        )}
+      </header>
+      {install.state === 'ready' && <Ready install={install} />}
+      {install.state === 'in' && <Inside install={install} destination={destination} />}
+      {(install.state === 'out' || install.state === 'ready') && <Drop install={install} />}
+    </article>
+  )
+}
+
+function useAct<Answer>(act: () => Promise<Answer>, said: (answer: Answer) => string | undefined) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: act,
+    onSuccess: async (answer) => {
+      const sentence = said(answer)
+      if (sentence) toast(sentence)
+      await client.invalidateQueries({ queryKey: ['fit'] })
+    },
+    onError: toastError,
+  })
+}
+
+/** What lies in the way is told before anything is written. */
+function Ready({ install }: { install: InstallEntry }) {
+  const { data } = useQuery(installQuery(install.id))
+  const [answer, setAnswer] = useState<ConflictAnswer>('both')
+  const put = useAct(
+    () => putIn(install.id, answer),
+    () => `"${install.name}" lies in the folder.`,
+  )
+  if (!data) return null
+  const { same, other } = data.conflicts
+  return (
+    <>
+      {same.length > 0 && (
+        <p className="text-13 text-quiet">
+          {plural(same.length, 'file is', 'files are')} there already, the same in every byte.
+        </p>
+      )}
+      {other.length > 0 && (
+        <>
+          <p className="text-13 text-amber" role="status">
+            {plural(other.length, 'name is', 'names are')} taken by something else: {other.slice(0, 4).join(', ')}
+            {other.length > 4 && ` and ${other.length - 4} more`}
+          </p>
+          <Choices
+            label="Where a name is taken"
+            value={answer}
+            choices={[
+              { value: 'both', label: 'keep both, mine under another name' },
+              { value: 'replace', label: 'replace, and give it back later' },
+              { value: 'skip', label: 'pass the brush over' },
+            ]}
+            onChange={setAnswer}
+          />
+        </>
+      )}
+      <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate()}>
+        Put {plural(data.files.length, 'file')} in
+      </Button>
+    </>
+  )
+}
+
+function Inside({ install, destination }: { install: InstallEntry; destination: KnownDestination | undefined }) {
+  const { data } = useQuery(installQuery(install.id))
+  const verify = useAct(
+    () => verifyInstall(install.id),
+    () => undefined,
+  )
+  const repair = useAct(
+    () => repairInstall(install.id),
+    ({ repaired }) => `${plural(repaired, 'file')} written again.`,
+  )
+  const upgrade = useAct(
+    () => upgradeInstall(install.id),
+    ({ written, gone }) =>
+      written + gone === 0 ? 'Nothing has changed since.' : `${plural(written, 'file')} written, ${gone} taken away.`,
+  )
+  const out = useAct(
+    () => takeOut(install.id),
+    ({ stayed }) =>
+      stayed.length === 0
+        ? `"${install.name}" is taken out; the folder is as it was.`
+        : `Taken out; ${stayed.join(', ')} stayed, since somebody has changed it.`,
+  )
+  const isBusy = [verify, repair, upgrade, out].some(({ isPending }) => isPending)
+  const drift = data?.drift ?? []
+  return (
+    <>
+      {drift.length > 0 && (
+        <p className="text-13 text-amber" role="status">
+          {drift
+            .map(({ path, state }) => `${path} is ${state}`)
+            .slice(0, 3)
+            .join('; ')}
+          {drift.length > 3 && `; ${drift.length - 3} more`}
+        </p>
+      )}
+      {verify.data && <VerifiedLine verified={verify.data} brushes={install.brushes} />}
+      {destination && destination.description.afterCopying.length > 0 && (
+        <ol className="list-inside list-decimal text-13 text-quiet">
+          {destination.description.afterCopying.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ol>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <Button disabled={isBusy} onClick={() => verify.mutate()}>
+          Verify
+        </Button>
+        {drift.length > 0 && (
+          <Button disabled={isBusy} onClick={() => repair.mutate()}>
+            Repair
+          </Button>
+        )}
+        <Button disabled={isBusy} onClick={() => upgrade.mutate()}>
+          Bring up to date
+        </Button>
+        <Button kind="danger" disabled={isBusy} onClick={() => out.mutate()}>
+          Take out
+        </Button>
+      </div>
+    </>
+  )
+}
+
+type Verified = Awaited<ReturnType<typeof verifyInstall>>
+
+function VerifiedLine({
+  verified: { found, blank, passedOver, drift },
+  brushes,
+}: {
+  verified: Verified
+  brushes: number
+}) {
+  const isWell = passedOver.length === 0 && blank.length === 0 && drift.length === 0
+  return (
+    <p role="status" className={`text-13 ${isWell ? 'text-moss' : 'text-madder'}`}>
+      The app finds {plural(found, 'brush', 'brushes')} of {brushes}
+      {isWell && ', and each of them paints'}
+      {blank.length > 0 && `; ${blank.join(', ')} paint nothing`}
+      {passedOver.map(({ path, why }) => `; ${path}: ${why}`).join('')}
+      {'.'}
+    </p>
+  )
+}
+
+function Drop({ install }: { install: InstallEntry }) {
+  const drop = useAct(
+    () => dropInstall(install.id),
+    () => undefined,
+  )
+  return (
+    <button
+      type="button"
+      disabled={drop.isPending}
+      onClick={() => drop.mutate()}
+      className="justify-self-start text-13 text-quiet underline"
+    >
+      Forget it
+    </button>
+  )
+}

@@ -1,0 +1,39 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, read } from '../../api/client.ts'
+
+export const installsQuery = queryOptions({
+  queryKey: ['fit', 'installs'],
+  queryFn: () => read(api.installs.$get()),
+})
+export type InstallEntry = Awaited<ReturnType<NonNullable<(typeof installsQuery)['queryFn']>>>['installs'][number]
+
+export const installQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['fit', 'install', id],
+    queryFn: () => read(api.installs[':id'].$get({ param: { id } })),
+  })
+
+export const folderQuery = (standIn: InstallEntry['standIn']) =>
+  queryOptions({
+    queryKey: ['fit', 'folder', standIn],
+    queryFn: () => read(api.installs.folder.$get({ query: { standIn } })),
+  })
+
+export const foundStroke = (standIn: string, path: string, version: string) =>
+  `/api/installs/folder/stroke.png?standIn=${standIn}&path=${encodeURIComponent(path)}&v=${encodeURIComponent(version)}`
+
+export const startInstall = (json: { name: string; destinationId: string; brushIds: string[] }) =>
+  read(api.installs.$post({ json }))
+
+export type ConflictAnswer = 'both' | 'replace' | 'skip'
+export const putIn = (id: string, answer: ConflictAnswer) =>
+  read(api.installs[':id'].put.$post({ param: { id }, json: { answer } }))
+export const verifyInstall = (id: string) => read(api.installs[':id'].verify.$post({ param: { id } }))
+export const repairInstall = (id: string) => read(api.installs[':id'].repair.$post({ param: { id } }))
+export const upgradeInstall = (id: string) => read(api.installs[':id'].upgrade.$post({ param: { id } }))
+export const takeOut = (id: string) => read(api.installs[':id']['take-out'].$post({ param: { id } }))
+export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ param: { id } }))
+
+/** Every brush of a set, or of the whole library. */
+export const loadBrushIds = async (setId: string | undefined): Promise<string[]> =>
+  (await read(api.brushes.ids.$get({ query: setId === undefined ? {} : { setId } }))).ids

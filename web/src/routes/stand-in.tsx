@@ -1,0 +1,84 @@
+import { STAND_INS } from '@satchel/core/destinations/destination'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import { plural } from '../components/format.ts'
+import { LoadError, Loading } from '../components/states.tsx'
+import { folderQuery, foundStroke } from '../features/fit/install-queries.ts'
+import { destinationsQuery } from '../features/fit/queries.ts'
+
+/** The simulated app: its own folder, and what it paints with the brushes it has found there. Its looks are its own. */
+export function StandInRoute() {
+  const { standIn: wanted } = useParams()
+  const standIn = STAND_INS.find((each) => each === wanted)
+  const destinations = useQuery(destinationsQuery).data?.destinations
+  const described = destinations?.find(({ id }) => id === standIn)?.description
+  const folder = useQuery({ ...folderQuery(standIn ?? 'dunlin'), enabled: standIn !== undefined })
+  if (!standIn) return <p className="p-10 text-center">No app is called like that.</p>
+  return (
+    <div className="min-h-[80dvh] bg-[#e4e6e2] p-6 text-[#202421]">
+      <title>{`${described?.name ?? 'An app'} (simulated) · Gentle Satchel`}</title>
+      <header className="mb-5 flex flex-wrap items-baseline justify-between gap-3 border-b-4 border-double border-[#6b726c] pb-2">
+        <h1 className="text-24 font-bold uppercase tracking-widest">{described?.name}</h1>
+        <p className="text-13">
+          a simulated app, version {described?.appVersion}.{' '}
+          <Link to="/fit/installs" className="underline">
+            Back to Gentle Satchel
+          </Link>
+        </p>
+      </header>
+      <p className="mb-5 max-w-prose">{described?.about}</p>
+      {folder.isPending && <Loading what="its folder" />}
+      {folder.isError && <LoadError error={folder.error} onRetry={() => void folder.refetch()} />}
+      {folder.data && (
+        <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
+          <section aria-label="Brushes that it has found">
+            <h2 className="mb-3 font-bold">{plural(folder.data.brushes.length, 'brush', 'brushes')} found</h2>
+            {folder.data.brushes.length === 0 && <p>Its folder holds nothing that it can paint with.</p>}
+            <ul className="grid gap-4 sm:grid-cols-2">
+              {folder.data.brushes.map(({ path, name, frames }) => (
+                <li key={path} className="border border-[#8a918b] bg-[#f7f7f7] p-2">
+                  <img
+                    src={foundStroke(standIn, path, String(folder.dataUpdatedAt))}
+                    alt={`Strokes of ${name}`}
+                    width={480}
+                    height={300}
+                    loading="lazy"
+                    className="h-auto w-full"
+                  />
+                  <p className="truncate text-13 font-bold">{name}</p>
+                  <p className="truncate text-12">
+                    {path}
+                    {frames > 1 && `, ${frames} pictures`}
+                  </p>
+                </li>
+              ))}
+            </ul>
+          </section>
+          <section aria-label="Its folder">
+            <h2 className="mb-3 font-bold">{plural(folder.data.files.length, 'file')} in its folder</h2>
+            <ul className="measure grid gap-0.5 text-12">
+              {folder.data.files.map(({ path, sizeBytes }) => (
+                <li key={path} className="flex justify-between gap-3">
+                  <span className="truncate">{path}</span>
+                  <span className="shrink-0">{sizeBytes.toLocaleString('en')}</span>
+                </li>
+              ))}
+            </ul>
+            {folder.data.ignored.length > 0 && (
+              <>
+                <h3 className="mb-1 mt-4 text-13 font-bold">Passed over</h3>
+                <ul className="grid gap-1 text-12">
+                  {folder.data.ignored.map(({ path, why }) => (
+                    <li key={path}>
+                      {path}: {why}
+                    </li>
+                  ))}
+                </ul>
+              </>
+            )}
+          </section>
+        </div>
+      )}
+    </div>
+  )
+}
