@@ -123,6 +123,23 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     },
   })),
   { name: 'the bin of the workbench', open: async (page) => void (await page.goto(`${satchel.url}/make?bin=1`)) },
+  {
+    name: 'the matrix',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/fit?find=fathom`)
+      await expect(page.getByRole('button', { name: /in Sanderling: likeness/ })).toBeVisible()
+    },
+  },
+  {
+    name: 'a cell of the matrix',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/fit?find=fathom`)
+      await page.getByRole('button', { name: /in Dunlin: likeness/ }).click()
+      await expect(page.getByRole('heading', { name: /^Kept/ })).toBeVisible()
+    },
+  },
+  { name: 'installs', open: async (page) => void (await page.goto(`${satchel.url}/fit/installs`)) },
+  { name: 'a simulated app', open: async (page) => void (await page.goto(`${satchel.url}/fit/app/plover`)) },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
   {
     name: 'a pack',

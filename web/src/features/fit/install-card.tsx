@@ -157,7 +157,7 @@ function Inside({ install, destination }: { install: InstallEntry; destination: 
           {drift.length > 3 && `; ${drift.length - 3} more`}
         </p>
       )}
-      {verify.data && <VerifiedLine verified={verify.data} brushes={install.brushes} />}
+      {verify.data && <VerifiedLine verified={verify.data} />}
       {destination && destination.description.afterCopying.length > 0 && (
         <ol className="list-inside list-decimal text-13 text-quiet">
           {destination.description.afterCopying.map((step) => (
@@ -187,17 +187,11 @@ function Inside({ install, destination }: { install: InstallEntry; destination: 
 
 type Verified = Awaited<ReturnType<typeof verifyInstall>>
 
-function VerifiedLine({
-  verified: { found, blank, passedOver, drift },
-  brushes,
-}: {
-  verified: Verified
-  brushes: number
-}) {
+function VerifiedLine({ verified: { found, blank, passedOver, drift } }: { verified: Verified }) {
   const isWell = passedOver.length === 0 && blank.length === 0 && drift.length === 0
   return (
     <p role="status" className={`text-13 ${isWell ? 'text-moss' : 'text-madder'}`}>
-      The app finds {plural(found, 'brush', 'brushes')} of {brushes}
+      The app finds {plural(found, 'brush', 'brushes')}
       {isWell && ', and each of them paints'}
       {blank.length > 0 && `; ${blank.join(', ')} paint nothing`}
       {passedOver.map(({ path, why }) => `; ${path}: ${why}`).join('')}
