@@ -25,8 +25,20 @@ const CORE_ROOMS = {
   compare: ['raster'],
   // a stand-in reads by its own rules: nothing of what wrote its files
   'stand-ins': ['brush', 'raster'],
-  destinations: ['pack', 'brush-file', 'formats', 'mesh', 'render', 'stroke', 'grain', 'brush', 'raster'],
-  'round-trip': ['stand-ins', 'destinations', 'compare', 'formats', 'render', 'stroke', 'grain', 'brush', 'raster'],
+  trace: [],
+  destinations: ['trace', 'pack', 'brush-file', 'formats', 'mesh', 'render', 'stroke', 'grain', 'brush', 'raster'],
+  'round-trip': [
+    'trace',
+    'stand-ins',
+    'destinations',
+    'compare',
+    'formats',
+    'render',
+    'stroke',
+    'grain',
+    'brush',
+    'raster',
+  ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
 }
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */

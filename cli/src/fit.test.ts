@@ -96,3 +96,25 @@ describe('./satchel fit', () => {
     }
   })
 })
+
+describe('./satchel trace', () => {
+  it('draws a tip as curves, and tells what other tolerances would cost', () => {
+    const { stdout, stderr, status } = run('trace', at('kite.png'), '--out', at('kite.svg'), '--json')
+    expect([stderr, status]).toEqual(['', 0])
+    const told = JSON.parse(stdout)
+    expect(told.overlap).toBeGreaterThan(0.98)
+    expect(told.anchors).toBeLessThan(40)
+    expect(readFileSync(at('kite.svg'), 'utf8')).toHaveLength(told.bytes)
+    expect(readFileSync(at('kite.svg'), 'utf8')).toContain('fill="currentColor"')
+    expect(told.others.at(-1).anchors).toBeLessThan(told.others[0].anchors)
+    const coarse = JSON.parse(
+      run('trace', at('kite.png'), '--out', at('coarse.svg'), '--tolerance', '4', '--json').stdout,
+    )
+    expect(coarse.anchors).toBeLessThan(told.anchors)
+  })
+
+  it('says where there is nothing to draw', () => {
+    const { status, stderr } = run('trace', at('kite.png'), '--out', at('x.svg'), '--specks', '999999')
+    expect([status, stderr]).toEqual([1, expect.stringContaining('nothing in it is large enough')])
+  })
+})

@@ -3,6 +3,7 @@ import { TARGETS } from '@satchel/core/brush-file/write'
 import { STAND_INS } from '@satchel/core/destinations/destination'
 import { MENDS } from '@satchel/core/grain/mend'
 import { GRAIN_RULES } from '@satchel/core/grain/rules'
+import { USUAL_TRACE } from '@satchel/core/trace/trace'
 import { Command, CommanderError } from 'commander'
 import { CHECK_SECONDS, check } from './check.ts'
 import { convert } from './convert.ts'
@@ -15,6 +16,7 @@ import { list } from './list.ts'
 import { makeOrnament, makeTipFile, splitSheet, writeLayers } from './make.ts'
 import { EXIT, FileProblem, UsageError } from './problems.ts'
 import { DEFAULT_SIZE, paintStrokeFile } from './stroke.ts'
+import { traceFile } from './trace.ts'
 
 /** Set when the command line is built. */
 declare const SATCHEL_VERSION: string
@@ -160,6 +162,14 @@ function createProgram(done: (code: number) => void): Command {
     .option('--stroke <png>', 'the PNG of the gauge strokes that it paints')
     .option('--json', 'what it finds and passes over, in JSON', false)
     .action(async (app: string, folder: string, options) => done(await askStandIn(app, folder, options)))
+  command('trace', 'Draws the outlines of a tip or strip as curves, as few as stay close enough, and tells what that costs.')
+    .argument('<picture>')
+    .requiredOption('--out <svg>', 'the SVG to write')
+    .option('--tolerance <px>', 'how far an outline may lie from the pixels', String(USUAL_TRACE.tolerancePx))
+    .option('--specks <px2>', 'marks and holes of less than this area are dropped', String(USUAL_TRACE.speckPx))
+    .option('--json', 'anchors, bytes and overlap, and the same for other tolerances, in JSON', false)
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await traceFile(file, options)))
   command('destinations', 'Lists what comes with the product, or checks a description of a painting app.')
     .argument('[destination]', 'a name, or a file')
     .option('--json', 'the whole description in JSON', false)

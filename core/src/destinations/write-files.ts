@@ -8,8 +8,8 @@ import { toUtf8 } from '../formats/text.ts'
 import { hashPixels } from '../hashes.ts'
 import { toFileName } from '../pack/file-name.ts'
 import { toBase64 } from '../raster/base64.ts'
-import { toOutlineSvg } from '../raster/outline.ts'
 import { toRgba } from '../raster/pixels.ts'
+import { toTraceSvg, traceCover, USUAL_TRACE } from '../trace/trace.ts'
 import { CARRY_ROWS } from './carry-parts.ts'
 import type { Destination } from './destination.ts'
 import { FitNames } from './fit-name.ts'
@@ -55,7 +55,7 @@ const KINDS = {
     write({ arrival: { frames, recipe } }) {
       const { width, height, channels, data } = toCoverage(frames[0], recipe.colour.reading)
       const cover = channels === 1 ? data : data.filter((_, i) => i % 4 === 3)
-      return toUtf8(toOutlineSvg(cover, width, height).replace('<path ', '<path fill="currentColor" '))
+      return toUtf8(toTraceSvg(traceCover(cover, width, height, USUAL_TRACE)))
     },
   },
 } as const satisfies Record<string, Kind>

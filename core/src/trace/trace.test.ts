@@ -1,0 +1,215 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import fc from 'fast-check'
+import sharp from 'sharp'
+import { describe, expect, it } from 'vitest'
+import { createRandom } from '../stroke/path/random.ts'
+import { areaOf, findContours } from './contours.ts'
+import { coverPaths, overlapOf } from './cover-paths.ts'
+import { fitCurves } from './fit-curves.ts'
+import { findOutlines, fitOutlines, overlapWith, sweepDetail, toTraceSvg, traceCover, USUAL_TRACE } from './trace.ts'
+
+type Bitmap = { cover: Uint8Array; width: number; height: number }
+
+const draw = (width: number, height: number, isSet: (x: number, y: number) => boolean): Bitmap => ({
+  ...{ width, height },
+  cover: Uint8Array.from({ length: width * height }, (_, i) =>
+    isSet((i % width) + 0.5, Math.floor(i / width) + 0.5) ? 255 : 0,
+  ),
+})
+
+/** Smooth noise, 0…1, that repeats nowhere within reach. */
+function field(cell: number, seed: number): (x: number, y: number) => number {
+  const random = createRandom(seed)
+  const side = 400
+  const grid = Float32Array.from({ length: side * side }, () => random())
+  const ease = (t: number) => t * t * (3 - 2 * t)
+  return (x, y) => {
+    const [gx, gy] = [Math.floor(x / cell), Math.floor(y / cell)]
+    const [u, v] = [ease(x / cell - gx), ease(y / cell - gy)]
+    const at = (dx: number, dy: number) => grid[((gy + dy) % side) * side + ((gx + dx) % side)]
+    return (at(0, 0) * (1 - u) + at(1, 0) * u) * (1 - v) + (at(0, 1) * (1 - u) + at(1, 1) * u) * v
+  }
+}
+
+/** A blob with a ragged rim, and a stroke of dry paint: both as a painter's tips are. */
+function blob(side = 1024): Bitmap {
+  const [large, small] = [field(90, 1), field(14, 2)]
+  return draw(side, side, (x, y) => {
+    const away = Math.hypot(x - side / 2, y - side / 2) / (side / 2)
+    return large(x, y) * 0.7 + small(x, y) * 0.35 - away * 0.9 + 0.25 > 0
+  })
+}
+function dryStroke(width = 2400, height = 400): Bitmap {
+  const [a, b, c] = [field(40, 3), field(7, 4), field(8.5, 5)]
+  return draw(width, height, (x, y) => {
+    const away = Math.abs(y - height / 2 - 30 * Math.sin(x / 200)) / (height * 0.36)
+    return away < 1 && a(x, y) * 0.3 + b(x, y) * 0.5 + c(x, y) * 0.35 > 0.35 + 0.5 * away * away
+  })
+}
+
+/** What librsvg paints of a drawing. */
+async function paintedBy(svg: string, { width, height }: Bitmap): Promise<Uint8Array> {
+  const { data } = await sharp(Buffer.from(svg.replace('currentColor', '#000')))
+    .resize(width, height, { fit: 'fill' })
+    .flatten({ background: '#fff' })
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true })
+  return Uint8Array.from(data, (grey) => 255 - grey)
+}
+
+describe('contours', () => {
+  it('go round a disc with its area, and round a hole the other way', () => {
+    const ring = draw(121, 117, (x, y) => {
+      const away = Math.hypot(x - 60, y - 58)
+      return away < 40 && away > 17
+    })
+    const [one, other, ...more] = findContours(ring.cover, ring.width, ring.height).sort(
+      (a, b) => areaOf(b) - areaOf(a),
+    )
+    expect(more).toEqual([])
+    expect(areaOf(one) / (Math.PI * 40 ** 2)).toBeCloseTo(1, 2)
+    expect(areaOf(other) / (Math.PI * 17 ** 2)).toBeCloseTo(-1, 1)
+  })
+
+  it('lie between pixels where their values say, and close at the border', () => {
+    // a slope of cover: between the middles of two px, 191 and 0, its half lies a third of the way
+    const cover = Uint8Array.from({ length: 60 }, (_, i) => Math.max(0, Math.min(255, 255 * (4.75 - (i % 10)))))
+    const [ring, ...more] = findContours(cover, 10, 6)
+    expect(more).toEqual([])
+    const xs = ring.filter((_, i) => i % 2 === 0)
+    expect(Math.max(...xs)).toBeCloseTo(4.5 + (191 - 127.5) / 191, 3)
+    expect(Math.min(...xs)).toBeGreaterThanOrEqual(0)
+  })
+
+  it('enclose just the pixels that are inside, whatever the picture: their signed areas add up', () => {
+    fc.assert(
+      fc.property(fc.array(fc.boolean(), { minLength: 63, maxLength: 63 }), (set) => {
+        const cover = Uint8Array.from(set, (each) => (each ? 255 : 0))
+        const rings = findContours(cover, 9, 7)
+        const sum = rings.reduce((all, ring) => all + areaOf(ring), 0)
+        const pixels = set.filter(Boolean).length
+        // corners are cut by an eighth of a px each, and filled where pixels meet
+        expect(Math.abs(sum - pixels)).toBeLessThanOrEqual(pixels / 2)
+        const back = coverPaths(
+          rings.map((ring) => fitCurves(ring, 0.01)),
+          9,
+          7,
+        )
+        // a px that stands alone is a diamond of half its area
+        for (const [i, value] of cover.entries())
+          expect(value > 127 ? back[i] : 255 - back[i]).toBeGreaterThanOrEqual(120)
+      }),
+    )
+  })
+})
+
+describe('curves', () => {
+  it('stay within the tolerance, and a circle needs few of them', () => {
+    const disc = draw(331, 329, (x, y) => Math.hypot(x - 165, y - 164) < 150)
+    const [ring] = findContours(disc.cover, disc.width, disc.height)
+    for (const tolerance of [0.8, 1.2, 2]) {
+      const { x, y, curves } = fitCurves(ring, tolerance)
+      expect(curves.length / 6).toBeLessThanOrEqual(12)
+      let [px, py] = [x, y]
+      for (let c = 0; c < curves.length; c += 6) {
+        const [x1, y1, x2, y2, x3, y3] = curves.subarray(c, c + 6)
+        for (let i = 0; i <= 20; i++) {
+          const [u, v] = [i / 20, 1 - i / 20]
+          const qx = v ** 3 * px + 3 * u * v * v * x1 + 3 * u * u * v * x2 + u ** 3 * x3
+          const qy = v ** 3 * py + 3 * u * v * v * y1 + 3 * u * u * v * y2 + u ** 3 * y3
+          // the line itself lies within 0.71 px of the circle
+          expect(Math.abs(Math.hypot(qx - 165, qy - 164) - 150)).toBeLessThan(1.4 * tolerance + 0.75)
+        }
+        ;[px, py] = [x3, y3]
+      }
+    }
+  })
+
+  it('keep a corner a corner', () => {
+    const square = draw(93, 97, (x, y) => x > 20 && x < 70 && y > 25 && y < 80)
+    const traced = traceCover(square.cover, square.width, square.height, USUAL_TRACE)
+    expect(traced.anchors).toBeLessThanOrEqual(8)
+    expect(overlapWith(traced, square.cover, 127.5)).toBeGreaterThan(0.99)
+  })
+
+  it('drop specks and fill pinholes below an area', () => {
+    const dirty = draw(160, 90, (x, y) => {
+      if (Math.hypot(x - 140, y - 20) < 2) return true
+      return Math.hypot(x - 60, y - 45) < 40 && Math.hypot(x - 60, y - 45) > 1.5
+    })
+    const count = (speckPx: number) => traceCover(dirty.cover, 160, 90, { ...USUAL_TRACE, speckPx }).paths.length
+    expect([count(1), count(10), count(40)]).toEqual([3, 2, 1])
+  })
+})
+
+describe('a traced picture', () => {
+  it('covers for librsvg what our own filling says, and what the bitmap holds', async () => {
+    const picture = blob(500)
+    const traced = traceCover(picture.cover, 500, 500, USUAL_TRACE)
+    const painted = await paintedBy(toTraceSvg(traced), picture)
+    expect(overlapOf(painted, coverPaths(traced.paths, 500, 500))).toBeGreaterThan(0.997)
+    expect(overlapOf(painted, picture.cover)).toBeGreaterThan(0.98)
+  })
+
+  it('has fewer anchors the more it may deviate, and then less of the picture', () => {
+    const { cover, width, height } = blob(400)
+    const details = sweepDetail(findOutlines(cover, width, height, USUAL_TRACE), cover, 127.5)
+    for (const [i, { anchors, bytes, overlap }] of details.entries()) {
+      const next = details[i + 1]
+      if (!next) break
+      expect(anchors).toBeGreaterThan(next.anchors)
+      expect(bytes).toBeGreaterThan(next.bytes)
+      expect(overlap).toBeGreaterThan(next.overlap - 0.0005)
+    }
+    expect(details[0]?.overlap).toBeGreaterThan(0.985)
+  })
+
+  it('is empty where nothing is', () => {
+    const traced = traceCover(new Uint8Array(400), 20, 20, USUAL_TRACE)
+    expect([traced.anchors, toTraceSvg(traced)]).toEqual([0, expect.not.stringContaining('<path')])
+  })
+
+  it.each([
+    ['a blob of 1024 x 1024', blob],
+    ['a dry stroke of 2400 x 400', dryStroke],
+  ])('has no more anchors than potrace gives at the same overlap: %s', async (_, make) => {
+    const picture = make()
+    const { width, height, cover } = picture
+    const folder = mkdtempSync(join(tmpdir(), 'trace-'))
+    const across = Math.ceil(width / 8)
+    const bits = new Uint8Array(across * height)
+    for (let i = 0; i < cover.length; i++)
+      if (cover[i]) bits[Math.floor(i / width) * across + ((i % width) >> 3)] |= 128 >> ((i % width) & 7)
+    writeFileSync(join(folder, 'in.pbm'), Buffer.concat([Buffer.from(`P4\n${width} ${height}\n`), bits]))
+    execFileSync('/usr/bin/potrace', ['-s', '-t', '4', '-o', join(folder, 'out.svg'), join(folder, 'in.pbm')])
+    const theirs = readFileSync(join(folder, 'out.svg'), 'utf8')
+    const overlap = overlapOf(cover, await paintedBy(theirs, picture))
+    const anchors = countAnchors(theirs)
+    const outlines = findOutlines(cover, width, height, USUAL_TRACE)
+    // as coarse as may be, and still of no less overlap, by the same painter
+    let ours = Number.POSITIVE_INFINITY
+    for (const tolerance of [0.4, 0.5, 0.6, 0.7, 0.8]) {
+      const traced = fitOutlines(outlines, tolerance)
+      if (overlapOf(cover, await paintedBy(toTraceSvg(traced), picture)) >= overlap)
+        ours = Math.min(ours, traced.anchors)
+    }
+    expect(overlap).toBeGreaterThan(0.9)
+    expect(ours).toBeLessThanOrEqual(anchors)
+  })
+})
+
+/** Ends of lines and curves in the paths of a drawing. */
+function countAnchors(svg: string): number {
+  let count = 0
+  for (const [, data = ''] of svg.matchAll(/ d="([^"]*)"/g))
+    for (const [, kind = '', numbers = ''] of data.matchAll(/([a-zA-Z])([^a-zA-Z]*)/g)) {
+      const values = numbers.match(/-?[\d.]+/g)?.length ?? 0
+      if (/[cC]/.test(kind)) count += values / 6
+      if (/[lL]/.test(kind)) count += values / 2
+    }
+  return count
+}
