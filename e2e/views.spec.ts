@@ -138,6 +138,7 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('heading', { name: /^Kept/ })).toBeVisible()
     },
   },
+  { name: 'destinations', open: async (page) => void (await page.goto(`${satchel.url}/fit/destinations?id=plover`)) },
   { name: 'installs', open: async (page) => void (await page.goto(`${satchel.url}/fit/installs`)) },
   { name: 'a simulated app', open: async (page) => void (await page.goto(`${satchel.url}/fit/app/plover`)) },
   { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },

@@ -11,6 +11,8 @@ export type Narrowed<Value> = { value?: Value; how?: string }
 
 /** How a part of the recipe comes over. */
 export type CarryRow<Value = unknown> = {
+  /** How it is said: yes or no, from where to where, or which of some kinds. */
+  asked: 'flag' | 'range' | readonly string[]
   /** What may be said of it. */
   said: v.GenericSchema<unknown, Knowledge>
   /** What is painted with where the part is not known; undefined takes the part away. */
@@ -34,6 +36,7 @@ const isRange = (said: Knowledge): said is { from: number; to: number } => typeo
 
 /** A number: what lies outside is brought to the nearest that is known. */
 const range = (plain: number, unit: string): CarryRow<number> => ({
+  asked: 'range',
   said: RangeSaid,
   plain,
   narrow(value, said) {
@@ -45,6 +48,7 @@ const range = (plain: number, unit: string): CarryRow<number> => ({
 
 /** Known or not. */
 const flag = <Value>(plain: Value | undefined): CarryRow<Value> => ({
+  asked: 'flag',
   said: v.boolean(),
   plain,
   narrow: (value) => ({ value }),
@@ -55,6 +59,7 @@ const isKnown = (said: Exclude<Knowledge, boolean>, kind: string) => !isRange(sa
 
 /** One of several kinds: another one is left behind. */
 const kinds = <Kind extends string>(all: readonly Kind[], plain: Kind): CarryRow<Kind> => ({
+  asked: all,
   said: kindsOf(all),
   plain,
   narrow: (value, said) => (isKnown(said, value) ? { value } : {}),
@@ -64,6 +69,7 @@ const CURVES = ['size', 'opacity', 'flow', 'angle', 'frame'] as const
 
 /** Curves by what they move: those that are not known go. */
 const curves = (): CarryRow<Recipe['hand']['pressure']> => ({
+  asked: CURVES,
   said: kindsOf(CURVES),
   plain: {},
   narrow(value, said) {
@@ -85,6 +91,7 @@ export const CARRY_PARTS: { readonly [Group in RecipeGroup]: RowsOf<Groups[Group
   mark: {
     sizePx: range(64, ' px'),
     angle: {
+      asked: ANGLE_MODES,
       said: kindsOf(ANGLE_MODES),
       plain: { mode: 'fixed', deg: 0 },
       narrow: (value, said) => (isKnown(said, value.mode) ? { value } : {}),
@@ -94,6 +101,7 @@ export const CARRY_PARTS: { readonly [Group in RecipeGroup]: RowsOf<Groups[Group
   path: {
     spacingPct: range(25, ' %'),
     scatter: {
+      asked: SCATTER_WAYS,
       said: kindsOf(SCATTER_WAYS),
       plain: { acrossPct: 0, alongPct: 0 },
       narrow(value, said) {
@@ -108,6 +116,7 @@ export const CARRY_PARTS: { readonly [Group in RecipeGroup]: RowsOf<Groups[Group
     },
     count: range(1, ''),
     nextFrame: {
+      asked: FRAME_RULES,
       said: kindsOf(FRAME_RULES),
       plain: undefined,
       narrow(value, said) {
@@ -120,6 +129,7 @@ export const CARRY_PARTS: { readonly [Group in RecipeGroup]: RowsOf<Groups[Group
     },
     taper: flag({ startPx: 0, endPx: 0, size: 0, opacity: 0 }),
     ribbon: {
+      asked: RIBBON_LAYS,
       said: kindsOf(RIBBON_LAYS),
       plain: undefined,
       narrow(value, said) {
@@ -135,6 +145,7 @@ export const CARRY_PARTS: { readonly [Group in RecipeGroup]: RowsOf<Groups[Group
   hand: { pressure: curves(), tilt: curves(), speed: curves() },
   ground: {
     grain: {
+      asked: GRAIN_ANCHORS,
       said: kindsOf(GRAIN_ANCHORS),
       plain: undefined,
       narrow(value, said) {

@@ -136,6 +136,18 @@ describe('cells', () => {
 describe('destinations', () => {
   const described = { ...BUILT_IN.dunlin, name: 'Redshank', standIn: undefined }
 
+  it('are tried on a brush before they are saved', async () => {
+    type Tried = { sentences: string[]; said: { score: number; files: { path: string }[]; png: string } | null }
+    const small = { ...described, pictures: { ...described.pictures, mostPx: 8 }, grain: 'beside' }
+    const tried = await person.post<Tried>('/api/fit/try', { description: small, brushId: brushId('blot') })
+    expect(tried.sentences.join()).toContain('nothing says to which brush')
+    expect(tried.said?.files[0]?.path).toBe('Shore/blot.gbr')
+    const whole = await person.post<Tried>('/api/fit/try', { description: described, brushId: brushId('blot') })
+    expect(whole.said?.score).toBeGreaterThan((tried.said?.score ?? 100) + 10)
+    const [frame] = (await decodePng(new Uint8Array(Buffer.from(whole.said?.png ?? '', 'base64')))).frames
+    expect(frame?.pixels.width).toBe(480)
+  })
+
   it('are copied, changed and taken away; those that come with the product stay as they are', async () => {
     const { id } = await person.post<{ id: string }>('/api/fit/destinations', { description: described })
     await put(`/api/fit/destinations/${id}`, { description: { ...described, grain: 'beside' } })

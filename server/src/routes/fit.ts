@@ -1,4 +1,4 @@
-import { parseDestination } from '@satchel/core/destinations/destination'
+import { checkDestination, parseDestination } from '@satchel/core/destinations/destination'
 import { WAY_QUESTIONS } from '@satchel/core/destinations/fit-state'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -47,6 +47,7 @@ const Chosen = v.object({
   ),
 })
 const Described = v.object({ description: v.unknown() })
+const Tried = v.object({ description: v.unknown(), brushId: BrushId })
 
 /** What of brushes arrives at which destination. */
 export const fitRoutes = (deps: AppDeps) => {
@@ -89,6 +90,25 @@ export const fitRoutes = (deps: AppDeps) => {
         if (!(await dropDestination(db, workspaceId, c.req.valid('param').id))) throw notFound('destination')
         await changed(workspaceId)
         return c.json({ ok: true })
+      })
+      // a description is tried before it is saved
+      .post('/try', valid('json', Tried), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { brushId, description } = c.req.valid('json')
+        const destination = parseDestination(description)
+        const [brush] = await listFitBrushes(db, workspaceId, [brushId])
+        if (!brush) throw notFound('brush')
+        const input = await readFitInput(deps, workspaceId, brush)
+        const [measured] = await workers.run('measureFits', { brush: input, to: [{ destination, choices: {} }] })
+        if (!measured) throw notFound('brush')
+        const sentences = checkDestination(destination)
+        if ('refused' in measured) return c.json({ sentences, said: null, refused: measured.refused })
+        const { score, result } = measured
+        const choices = Object.fromEntries(result.ways.map(({ name, chosen }) => [name, chosen]))
+        const png = await workers.run('drawFit', { brush: input, destination, choices, what: 'after' })
+        const { approximated, left, files } = result
+        const said = { score, approximated, left, files, png: Buffer.from(png).toString('base64') }
+        return c.json({ sentences, said, refused: null })
       })
       .get('/brushes', valid('query', Order), async (c) => {
         const { by, worst, left, find, from } = c.req.valid('query')

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { FolderCheck, Gauge, PackagePlus } from 'lucide-react'
+import { FolderCheck, Gauge, PackagePlus, Signpost } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { Button, buttonLook } from '../components/button.tsx'
@@ -49,6 +49,9 @@ export function FitRoute() {
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
             <MeasureAll />
+            <Link to="/fit/destinations" className={buttonLook()}>
+              <Signpost size={18} aria-hidden /> Destinations
+            </Link>
             <Link to="/fit/installs" className={buttonLook()}>
               <FolderCheck size={18} aria-hidden /> Installed
             </Link>

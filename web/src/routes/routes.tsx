@@ -29,6 +29,7 @@ export const routes: RouteObject[] = [
           { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
           { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
           { path: 'fit', ...view(async () => ({ Component: (await import('./fit.tsx')).FitRoute })) },
+          { path: 'fit/destinations', ...view(async () => ({ Component: (await import('./destinations.tsx')).DestinationsRoute })) },
           { path: 'fit/installs', ...view(async () => ({ Component: (await import('./installs.tsx')).InstallsRoute })) },
           { path: 'fit/app/:standIn', ...view(async () => ({ Component: (await import('./stand-in.tsx')).StandInRoute })) },
           { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },

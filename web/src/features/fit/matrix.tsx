@@ -40,7 +40,7 @@ export function Matrix({ destinations, order, total, onSort, onOpen }: Props) {
   const columns = { gridTemplateColumns: `minmax(240px, 1fr) repeat(${destinations.length}, minmax(104px, 150px))` }
   return (
     <table aria-label="Likeness" aria-rowcount={total + 1} className="block min-w-fit">
-      <thead className="sticky top-[52px] z-10 block border-b border-line bg-ground text-13">
+      <thead className="z-10 block lg:sticky lg:top-[52px] border-b border-line bg-ground text-13">
         <tr className="grid items-end" style={columns}>
           <th scope="col" className="px-2 py-1.5 text-left font-normal text-quiet">
             Brush

@@ -1,3 +1,4 @@
+import type { Destination } from '@satchel/core/destinations/destination'
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, read } from '../../api/client.ts'
 
@@ -55,5 +56,20 @@ export const cellPicture = (brushId: string, destinationId: string, what: string
 
 export const saveChoices = (json: { destinationId: string; brushId?: string; choices: Record<string, string> }) =>
   read(api.fit.choices.$put({ json }))
+
+export const addDestination = (description: Destination) => read(api.fit.destinations.$post({ json: { description } }))
+export const changeDestination = (id: string, description: Destination) =>
+  read(api.fit.destinations[':id'].$put({ param: { id }, json: { description } }))
+export const dropDestination = (id: string) => read(api.fit.destinations[':id'].$delete({ param: { id } }))
+
+/** What a description that is not saved yet would make of a brush. */
+export const tryQuery = (description: Destination, brushId: string | undefined) =>
+  queryOptions({
+    queryKey: ['fit-try', description, brushId],
+    queryFn: () => read(api.fit.try.$post({ json: { description, brushId: brushId ?? '' } })),
+    enabled: brushId !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
 
 export const measureAll = () => read(api.fit.measure.$post())
