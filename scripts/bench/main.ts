@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { brushFileRows } from './brush-files.ts'
+import { fitRows } from './fit.ts'
 import { handOutRows } from './hand-out.ts'
 import { libraryRows } from './library.ts'
 import { makeRows } from './make.ts'
@@ -21,6 +22,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['PNG', pngRows],
     ['GBR and GIH', brushFileRows],
     ['steps of making', makeRows],
+    ['what arrives', () => fitRows(options.folder)],
     ['strokes in Chromium', () => strokeRows(options)],
     ['library of 10,000', () => libraryRows(options)],
     ['hand-out of 300 MB', () => handOutRows(options.folder)],
