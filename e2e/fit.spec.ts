@@ -55,6 +55,9 @@ test('a set is installed, verified, looked at in the app, and taken out again', 
   // a brush of several pictures may be one brush each there
   const found = Number(/\d+/.exec((await verified.textContent()) ?? '')?.[0])
   expect(found).toBeGreaterThanOrEqual(count)
+  const zip = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Download as zip' }).click()
+  expect((await zip).suggestedFilename()).toBe('Chart Inks.zip')
   await page.getByRole('link', { name: 'Look into the app' }).click()
   await expect(page.getByRole('heading', { name: 'Shearwater', exact: true })).toBeVisible()
   await expect(page.getByText(`${found} brushes found`)).toBeVisible()

@@ -33,8 +33,9 @@ CREATE TABLE "install" (
 	"workspace_id" uuid NOT NULL,
 	"name" text NOT NULL,
 	"destination_id" text NOT NULL,
-	"stand_in" text NOT NULL,
+	"stand_in" text,
 	"brush_ids" uuid[] NOT NULL,
+	"refused" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	"state" text DEFAULT 'preparing' NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"updated_at" timestamp with time zone DEFAULT now() NOT NULL

@@ -153,8 +153,8 @@ export class FitWriter {
     const words: Record<string, string> = { app: `${name} ${appVersion}`, library: this.#library, set }
     return template
       .split('/')
+      .filter((part) => part !== '')
       .map((part) => toFileName(part.replace(/\{(app|library|set)\}/g, (_, key: string) => words[key] || 'Brushes')))
-      .filter((part) => part !== '' && part !== 'Unnamed')
       .join('/')
   }
 }

@@ -167,15 +167,24 @@ export async function listCells(
     )
 }
 
+/** Keeps a cell; of a brush that has gone for good meanwhile there is nothing to keep. */
 export async function saveCell(db: Db, cell: Omit<typeof fitCell.$inferInsert, 'measuredAt'>): Promise<void> {
-  const { key, score, leftCount, result } = cell
-  await db
-    .insert(fitCell)
-    .values(cell)
-    .onConflictDoUpdate({
-      target: [fitCell.brushId, fitCell.destinationId],
-      set: { key, score, leftCount, result, measuredAt: new Date() },
-    })
+  const { workspaceId, brushId, key, score, leftCount, result } = cell
+  await db.transaction(async (tx) => {
+    const [there] = await tx
+      .select({ id: brush.id })
+      .from(brush)
+      .where(and(eq(brush.workspaceId, workspaceId), eq(brush.id, brushId)))
+      .for('key share')
+    if (!there) return
+    await tx
+      .insert(fitCell)
+      .values(cell)
+      .onConflictDoUpdate({
+        target: [fitCell.brushId, fitCell.destinationId],
+        set: { key, score, leftCount, result, measuredAt: new Date() },
+      })
+  })
 }
 
 /** What was answered for brushes, and for all: the brush's own answers count more. */

@@ -42,6 +42,7 @@ export async function listInstalls(db: Db, workspaceId: string) {
       destinationId: install.destinationId,
       standIn: install.standIn,
       state: install.state,
+      refused: install.refused,
       brushes: sql<number>`cardinality(${install.brushIds})`.mapWith(Number),
       files: sql`(select count(*) from ${installFile} where ${installFile.installId} = ${install.id})`.mapWith(Number),
       createdAt: install.createdAt,
@@ -54,9 +55,12 @@ export async function listInstalls(db: Db, workspaceId: string) {
 export async function setInstallState(
   db: Db,
   { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
-  state: Install['state'],
+  change: Pick<Install, 'state'> & Partial<Pick<Install, 'refused'>>,
 ): Promise<void> {
-  await db.update(install).set({ state, updatedAt: new Date() }).where(ofWorkspace(workspaceId, id))
+  await db
+    .update(install)
+    .set({ ...change, updatedAt: new Date() })
+    .where(ofWorkspace(workspaceId, id))
 }
 
 export async function dropInstall(db: Db, workspaceId: string, id: string): Promise<void> {
@@ -80,7 +84,10 @@ export async function setInstallFiles(
     await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
 }
 
-const othersIn = ({ workspaceId, id, standIn }: Install) =>
+/** An install that has a folder to lie in. */
+export type Placed = Install & { standIn: StandInName }
+
+const othersIn = ({ workspaceId, id, standIn }: Placed) =>
   and(
     eq(installFile.workspaceId, workspaceId),
     eq(install.standIn, standIn),
@@ -91,7 +98,7 @@ const othersIn = ({ workspaceId, id, standIn }: Install) =>
 /** A path that other installs have put something at, too: which bytes, and whether these were there before all of them. */
 export type SharedPath = { shas: Set<FileSha>; wasThere: boolean }
 
-export async function listSharedPaths(db: Db, own: Install): Promise<Map<string, SharedPath>> {
+export async function listSharedPaths(db: Db, own: Placed): Promise<Map<string, SharedPath>> {
   const rows = await db
     .select({ path: installFile.path, blobSha: installFile.blobSha, wasThere: installFile.wasThere })
     .from(installFile)
@@ -112,7 +119,7 @@ export async function listSharedPaths(db: Db, own: Install): Promise<Map<string,
  * Once this install goes, another one that has replaced its file gives back what this one had replaced; so does one that
  * has brought the very same bytes.
  */
-export async function handOver(db: Db, own: Install, files: readonly InstallFile[]): Promise<void> {
+export async function handOver(db: Db, own: Placed, files: readonly InstallFile[]): Promise<void> {
   for (const { path, blobSha, replacedSha, replacedBytes } of files)
     await db
       .update(installFile)

@@ -8,6 +8,7 @@ import {
   listFolder,
   listInstallFiles,
   listSharedPaths,
+  type Placed,
   putIntoFolder,
   type StandInFile,
   setInstallFiles,
@@ -22,8 +23,8 @@ import { type StoredFitFile, writeBrushes } from './prepare-install.ts'
 export const CONFLICT_ANSWERS = ['both', 'replace', 'skip'] as const
 export type ConflictAnswer = (typeof CONFLICT_ANSWERS)[number]
 
-/** Bytes that a stand-in's folder holds at most. */
-export const FOLDER_MAX_BYTES = 2 * 1024 ** 3
+/** Bytes that a stand-in's folder holds at most: it is looked into as a whole. */
+export const FOLDER_MAX_BYTES = 256 * 1024 ** 2
 
 type Conflicts = { same: string[]; other: string[] }
 
@@ -45,8 +46,7 @@ export function findConflicts(files: readonly StoredFitFile[], folder: readonly 
 export async function putIn(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<void> {
   const files = await settleConflicts(deps, workspaceId, id, answer)
   await deps.db.transaction(async (tx) => {
-    const install = await holdInstall(tx, workspaceId, id)
-    if (!install) throw notFound('install')
+    const install = await holdPlaced(tx, workspaceId, id)
     if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
     const { standIn } = install
     await holdFolder(tx, workspaceId, standIn)
@@ -73,7 +73,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
         }
       }),
     )
-    await setInstallState(tx, install, 'in')
+    await setInstallState(tx, install, { state: 'in' })
   })
 }
 
@@ -84,8 +84,7 @@ async function settleConflicts(
   id: string,
   answer: ConflictAnswer,
 ): Promise<StoredFitFile[]> {
-  const install = await deps.db.transaction((tx) => holdInstall(tx, workspaceId, id))
-  if (!install) throw notFound('install')
+  const install = await deps.db.transaction((tx) => holdPlaced(tx, workspaceId, id))
   if (install.state !== 'ready') throw new Problem(409, 'It is not ready to be put in; look again.')
   const files = await listInstallFiles(deps.db, workspaceId, id)
   const folder = await listFolder(deps.db, workspaceId, install.standIn)
@@ -95,7 +94,7 @@ async function settleConflicts(
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
   if (answer === 'skip') return kept
   const avoid = [...folder, ...kept].map(({ path }) => path)
-  return [...kept, ...(await writeBrushes(deps, install, [...taken], { avoid }))]
+  return [...kept, ...(await writeBrushes(deps, install, [...taken], { avoid })).files]
 }
 
 function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile[]): void {
@@ -134,9 +133,21 @@ export async function repair(deps: Deps, workspaceId: string, id: string): Promi
   })
 }
 
-async function holdIn(tx: Deps['db'], workspaceId: string, id: string): Promise<Install> {
+async function holdPlaced(tx: Deps['db'], workspaceId: string, id: string): Promise<Placed> {
   const install = await holdInstall(tx, workspaceId, id)
   if (!install) throw notFound('install')
+  return placed(install)
+}
+
+/** @throws {Problem} If it has no folder to lie in. */
+export function placed(install: Install): Placed {
+  const { standIn } = install
+  if (!standIn) throw new Problem(409, 'There is no folder for it here; download its files instead.')
+  return { ...install, standIn }
+}
+
+async function holdIn(tx: Deps['db'], workspaceId: string, id: string): Promise<Placed> {
+  const install = await holdPlaced(tx, workspaceId, id)
   if (install.state !== 'in') throw new Problem(409, 'It does not lie in the folder any more; look again.')
   await holdFolder(tx, workspaceId, install.standIn)
   return install
@@ -151,7 +162,7 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
   const install = await deps.db.transaction((tx) => holdIn(tx, workspaceId, id))
   const own = new Set(before.map(({ path }) => path))
   const others = (await listFolder(deps.db, workspaceId, install.standIn)).filter(({ path }) => !own.has(path))
-  const files = await writeBrushes(deps, install, install.brushIds, { avoid: others.map(({ path }) => path) })
+  const { files } = await writeBrushes(deps, install, install.brushIds, { avoid: others.map(({ path }) => path) })
   return deps.db.transaction(async (tx) => {
     await holdIn(tx, workspaceId, id)
     const folder = await listFolder(tx, workspaceId, install.standIn)
@@ -181,7 +192,7 @@ export async function takeOut(deps: Deps, workspaceId: string, id: string): Prom
     const files = await listInstallFiles(tx, workspaceId, id)
     const folder = await listFolder(tx, workspaceId, install.standIn)
     const stayed = await giveBack(tx, install, files, folder)
-    await setInstallState(tx, install, 'out')
+    await setInstallState(tx, install, { state: 'out' })
     return { stayed }
   })
 }
@@ -189,7 +200,7 @@ export async function takeOut(deps: Deps, workspaceId: string, id: string): Prom
 /** @returns Paths of files that stay, because somebody has changed them since. */
 async function giveBack(
   tx: Deps['db'],
-  install: Install,
+  install: Placed,
   files: readonly InstallFile[],
   folder: readonly StandInFile[],
 ): Promise<string[]> {
@@ -223,13 +234,17 @@ async function giveBack(
   return own.filter((file) => !untouched.includes(file) && !isOthers(file.path)).map(({ path }) => path)
 }
 
-/** The folder of a stand-in with its bytes, as it looks into it. */
+/**
+ * The folder of a stand-in with its bytes, as it looks into it.
+ * @param only The files that are wanted; all of them by default.
+ */
 export async function readFolder(
   { db, blobs }: Deps,
   workspaceId: string,
-  standIn: Install['standIn'],
+  standIn: Placed['standIn'],
+  only?: ReadonlySet<string>,
 ): Promise<[path: string, bytes: Uint8Array][]> {
-  const files = await listFolder(db, workspaceId, standIn)
+  const files = (await listFolder(db, workspaceId, standIn)).filter(({ path }) => !only || only.has(path))
   return Promise.all(
     files.map(
       async ({ path, blobSha }): Promise<[string, Uint8Array]> => [path, await blobs.read(workspaceId, blobSha)],
@@ -241,7 +256,7 @@ export async function readFolder(
 export async function verify(
   deps: Deps,
   workspaceId: string,
-  { id, standIn }: Install,
+  { id, standIn }: Placed,
 ): Promise<{ drift: Drift[]; found: number; blank: string[]; passedOver: StandInFound['ignored'] }> {
   const files = await listInstallFiles(deps.db, workspaceId, id)
   const drift = findDrift(files, await listFolder(deps.db, workspaceId, standIn))

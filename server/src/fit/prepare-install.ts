@@ -20,11 +20,11 @@ export const prepareInstallJob = (deps: Deps): JobHandler<'fit-install'> => ({
   async run({ job: { workspaceId, subjectId }, progress, signal }) {
     const install = await findInstall(deps.db, workspaceId, subjectId)
     if (install?.state !== 'preparing') throw new JobStopped()
-    const files = await writeBrushes(deps, install, install.brushIds, { avoid: [], progress, signal })
+    const { files, refused } = await writeBrushes(deps, install, install.brushIds, { avoid: [], progress, signal })
     signal.throwIfAborted()
     await deps.db.transaction(async (tx) => {
       await setInstallFiles(tx, install, files)
-      await setInstallState(tx, install, 'ready')
+      await setInstallState(tx, install, { state: 'ready', refused })
     })
     await deps.events.publish({ workspaceId, topic: 'fit' })
   },
@@ -37,26 +37,28 @@ type Writing = {
   signal?: AbortSignal
 }
 
+type Written = { files: StoredFitFile[]; refused: Install['refused'] }
+
 /**
- * The files of brushes for an install's destination, stored and in no folder yet.
- * @throws {JobRefused} If a brush cannot go there; it is named.
+ * The files of brushes for an install's destination, stored and in no folder yet. A brush that cannot be written stops no
+ * other.
+ * @throws {JobRefused} If the destination is gone.
  */
 export async function writeBrushes(
   deps: Deps,
   { workspaceId, destinationId, name }: Install,
   brushIds: readonly string[],
   { avoid, progress, signal }: Writing,
-): Promise<StoredFitFile[]> {
+): Promise<Written> {
   const destination = await findAnyDestination(deps.db, workspaceId, destinationId)
   if (!destination) throw new JobRefused('Its destination is gone; choose another one.')
-  const out: StoredFitFile[] = []
+  const files: StoredFitFile[] = []
+  const refused: Install['refused'] = []
   let grains: [string, string][] = []
-  for (let at = 0; at < brushIds.length; at += PART) {
-    signal?.throwIfAborted()
-    const brushes = await listFitBrushes(deps.db, workspaceId, brushIds.slice(at, at + PART))
+  const write = async (brushes: StoredFitBrush[]): Promise<void> => {
     const written = await deps.workers.run('writeFit', {
       ...{ destination, library: name, grains },
-      avoid: [...avoid, ...out.map(({ path }) => path)],
+      avoid: [...avoid, ...files.map(({ path }) => path)],
       brushes: await Promise.all(
         brushes.map(async (brush) => ({
           brush: await readFitInput(deps, workspaceId, brush),
@@ -65,15 +67,22 @@ export async function writeBrushes(
       ),
     })
     if ('refused' in written) {
-      const names = brushes.map((brush) => `"${brush.name}"`).join(', ')
-      throw new JobRefused(`One of ${names} cannot be written: ${written.refused}`)
+      const [only] = brushes
+      if (only && brushes.length === 1) refused.push({ brushId: only.id, name: only.name, why: written.refused })
+      // one of them cannot be written: each is tried by itself
+      else for (const brush of brushes) await write([brush])
+      return
     }
     grains = written.grains
-    for (const [i, files] of written.files.entries())
-      for (const file of files) out.push(await store(deps, workspaceId, entryOf(brushes, i).id, file))
+    for (const [i, some] of written.files.entries())
+      for (const file of some) files.push(await store(deps, workspaceId, entryOf(brushes, i).id, file))
+  }
+  for (let at = 0; at < brushIds.length; at += PART) {
+    signal?.throwIfAborted()
+    await write(await listFitBrushes(deps.db, workspaceId, brushIds.slice(at, at + PART)))
     progress?.(Math.min(brushIds.length, at + PART), brushIds.length)
   }
-  return out
+  return { files, refused }
 }
 
 async function store(

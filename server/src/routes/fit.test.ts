@@ -1,5 +1,7 @@
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { writeGih } from '@satchel/core/formats/gih/write'
+import { toByteSource, type ZipEntry } from '@satchel/core/formats/zip/layout'
+import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { standInFile } from '../db/schema/all.ts'
@@ -49,7 +51,7 @@ afterAll(() => server.close())
 const brushId = (name: string) => ids[name] ?? ''
 const put = (path: string, body: object) =>
   person.request(path, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
-const cells = (...names: string[]) => person.post<Cells>('/api/fit/cells', { brushIds: names.map(brushId) })
+const cells = (...names: string[]) => person.json<Cells>(`/api/fit/cells?brushIds=${names.map(brushId).join()}`)
 const cell = (name: string, to: string) => person.json<Cell>(`/api/fit/cells/${brushId(name)}/${to}`)
 
 describe('cells', () => {
@@ -129,7 +131,7 @@ describe('cells', () => {
   it('of another workspace are not to be had', async () => {
     const other = await server.owner()
     expect((await other.request(`/api/fit/cells/${brushId('blot')}/dunlin`)).status).toBe(404)
-    expect((await other.post<Cells>('/api/fit/cells', { brushIds: [brushId('blot')] })).cells).toEqual([])
+    expect((await other.json<Cells>(`/api/fit/cells?brushIds=${brushId('blot')}`)).cells).toEqual([])
   })
 })
 
@@ -186,7 +188,9 @@ describe('installs', () => {
     await act(id, 'put', { answer: 'both' })
     expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
     expect(await act(id, 'verify')).toEqual({ drift: [], found: 2, blank: [], passedOver: [] } satisfies Verified)
-    const stroke = await person.request('/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih')
+    const stroke = await person.request(
+      '/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih&files=[]',
+    )
     expect((await decodePng(new Uint8Array(await stroke.arrayBuffer()))).frames).toHaveLength(1)
     expect(await act(id, 'take-out')).toEqual({ stayed: [] })
     expect(await folder()).toEqual([])
@@ -256,6 +260,36 @@ describe('installs', () => {
     await drift()
     expect(await act(id, 'take-out')).toEqual({ stayed: ['Shore/tuft.gbr'] })
     expect(await folder()).toEqual(['Shore/tuft.gbr'])
+  })
+
+  it('for an app without a folder here are downloaded, with a page that says what arrives', async () => {
+    const described = { ...BUILT_IN.shearwater, name: 'Redshank & <Knot>', standIn: undefined }
+    const { id: destinationId } = await person.post<{ id: string }>('/api/fit/destinations', { description: described })
+    const id = await prepare(['blot', 'pebbles'], destinationId, 'Shore class')
+    const response = await person.request(`/api/installs/${id}/files.zip`)
+    expect(response.headers.get('content-disposition')).toContain('Shore%20class.zip')
+    const source = toByteSource(new Uint8Array(await response.arrayBuffer()))
+    const entries = await listZip(source)
+    const paths = entries.map(({ path }) => path)
+    expect(paths.slice(0, 2)).toEqual(['carry-over.html', 'carry-over.json'])
+    expect(paths).toContain('Shore/blot.tune')
+    const read = async (path: string) =>
+      Buffer.from(await readZipEntry(source, entries.find((entry) => entry.path === path) as ZipEntry)).toString()
+    const told = JSON.parse(await read('carry-over.json'))
+    expect(told.brushes.map(({ name, likeness }: { name: string; likeness: number }) => [name, likeness > 50])).toEqual(
+      [
+        ['blot', true],
+        ['pebbles', true],
+      ],
+    )
+    const page = await read('carry-over.html')
+    expect(page).toContain('Redshank &amp; &lt;Knot&gt;')
+    expect(page).toContain('Close the app on the tablet')
+    const put = await person.request(`/api/installs/${id}/put`, {
+      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ answer: 'both' }),
+    })
+    expect([put.status, await sentenceOf(put)]).toEqual([409, expect.stringContaining('download its files instead')])
   })
 
   it('are upgraded: only what changed is written', async () => {

@@ -31,7 +31,16 @@ const Order = v.object({
   find: v.optional(Line, ''),
   from: Place,
 })
-const Wanted = v.object({ brushIds: v.pipe(v.array(BrushId), v.minLength(1), v.maxLength(100)) })
+/** Brushes by their ids, parted by commas. */
+const Wanted = v.object({
+  brushIds: v.pipe(
+    v.string(),
+    v.transform((text) => text.split(',')),
+    v.array(BrushId),
+    v.minLength(1),
+    v.maxLength(100),
+  ),
+})
 const Cell = v.object({ brushId: BrushId, destinationId: DestinationId })
 const Picture = v.object({ key: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'a name of a picture')) })
 const What = v.object({ ...Cell.entries, what: v.picklist(FIT_PICTURES) })
@@ -116,9 +125,9 @@ export const fitRoutes = (deps: AppDeps) => {
         return c.json(await pageFitBrushes(db, c.get('workspaceId'), order, { from, limit: PAGE }))
       })
       // what is not known yet is measured, the first of it first; the page is told when there is more
-      .post('/cells', valid('json', Wanted), async (c) => {
+      .get('/cells', valid('query', Wanted), async (c) => {
         const workspaceId = c.get('workspaceId')
-        const { brushIds } = c.req.valid('json')
+        const { brushIds } = c.req.valid('query')
         const destinations = await allDestinations(db, workspaceId)
         const ids = destinations.map(({ id }) => id)
         const [brushes, cells, choicesOf] = await Promise.all([

@@ -1,4 +1,6 @@
+import { Readable } from 'node:stream'
 import { STAND_INS } from '@satchel/core/destinations/destination'
+import { toFileName } from '@satchel/core/pack/file-name'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { listFitBrushes } from '../db/fit.ts'
@@ -6,11 +8,13 @@ import { addInstall, dropInstall, findInstall, listFolder, listInstallFiles, lis
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { zipInstall } from '../fit/carry-over.ts'
 import { findAnyDestination } from '../fit/destinations.ts'
 import {
   CONFLICT_ANSWERS,
   findConflicts,
   findDrift,
+  placed,
   putIn,
   readFolder,
   repair,
@@ -28,7 +32,13 @@ const New = v.object({
 })
 const Put = v.object({ answer: v.picklist(CONFLICT_ANSWERS) })
 const StandIn = v.object({ standIn: v.picklist(STAND_INS) })
-const InFolder = v.object({ ...StandIn.entries, path: v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS)) })
+const FolderPath = v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS))
+const InFolder = v.object({
+  ...StandIn.entries,
+  path: FolderPath,
+  /** The files that the brush was read from, as JSON. */
+  files: v.pipe(v.string(), v.maxLength(8 * PATH_MAX_CHARS), v.parseJson(), v.array(FolderPath), v.maxLength(8)),
+})
 
 /** Brushes in the folders of apps: put in, looked after, taken out. */
 export const installRoutes = (deps: AppDeps) => {
@@ -47,9 +57,8 @@ export const installRoutes = (deps: AppDeps) => {
       const { name, destinationId, brushIds } = c.req.valid('json')
       const destination = await findAnyDestination(db, workspaceId, destinationId)
       if (!destination) throw notFound('destination')
-      const { standIn } = destination
-      if (!standIn)
-        throw new Problem(422, `${destination.name} has no folder here to install into; convert for it instead.`)
+      // an app that is not simulated has no folder here: its files are downloaded
+      const standIn = destination.standIn ?? null
       const known = await listFitBrushes(db, workspaceId, brushIds)
       if (known.length === 0) throw notFound('brush')
       const ids = new Set(known.map(({ id }) => id))
@@ -69,8 +78,8 @@ export const installRoutes = (deps: AppDeps) => {
       return c.json({ ...found, files: folder.map(([path, { length }]) => ({ path, sizeBytes: length })) })
     })
     .get('/folder/stroke.png', valid('query', InFolder), async (c) => {
-      const { standIn, path } = c.req.valid('query')
-      const folder = await readFolder(deps, c.get('workspaceId'), standIn)
+      const { standIn, path, files } = c.req.valid('query')
+      const folder = await readFolder(deps, c.get('workspaceId'), standIn, new Set([path, ...files]))
       const png = await workers.run('drawStandIn', { standIn, folder, path })
       if (!png) throw notFound('brush in this folder')
       return c.body(new Uint8Array(png), 200, { 'content-type': 'image/png' })
@@ -80,7 +89,7 @@ export const installRoutes = (deps: AppDeps) => {
       const install = await find(workspaceId, c.req.valid('param').id)
       const [files, folder] = await Promise.all([
         listInstallFiles(db, workspaceId, install.id),
-        listFolder(db, workspaceId, install.standIn),
+        install.standIn ? listFolder(db, workspaceId, install.standIn) : [],
       ])
       return c.json({
         ...install,
@@ -91,6 +100,17 @@ export const installRoutes = (deps: AppDeps) => {
         drift: install.state === 'in' ? findDrift(files, folder) : [],
       })
     })
+    .get('/:id/files.zip', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await find(workspaceId, c.req.valid('param').id)
+      if (install.state === 'preparing') throw new Problem(409, 'Its files are still being written; try again soon.')
+      const zip = await zipInstall(deps, install)
+      const name = encodeURIComponent(`${toFileName(install.name)}.zip`)
+      return c.body(Readable.toWeb(Readable.from(zip)) as ReadableStream, 200, {
+        'content-type': 'application/zip',
+        'content-disposition': `attachment; filename*=UTF-8''${name}`,
+      })
+    })
     .post('/:id/put', valid('param', Id), valid('json', Put), async (c) => {
       const workspaceId = c.get('workspaceId')
       await putIn(deps, workspaceId, c.req.valid('param').id, c.req.valid('json').answer)
@@ -99,7 +119,7 @@ export const installRoutes = (deps: AppDeps) => {
     })
     .post('/:id/verify', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
-      return c.json(await verify(deps, workspaceId, await find(workspaceId, c.req.valid('param').id)))
+      return c.json(await verify(deps, workspaceId, placed(await find(workspaceId, c.req.valid('param').id))))
     })
     .post('/:id/repair', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')

@@ -144,7 +144,6 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/fit/destinations': { description: ownDestination },
     'PUT /api/fit/destinations/:id': { description: ownDestination },
     'POST /api/fit/try': { description: ownDestination, brushId: ids.brush },
-    'POST /api/fit/cells': { brushIds: [ids.brush] },
     'PUT /api/fit/choices': { destinationId: 'dunlin', brushId: ids.brush, choices: { size: 'full' } },
     'POST /api/installs': { name: 'Theirs', destinationId: 'dunlin', brushIds: [ids.brush] },
     'POST /api/installs/:id/put': { answer: 'both' },

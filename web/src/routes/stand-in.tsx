@@ -35,10 +35,10 @@ export function StandInRoute() {
             <h2 className="mb-3 font-bold">{plural(folder.data.brushes.length, 'brush', 'brushes')} found</h2>
             {folder.data.brushes.length === 0 && <p>Its folder holds nothing that it can paint with.</p>}
             <ul className="grid gap-4 sm:grid-cols-2">
-              {folder.data.brushes.map(({ path, name, frames }) => (
+              {folder.data.brushes.map(({ path, name, frames, files }) => (
                 <li key={path} className="border border-[#8a918b] bg-[#f7f7f7] p-2">
                   <img
-                    src={foundStroke(standIn, path, String(folder.dataUpdatedAt))}
+                    src={foundStroke(standIn, { path, files }, folder.dataUpdatedAt)}
                     alt={`Strokes of ${name}`}
                     width={480}
                     height={300}

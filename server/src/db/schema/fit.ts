@@ -96,8 +96,11 @@ export const install = pgTable(
     workspaceId: inWorkspace(),
     name: text().notNull(),
     destinationId: text().notNull(),
-    standIn: text().$type<StandInName>().notNull(),
+    /** The app whose folder it goes into; none where its files are only handed over. */
+    standIn: text().$type<StandInName>(),
     brushIds: uuid().array().notNull(),
+    /** Brushes that could not be written, and why; the others were. */
+    refused: jsonb().$type<{ brushId: string; name: string; why: string }[]>().notNull().default([]),
     /** Its files are being written; they wait to be put in; they lie in the folder; they were taken out. */
     state: text().$type<'preparing' | 'ready' | 'in' | 'out'>().notNull().default('preparing'),
     createdAt: createdAt(),

@@ -35,7 +35,7 @@ export function CellDialog({ brushId, destination, onClose, onInstall }: Props) 
       {cell.isPending && <Loading what="the likeness" />}
       {cell.isError && <LoadError error={cell.error} onRetry={() => void cell.refetch()} />}
       {cell.data && <CellBody cell={cell.data} brushId={brushId} destination={destination} />}
-      {cell.data && destination.description.standIn && (
+      {cell.data && (
         <Button className="justify-self-start" onClick={() => onInstall(cell.data.name)}>
           Install this brush
         </Button>

@@ -8,6 +8,7 @@ import { toast, toastError } from '../../components/toasts.tsx'
 import {
   type ConflictAnswer,
   dropInstall,
+  filesAddress,
   type InstallEntry,
   installQuery,
   putIn,
@@ -54,15 +55,27 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
             {install.files > 0 && `, ${plural(install.files, 'file')}`}, {STATES[install.state]}
           </p>
         </div>
-        {install.state === 'in' && (
+        {install.state === 'in' && install.standIn && (
           <Link to={`/fit/app/${install.standIn}`} className="shrink-0 text-13 text-saddle underline">
             Look into the app
           </Link>
         )}
       </header>
-      {install.state === 'ready' && <Ready install={install} />}
+      {install.refused.map(({ brushId, name, why }) => (
+        <p key={brushId} className="text-13 text-madder">
+          "{name}" cannot be written: {why}
+        </p>
+      ))}
+      {install.state === 'ready' && install.standIn && <Ready install={install} />}
       {install.state === 'in' && <Inside install={install} destination={destination} />}
-      {(install.state === 'out' || install.state === 'ready') && <Drop install={install} />}
+      <footer className="flex flex-wrap gap-4 text-13">
+        {install.state !== 'preparing' && (
+          <a href={filesAddress(install.id)} download className="text-saddle underline">
+            Download as zip
+          </a>
+        )}
+        {(install.state === 'out' || install.state === 'ready') && <Drop install={install} />}
+      </footer>
     </article>
   )
 }
@@ -206,12 +219,7 @@ function Drop({ install }: { install: InstallEntry }) {
     () => undefined,
   )
   return (
-    <button
-      type="button"
-      disabled={drop.isPending}
-      onClick={() => drop.mutate()}
-      className="justify-self-start text-13 text-quiet underline"
-    >
+    <button type="button" disabled={drop.isPending} onClick={() => drop.mutate()} className="text-quiet underline">
       Forget it
     </button>
   )

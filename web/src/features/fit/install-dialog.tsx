@@ -11,6 +11,9 @@ import { plural } from '../../components/format.ts'
 import { loadBrushIds, startInstall } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
 
+/** Stands for every destination there is. */
+const ALL = 'all'
+
 type Props = {
   destinations: readonly KnownDestination[]
   /** One brush alone, where it is meant. */
@@ -25,19 +28,19 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
   const navigate = useNavigate()
   const sets = useQuery(ownSetsQuery).data?.sets ?? []
   const all = useQuery(tallyQuery).data?.brushes ?? 0
-  const able = destinations.filter(({ description }) => description.standIn)
-  const [to, setTo] = useState(destinationId ?? able[0]?.id ?? '')
+  const [to, setTo] = useState(destinationId ?? destinations[0]?.id ?? ALL)
   const [what, setWhat] = useState<'brush' | 'set' | 'library'>(brush ? 'brush' : 'set')
   const [chosenSet, setChosenSet] = useState<string>()
   const set = sets.find(({ id }) => id === chosenSet) ?? sets[0]
   const counts = { brush: 1, set: set?.count ?? 0, library: all }
   const names = { brush: brush?.name ?? '', set: set?.name ?? '', library: 'Whole library' }
   const [name, setName] = useState('')
+  const chosen = to === ALL ? destinations : destinations.filter(({ id }) => id === to)
   const called = name.trim() || names[what]
   const start = useMutation({
     mutationFn: async () => {
       const brushIds = brush && what === 'brush' ? [brush.id] : await loadBrushIds(what === 'set' ? set?.id : undefined)
-      return startInstall({ name: called, destinationId: to, brushIds })
+      for (const { id } of chosen) await startInstall({ name: called, destinationId: id, brushIds })
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['fit', 'installs'] })
@@ -51,16 +54,19 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
       open
       onOpenChange={(open) => !open && onClose()}
       title="Install"
-      description="The files are written and looked through first; the folder of the app stays as it is until you put them in."
+      description="The files are written first, to be looked through; no folder is changed until you put them in, or take them as a zip."
     >
       <SelectField
         label="Into"
         value={to}
         onChange={(event) => setTo(event.target.value)}
-        choices={able.map(({ id, description: { name, appVersion } }) => ({
-          value: id,
-          label: `${name} ${appVersion}`,
-        }))}
+        choices={[
+          ...destinations.map(({ id, description: { name, appVersion } }) => ({
+            value: id,
+            label: `${name} ${appVersion}`,
+          })),
+          { value: ALL, label: 'every destination' },
+        ]}
       />
       <Choices
         label="What"
@@ -94,11 +100,11 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
       )}
       <Button
         kind="primary"
-        disabled={count === 0 || to === '' || called === '' || start.isPending}
+        disabled={count === 0 || chosen.length === 0 || called === '' || start.isPending}
         onClick={() => start.mutate()}
       >
         Write {plural(count, 'brush', 'brushes')} for{' '}
-        {destinations.find(({ id }) => id === to)?.description.name ?? 'nobody'}
+        {chosen.length === 1 ? chosen[0]?.description.name : plural(chosen.length, 'destination')}
       </Button>
     </Dialog>
   )

@@ -13,14 +13,18 @@ export const installQuery = (id: string) =>
     queryFn: () => read(api.installs[':id'].$get({ param: { id } })),
   })
 
-export const folderQuery = (standIn: InstallEntry['standIn']) =>
+export const folderQuery = (standIn: NonNullable<InstallEntry['standIn']>) =>
   queryOptions({
     queryKey: ['fit', 'folder', standIn],
     queryFn: () => read(api.installs.folder.$get({ query: { standIn } })),
   })
 
-export const foundStroke = (standIn: string, path: string, version: string) =>
-  `/api/installs/folder/stroke.png?standIn=${standIn}&path=${encodeURIComponent(path)}&v=${encodeURIComponent(version)}`
+export const foundStroke = (
+  standIn: string,
+  { path, files }: { path: string; files: readonly string[] },
+  version: number,
+) =>
+  `/api/installs/folder/stroke.png?${new URLSearchParams({ standIn, path, files: JSON.stringify(files), v: String(version) })}`
 
 export const startInstall = (json: { name: string; destinationId: string; brushIds: string[] }) =>
   read(api.installs.$post({ json }))
@@ -32,6 +36,8 @@ export const verifyInstall = (id: string) => read(api.installs[':id'].verify.$po
 export const repairInstall = (id: string) => read(api.installs[':id'].repair.$post({ param: { id } }))
 export const upgradeInstall = (id: string) => read(api.installs[':id'].upgrade.$post({ param: { id } }))
 export const takeOut = (id: string) => read(api.installs[':id']['take-out'].$post({ param: { id } }))
+/** Its files in their folders, with the page that says what arrives. */
+export const filesAddress = (id: string) => `/api/installs/${id}/files.zip`
 export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ param: { id } }))
 
 /** Every brush of a set, or of the whole library. */

@@ -38,7 +38,7 @@ export const pageQuery = ({ by, worst, left, find }: Order, page: number) =>
 export const cellsQuery = (brushIds: readonly string[]) =>
   queryOptions({
     queryKey: ['fit', 'cells', brushIds],
-    queryFn: () => read(api.fit.cells.$post({ json: { brushIds: [...brushIds] } })),
+    queryFn: () => read(api.fit.cells.$get({ query: { brushIds: brushIds.join() } })),
     enabled: brushIds.length > 0,
     placeholderData: keepPreviousData,
   })

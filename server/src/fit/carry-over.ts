@@ -1,0 +1,99 @@
+import type { Destination } from '@satchel/core/destinations/destination'
+import { toUtf8 } from '@satchel/core/formats/text'
+import { ZipWriter } from '@satchel/core/formats/zip/write'
+import { listCells, listFitBrushes } from '../db/fit.ts'
+import { type Install, listInstallFiles } from '../db/installs.ts'
+import type { Deps } from '../deps.ts'
+import { nodeCrc32 } from '../workers/codec.ts'
+import { findAnyDestination } from './destinations.ts'
+
+/** What became of each brush, for whoever gets the files. */
+type CarryOver = {
+  app: string
+  appVersion: string
+  afterCopying: readonly string[]
+  brushes: {
+    name: string
+    likeness: number | null
+    kept: string[]
+    approximated: string[]
+    left: string[]
+    files: string[]
+  }[]
+  refused: Install['refused']
+}
+
+/** The files of an install in their folders, with a page that says what arrives of each brush and what to press. */
+export async function zipInstall(deps: Deps, install: Install): Promise<AsyncGenerator<Uint8Array>> {
+  const { workspaceId, id, destinationId } = install
+  const destination = await findAnyDestination(deps.db, workspaceId, destinationId)
+  const files = await listInstallFiles(deps.db, workspaceId, id)
+  const carryOver = await describe(deps, install, destination, files)
+  return (async function* () {
+    const zip = new ZipWriter({ crc32: nodeCrc32 })
+    yield* zip.add('carry-over.html', toUtf8(toHtml(install.name, carryOver)), 'deflate')
+    yield* zip.add('carry-over.json', toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`), 'deflate')
+    for (const { path, blobSha } of files) {
+      const bytes = await deps.blobs.read(workspaceId, blobSha)
+      yield* zip.add(path, bytes, path.endsWith('.png') || path.endsWith('.ora') ? 'store' : 'deflate')
+    }
+    yield* zip.finish()
+  })()
+}
+
+async function describe(
+  { db }: Deps,
+  { workspaceId, destinationId, brushIds, refused }: Install,
+  destination: Destination | undefined,
+  files: readonly { brushId: string; path: string }[],
+): Promise<CarryOver> {
+  const [brushes, cells] = await Promise.all([
+    listFitBrushes(db, workspaceId, brushIds),
+    listCells(db, workspaceId, brushIds, [destinationId]),
+  ])
+  const cellOf = new Map(cells.map((cell) => [cell.brushId, cell]))
+  const words = (items: readonly { called: string; how?: string | undefined }[]) =>
+    items.map(({ called, how }) => (how ? `${called}: ${how}` : called))
+  return {
+    app: destination?.name ?? '',
+    appVersion: destination?.appVersion ?? '',
+    afterCopying: destination?.afterCopying ?? [],
+    brushes: brushes.map(({ id, name }) => {
+      const cell = cellOf.get(id)
+      const result = cell && !('refused' in cell.result) ? cell.result : undefined
+      return {
+        name,
+        likeness: result && cell ? Math.round(cell.score * 10) / 10 : null,
+        kept: words(result?.kept ?? []),
+        approximated: words(result?.approximated ?? []),
+        left: words(result?.left ?? []),
+        files: files.filter(({ brushId }) => brushId === id).map(({ path }) => path),
+      }
+    }),
+    refused,
+  }
+}
+
+const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
+const text = (words: string) => words.replace(/[&<>"]/g, (sign) => ENTITIES[sign] ?? '')
+const list = (items: readonly string[]) => items.map((item) => `<li>${text(item)}</li>`).join('')
+
+function toHtml(name: string, { app, appVersion, afterCopying, brushes, refused }: CarryOver): string {
+  const rows = brushes
+    .filter(({ files }) => files.length > 0)
+    .map(
+      (brush) => `<tr><th scope="row">${text(brush.name)}</th><td>${brush.likeness ?? ''}</td>
+<td><ul>${list(brush.kept)}</ul></td><td><ul>${list(brush.approximated)}</ul></td><td><ul>${list(brush.left)}</ul></td></tr>`,
+    )
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><title>${text(name)} for ${text(app)}</title>
+<style>body{font:16px/1.5 sans-serif;margin:2rem auto;max-width:70rem;padding:0 1rem}table{border-collapse:collapse;width:100%}th,td{border-bottom:1px solid #ccc;padding:.4rem;text-align:left;vertical-align:top}ul{margin:0;padding-left:1rem}</style></head>
+<body><h1>${text(name)} for ${text(app)} ${text(appVersion)}</h1>
+<h2>What to do</h2><ol><li>Copy the folders of this archive into the brush folder of ${text(app)}.</li>${list(afterCopying)}</ol>
+<h2>What arrives</h2><table><thead><tr><th scope="col">Brush</th><th scope="col">Likeness</th><th scope="col">Kept</th><th scope="col">Approximated</th><th scope="col">Left behind</th></tr></thead><tbody>
+${rows.join('\n')}
+</tbody></table>
+${refused.length > 0 ? `<h2>Not written</h2><ul>${list(refused.map((each) => `${each.name}: ${each.why}`))}</ul>` : ''}
+</body></html>
+`
+}
