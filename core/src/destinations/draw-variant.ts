@@ -3,62 +3,106 @@ import { type ColourShift, shiftRgb } from '../raster/hsv.ts'
 import { createPixels, type Pixels, toRgba } from '../raster/pixels.ts'
 import { groundOf } from './fit-state.ts'
 
-/** One draw of all that varies: factors of size and squash, a turn, a factor of paint, a change of colour. */
-export type Variant = { size: number; turnDeg: number; squash: number; paint: number; shift: ColourShift }
+/**
+ * One draw of all that varies: factors of size and squash, a turn, a factor of paint, a change of colour, and how far it is
+ * thrown along the path and across it, in widths of the picture.
+ */
+export type Variant = {
+  size: number
+  turnDeg: number
+  squash: number
+  paint: number
+  shift: ColourShift
+  dx: number
+  dy: number
+}
 
 export const PLAIN_VARIANT: Variant = {
-  ...{ size: 1, turnDeg: 0, squash: 1, paint: 1 },
+  ...{ size: 1, turnDeg: 0, squash: 1, paint: 1, dx: 0, dy: 0 },
   shift: { hueDeg: 0, saturationPts: 0, valuePts: 0 },
 }
 
-/** One change after the other. */
-export const together = (one: Variant, other: Variant): Variant => ({
-  size: one.size * other.size,
-  turnDeg: one.turnDeg + other.turnDeg,
-  squash: one.squash * other.squash,
-  paint: one.paint * other.paint,
-  shift: {
-    hueDeg: one.shift.hueDeg + other.shift.hueDeg,
-    saturationPts: one.shift.saturationPts + other.shift.saturationPts,
-    valuePts: one.shift.valuePts + other.shift.valuePts,
-  },
-})
+/** One change within another: what is thrown is turned and sized along. */
+export function together(outer: Variant, inner: Variant): Variant {
+  const { cos, sin } = turnOf(outer)
+  return {
+    size: outer.size * inner.size,
+    turnDeg: outer.turnDeg + inner.turnDeg,
+    squash: outer.squash * inner.squash,
+    paint: outer.paint * inner.paint,
+    shift: {
+      hueDeg: outer.shift.hueDeg + inner.shift.hueDeg,
+      saturationPts: outer.shift.saturationPts + inner.shift.saturationPts,
+      valuePts: outer.shift.valuePts + inner.shift.valuePts,
+    },
+    dx: outer.dx + outer.size * (inner.dx * cos - inner.dy * sin),
+    dy: outer.dy + outer.size * (inner.dx * sin + inner.dy * cos),
+  }
+}
+
+const turnOf = ({ turnDeg }: Variant) => {
+  const turn = (turnDeg * Math.PI) / 180
+  return { cos: Math.cos(turn), sin: Math.sin(turn) }
+}
+
+type Size = { width: number; height: number }
+
+/** How far marks reach from the middle of their canvas, px. */
+export function reachOf({ width, height }: Size, marks: readonly Variant[], scale: number): Size {
+  let [across, down] = [0, 0]
+  for (const { size, turnDeg, dx, dy } of marks) {
+    const half = (scale * size * Math.hypot(width, height)) / 2
+    const isTurned = turnDeg !== 0
+    across = Math.max(across, Math.abs(dx) * width * scale + (isTurned ? half : (scale * size * width) / 2))
+    down = Math.max(down, Math.abs(dy) * width * scale + (isTurned ? half : (scale * size * height) / 2))
+  }
+  return { width: across, height: down }
+}
 
 /** Samples a side within one new pixel: enough for marks drawn at a third of their size. */
 const SAMPLES = 3
 
 /**
- * Draws a picture as one draw of its variation shows it, in the middle of a canvas.
- * @param scale px of the canvas per px of the picture, before the variant's own size.
+ * Draws a picture as draws of its variation show it, one mark over the other, about the middle of a canvas.
+ * @param scale px of the canvas per px of the picture, before a variant's own size.
  */
-export function drawVariant(
+export function drawVariants(
   frame: Pixels,
-  { size, turnDeg, squash, paint, shift }: Variant,
-  { width, height }: { width: number; height: number },
+  marks: readonly Variant[],
+  { width, height }: Size,
   scale: number,
   recipe: Recipe,
 ): Pixels {
   const ground = groundOf(recipe)
   const from = ground === undefined ? toRgba(frame) : frame
-  const { channels } = from
-  const out = createPixels(width, height, channels)
-  const turn = (turnDeg * Math.PI) / 180
-  const [cos, sin] = [Math.cos(turn), Math.sin(turn)]
+  const out = createPixels(width, height, from.channels)
+  if (ground !== undefined) out.data.fill(ground)
+  for (const mark of marks) drawMark(out, from, mark, scale, ground)
+  return out
+}
+
+function drawMark(out: Pixels, from: Pixels, mark: Variant, scale: number, ground: number | undefined): void {
+  const { channels, width, height } = out
+  const { size, squash } = mark
+  const { cos, sin } = turnOf(mark)
   const [scaleX, scaleY] = [scale * size, scale * size * squash]
+  const [x0, y0] = [width / 2 + mark.dx * from.width * scale, height / 2 + mark.dy * from.width * scale]
+  const reach = (scaleX * Math.hypot(from.width, from.height)) / 2 + 1
+  const [top, bottom] = [Math.max(0, Math.floor(y0 - reach)), Math.min(height, Math.ceil(y0 + reach))]
+  const [left, right] = [Math.max(0, Math.floor(x0 - reach)), Math.min(width, Math.ceil(x0 + reach))]
   const sums = new Float64Array(4)
-  for (let y = 0, o = 0; y < height; y++)
-    for (let x = 0; x < width; x++, o += channels) {
+  for (let y = top; y < bottom; y++)
+    for (let x = left; x < right; x++) {
       sums.fill(0)
       for (let k = 0; k < SAMPLES * SAMPLES; k++) {
-        const dx = x + ((k % SAMPLES) + 0.5) / SAMPLES - width / 2
-        const dy = y + (Math.floor(k / SAMPLES) + 0.5) / SAMPLES - height / 2
+        const dx = x + ((k % SAMPLES) + 0.5) / SAMPLES - x0
+        const dy = y + (Math.floor(k / SAMPLES) + 0.5) / SAMPLES - y0
         const sx = (dx * cos + dy * sin) / scaleX + from.width / 2
         const sy = (dy * cos - dx * sin) / scaleY + from.height / 2
         addSample(from, sx, sy, ground, sums)
       }
-      writePixel(out.data, o, sums, { paint, shift, ground })
+      writePixel(out.data, (y * width + x) * channels, sums, mark, ground)
     }
-  return out
 }
 
 /** Adds a bilinear sample: a grey, or premultiplied colours and alpha; beyond the border lies the ground. */
@@ -88,21 +132,28 @@ function addSample(
   }
 }
 
-type Writing = { paint: number; shift: ColourShift; ground: number | undefined }
-
-function writePixel(data: Uint8Array, o: number, sums: Float64Array, { paint, shift, ground }: Writing): void {
+/** Lays a pixel of a mark over what is there: paint covers paint, colours lie over colours. */
+function writePixel(
+  data: Uint8Array,
+  o: number,
+  sums: Float64Array,
+  { paint, shift }: Variant,
+  ground: number | undefined,
+): void {
   const count = SAMPLES * SAMPLES
+  const share = Math.min(1, paint)
   if (ground !== undefined) {
-    const grey = sums[0] / count
-    data[o] = Math.round(ground + (grey - ground) * Math.min(1, paint))
+    const grey = ground + (sums[0] / count - ground) * share
+    data[o] = Math.round(ground === 0 ? 255 - ((255 - data[o]) * (255 - grey)) / 255 : (data[o] * grey) / 255)
     return
   }
-  const alpha = sums[3] / count
-  if (alpha < 0.5) return
+  const alpha = (sums[3] / count / 255) * share
+  if (alpha < 0.002) return
   const unit = 255 / sums[3]
   const { r, g, b } = shiftRgb({ r: sums[0] * unit, g: sums[1] * unit, b: sums[2] * unit }, shift)
-  data[o] = Math.round(Math.min(255, r))
-  data[o + 1] = Math.round(Math.min(255, g))
-  data[o + 2] = Math.round(Math.min(255, b))
-  data[o + 3] = Math.round(alpha * Math.min(1, paint))
+  const below = (data[o + 3] / 255) * (1 - alpha)
+  const all = alpha + below
+  for (const [c, value] of [r, g, b].entries())
+    data[o + c] = Math.round(Math.min(255, (value * alpha + data[o + c] * below) / all))
+  data[o + 3] = Math.round(255 * all)
 }

@@ -3,7 +3,7 @@ import { type FrameRule, pointsRange, type Recipe, spreadRange, turnRange } from
 import { scalePixels } from '../raster/scale.ts'
 import { createCurve } from '../stroke/path/curve.ts'
 import { createRandom } from '../stroke/path/random.ts'
-import { drawVariant, PLAIN_VARIANT, together, type Variant } from './draw-variant.ts'
+import { drawVariants, PLAIN_VARIANT, reachOf, together, type Variant } from './draw-variant.ts'
 import { isAnimated } from './fit-frames.ts'
 import type { Fitting } from './fit-state.ts'
 
@@ -14,8 +14,8 @@ type Axis = {
   enough: number
   /** What of the recipe the pictures show. */
   parts: { name: PartName; called: string }[]
-  /** The picture of one turn, of so many. */
-  variant(turn: number, count: number): Variant
+  /** The marks on the picture of one turn, of so many. */
+  marks(turn: number, count: number): Variant[]
 }
 
 /** A rule has four dimensions at most, and pictures are drawn at no more than so many times the size they are painted at. */
@@ -32,18 +32,20 @@ export function fitTurns(fitting: Fitting, isOneEach: boolean): void {
   const steady = steadyOf(fitting)
   const axes = isOneEach ? [] : axesOf(fitting)
   if (steady.parts.length === 0 && axes.length === 0) return
-  const count = axes.length > 0 ? 'several pictures for each' : 'drawn into the picture'
+  const layout = layOut(fitting, steady.variant, axes)
+  if (!layout) return
+  const { counts } = layout
   const way = fitting.choose('variation', [
-    { value: 'pictures', label: count },
+    { value: 'pictures', label: axes.length > 0 ? 'several pictures for each' : 'drawn into the picture' },
     { value: 'leave', label: 'left behind' },
   ])
   if (way === 'leave') return
-  const counts = shareOut(axes, Math.floor(fitting.destination.files.mostFrames / fitting.frames.length))
   for (const { name, called } of steady.parts) fitting.approximate(name, called, 'drawn into the picture')
   for (const [i, { parts, rule }] of axes.entries())
     for (const { name, called } of parts)
       fitting.approximate(name, called, `drawn into ${counts[i]} pictures, picked ${PICKED[rule]}`)
-  drawAll(fitting, steady.variant, axes, counts)
+  drawAll(fitting, layout)
+  fitting.change((before) => shownByPictures(before, fitting, axes, counts))
 }
 
 const PICKED: Record<FrameRule, string> = {
@@ -90,7 +92,7 @@ function followsPath(fitting: Fitting): Axis | undefined {
     rule: 'direction',
     enough: 16,
     parts: [{ name: 'mark.angle', called: 'the angle' }],
-    variant: (turn, count) => ({ ...PLAIN_VARIANT, turnDeg: (360 * turn) / count + deg }),
+    marks: (turn, count) => [{ ...PLAIN_VARIANT, turnDeg: (360 * turn) / count + deg }],
   }
 }
 
@@ -112,14 +114,16 @@ function fromHand(fitting: Fitting, { by, rule }: (typeof FROM_HAND)[number]): A
     rule,
     enough: 8,
     parts: [{ name: `hand.${by}`, called: `what ${by} does` }],
-    variant(turn, count) {
+    marks(turn, count) {
       const share = (turn + 0.5) / count
-      return {
-        ...PLAIN_VARIANT,
-        size: at('size', share) ?? 1,
-        paint: (at('opacity', share) ?? 1) * (at('flow', share) ?? 1),
-        turnDeg: 360 * (at('angle', share) ?? 0),
-      }
+      return [
+        {
+          ...PLAIN_VARIANT,
+          size: at('size', share) ?? 1,
+          paint: (at('opacity', share) ?? 1) * (at('flow', share) ?? 1),
+          turnDeg: 360 * (at('angle', share) ?? 0),
+        },
+      ]
     },
   }
 }
@@ -148,7 +152,8 @@ function byChance(fitting: Fitting): Axis | undefined {
       (from !== plain || to !== plain) && !fitting.knows(`variation.${each}`) && (!isColour || colour.reading === 'own')
     )
   })
-  if (varied.length === 0) return undefined
+  const thrown = thrownOf(fitting)
+  if (varied.length === 0 && thrown.parts.length === 0) return undefined
   const draw = (each: Varied, random: () => number) => {
     const { plain, range } = CHANCE[each]
     const { from, to } = range(variation)
@@ -158,19 +163,40 @@ function byChance(fitting: Fitting): Axis | undefined {
   return {
     rule: 'random',
     enough: 16,
-    parts: varied.map((each) => ({ name: `variation.${each}` as const, called: `the variation of ${each}` })),
-    variant(turn) {
+    parts: [
+      ...varied.map((each) => ({ name: `variation.${each}` as const, called: `the variation of ${each}` })),
+      ...thrown.parts,
+    ],
+    marks(turn) {
       const random = createRandom(SEED, turn)
-      return {
+      return Array.from({ length: thrown.count }, () => ({
         ...{ size: draw('size', random), turnDeg: draw('angle', random), squash: draw('squash', random) },
         paint: draw('opacity', random) * draw('flow', random),
         shift: {
           ...{ hueDeg: draw('hue', random), saturationPts: draw('saturation', random) },
           valuePts: draw('value', random),
         },
-      }
+        dx: thrown.along * (2 * random() - 1),
+        dy: thrown.across * (2 * random() - 1),
+      }))
     },
   }
+}
+
+/** Farther than this many widths marks are not thrown within one picture: it would be mostly empty. */
+const THROWN_MOST = 4
+
+/** Marks that are thrown, or several a step, where the destination knows nothing of it: widths, and how many. */
+function thrownOf(fitting: Fitting): { along: number; across: number; count: number; parts: Axis['parts'] } {
+  const { scatter, count } = fitting.recipe.path
+  const [across, along] = [scatter.acrossPct / 100, scatter.alongPct / 100]
+  const parts: Axis['parts'] = []
+  const isThrown = across + along > 0 && !fitting.knows('path.scatter') && Math.max(across, along) <= THROWN_MOST
+  if (isThrown) parts.push({ name: 'path.scatter', called: 'the scatter' })
+  // several marks at one place show nothing that one does not
+  const isMany = isThrown && count > 1 && !fitting.knows('path.count')
+  if (isMany) parts.push({ name: 'path.count', called: 'several stamps a step' })
+  return { across: isThrown ? across : 0, along: isThrown ? along : 0, count: isMany ? count : 1, parts }
 }
 
 /** How many pictures each axis gets: enough, and less of the most where that is too many. */
@@ -185,35 +211,64 @@ function shareOut(axes: readonly Axis[], most: number): number[] {
   return counts
 }
 
-function drawAll(fitting: Fitting, steady: Variant, axes: readonly Axis[], counts: readonly number[]): void {
+/** Pixels of all pictures together. */
+const PIXELS_MOST = 24_000_000
+
+type Layout = {
+  counts: number[]
+  /** The marks on each picture. */
+  pictures: Variant[][]
+  canvas: { width: number; height: number }
+  /** px of a new picture per px of the old one, and how far the old one is reduced before it is drawn. */
+  wanted: number
+  source: number
+}
+
+/** How many pictures there are, how large, and what is on each; undefined where they would be too much together. */
+function layOut(fitting: Fitting, steady: Variant, axes: readonly Axis[]): Layout | undefined {
+  const { frames, destination, recipe } = fitting
+  const side = Math.max(...frames.flatMap(({ width, height }) => [width, height]))
+  const painted = recipe.mark.sizePx / side
+  // pictures far larger than they are painted would only be drawn for nothing
+  const wanted = destination.pictures.isOwnSize ? painted : Math.min(1, FINER_THAN_PAINTED * painted)
+  const source = Math.min(1, FINER_THAN_PAINTED * wanted)
+  const box = { width: side, height: side }
+  for (let most = Math.floor(destination.files.mostFrames / frames.length); most >= 1; most = Math.floor(most / 2)) {
+    const counts = shareOut(axes, most)
+    const pictures = axes.reduce<Variant[][]>(
+      (before, axis, a) =>
+        before.flatMap((marks) =>
+          Array.from({ length: counts[a] }, (_, turn) =>
+            marks.flatMap((outer) => axis.marks(turn, counts[a]).map((inner) => together(outer, inner))),
+          ),
+        ),
+      [[steady]],
+    )
+    const reach = reachOf(box, pictures.flat(), wanted)
+    const area = 4 * reach.width * reach.height * pictures.length * frames.length
+    if (area > PIXELS_MOST) continue
+    // as they are once they were levelled
+    const levelled = frames.map(({ width, height }) => side / Math.max(width, height))
+    const own = {
+      width: Math.max(...frames.map(({ width }, i) => width * levelled[i])),
+      height: Math.max(...frames.map(({ height }, i) => height * levelled[i])),
+    }
+    const exact = reachOf(own, pictures.flat(), wanted)
+    const canvas = { width: Math.ceil(2 * exact.width), height: Math.ceil(2 * exact.height) }
+    return { counts, pictures, canvas, wanted, source }
+  }
+  return undefined
+}
+
+function drawAll(fitting: Fitting, { pictures, canvas, wanted, source }: Layout): void {
   fitting.levelFrames()
-  const variants = axes.reduce<Variant[]>(
-    (before, axis, a) =>
-      before.flatMap((variant) =>
-        Array.from({ length: counts[a] }, (_, turn) => together(variant, axis.variant(turn, counts[a]))),
-      ),
-    [steady],
-  )
   const { recipe } = fitting
   const [first] = fitting.frames
-  const painted = recipe.mark.sizePx / Math.max(first.width, first.height)
-  // pictures far larger than they are painted would only be drawn for nothing
-  const wanted = fitting.destination.pictures.isOwnSize ? painted : Math.min(1, FINER_THAN_PAINTED * painted)
-  const source = Math.min(1, FINER_THAN_PAINTED * wanted)
   const frames = fitting.frames.map((frame) => (source < 1 ? scalePixels(frame, source) : frame))
-  const width = Math.max(...frames.map((frame) => frame.width))
-  const height = Math.max(...frames.map((frame) => frame.height))
-  const scale = wanted / source
-  const largest = Math.max(...variants.map(({ size }) => size))
-  const isTurned = variants.some(({ turnDeg }) => turnDeg !== 0)
-  const across = isTurned ? Math.hypot(width, height) : width
-  const down = isTurned ? across : height
-  const canvas = { width: Math.ceil(across * scale * largest), height: Math.ceil(down * scale * largest) }
   fitting.frames = frames.flatMap((frame) =>
-    variants.map((variant) => drawVariant(frame, variant, canvas, scale, recipe)),
+    pictures.map((marks) => drawVariants(frame, marks, canvas, wanted / source, recipe)),
   )
   fitting.refit(first, canvas, wanted)
-  fitting.change((before) => shownByPictures(before, fitting, axes, counts))
 }
 
 /** The recipe without what the pictures show by now. */
@@ -246,7 +301,12 @@ function shownByPictures(recipe: Recipe, fitting: Fitting, axes: readonly Axis[]
       angle: shown.has('mark.angle') || !knows('mark.angle') ? { mode: 'fixed', deg: 0 } : recipe.mark.angle,
       squash: knows('mark.squash') ? recipe.mark.squash : 1,
     },
-    path: { ...recipe.path, nextFrame: rules.length > 0 ? rules : [{ rule: 'inOrder', frames: 1 }] },
+    path: {
+      ...recipe.path,
+      scatter: shown.has('path.scatter') ? { acrossPct: 0, alongPct: 0 } : recipe.path.scatter,
+      count: shown.has('path.count') ? 1 : recipe.path.count,
+      nextFrame: rules.length > 0 ? rules : [{ rule: 'inOrder', frames: 1 }],
+    },
     colour: { ...recipe.colour, flow: knows('colour.flow') ? recipe.colour.flow : 1 },
   }
 }

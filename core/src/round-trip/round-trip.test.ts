@@ -141,6 +141,7 @@ describe('a brush sent to a destination and back', () => {
     ['turns by chance', brushOf([leaf(120, 60)], 'dark', 44, { path: { spacingPct: 120 }, variation: { angle: 1 } }), 'dunlin', 'variation', 'leave'],
     ['turns with the path', brushOf([leaf(120, 60)], 'dark', 44, { mark: { angle: { mode: 'following', deg: 0 } }, path: { spacingPct: 90 } }), 'dunlin', 'variation', 'leave'],
     ['size by pressure', brushOf([leaf(80, 80)], 'dark', 40, { hand: { pressure: { size: [[0, 0.1], [1, 1]] } } }), 'dunlin', 'variation', 'leave'],
+    ['what is thrown', brushOf([leaf(90, 60)], 'dark', 24, { path: { spacingPct: 90, scatter: { acrossPct: 200, alongPct: 60 }, count: 3 } }), 'dunlin', 'variation', 'leave'],
     ['squash', brushOf([leaf(90, 90)], 'dark', 44, { mark: { squash: 0.3 }, path: { spacingPct: 80 } }), 'turnstone', 'variation', 'leave'],
     ['flow', brushOf([leaf(90, 60)], 'dark', 44, { path: { spacingPct: 110 }, colour: { flow: 0.3 } }), 'turnstone', 'variation', 'leave'],
     ['the grain', brushOf([leaf(120, 80)], 'dark', 90, { path: { spacingPct: 100 }, ground: { grain: { ...grain, anchor: 'stamp', scalePct: 100 } } }), 'turnstone', 'grain', 'leave'],
