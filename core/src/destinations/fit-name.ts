@@ -12,8 +12,9 @@ const MARKS = /\p{M}+/gu
 /** A name as the rules of a destination let it be; one that loses everything is "Brush". */
 export function fitName(name: string, { letters, letterCase, mostChars }: Rules): string {
   const plain = letters === 'any' ? name : name.normalize('NFKD').replace(MARKS, '').replace(PLAIN, OTHER)
-  const cased = letterCase === 'lower' ? plain.toLowerCase() : plain
-  const short = [...toFileName(cased)]
+  const base = toFileName(plain)
+  const cased = letterCase === 'lower' ? base.toLowerCase() : base
+  const short = [...cased]
     .slice(0, mostChars)
     .join('')
     .replace(/[. -]+$/, '')

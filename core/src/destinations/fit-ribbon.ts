@@ -39,9 +39,10 @@ function toStamps(fitting: Fitting): void {
   const { ribbon } = fitting.recipe.path
   const [strip] = fitting.frames
   if (!ribbon) return
-  const from = Math.round(ribbon.lay === 'repeated' ? ribbon.leadInPx : 0)
-  const to = Math.max(from + 1, strip.width - Math.round(ribbon.lay === 'repeated' ? ribbon.leadOutPx : 0))
-  const body = columns(strip, from, Math.min(to, strip.width))
+  // bounds that leave nothing between them are no bounds
+  const [leadIn, leadOut] = ribbon.lay === 'repeated' ? [ribbon.leadInPx, ribbon.leadOutPx].map(Math.round) : [0, 0]
+  const isWhole = leadIn + leadOut >= strip.width
+  const body = isWhole ? strip : columns(strip, leadIn, strip.width - leadOut)
   fitting.frames = [body]
   fitting.approximate('path.ribbon', 'the ribbon', 'its repeated part is stamped, following the path')
   fitting.change((recipe) => {
