@@ -102,6 +102,8 @@ test('everything is reached by keys and by the list of commands', async ({ page 
   await page.keyboard.press('2')
   await expect(page.getByRole('heading', { level: 1, name: 'Make' })).toBeVisible()
   await page.keyboard.press('5')
+  await expect(page.getByRole('heading', { level: 1, name: 'Fit' })).toBeVisible()
+  await page.keyboard.press('6')
   await expect(page.getByRole('heading', { level: 1, name: 'Hand out' })).toBeVisible()
   await page.keyboard.press('Shift+?')
   await expect(page.getByRole('dialog', { name: 'All keys' })).toBeVisible()
@@ -136,6 +138,7 @@ test('a narrow screen folds the band and the rack, and nothing runs over', async
     { item: 'Gather', path: /\/gather/ },
     { item: 'Make', path: /\/make/ },
     { item: 'Tune', path: /\/tune/ },
+    { item: 'Fit', path: /\/fit/ },
     { item: 'Hand out (3 out)', path: /\/hand-out/ },
   ]
   for (const { item, path } of stages) {

@@ -1,7 +1,8 @@
 import { Dialog } from '../../components/dialog.tsx'
+import { STAGES } from './stages.ts'
 
 const KEYS: readonly (readonly [keys: string, what: string])[] = [
-  ['1 to 5', 'go to a stage'],
+  [`1 to ${STAGES.length}`, 'go to a stage'],
   ['/', 'find brushes'],
   ['Ctrl or ⌘ K', 'list of commands'],
   ['?', 'these keys'],
