@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import { FormatError } from '../errors.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
-import { anyRecipe } from '../testing.ts'
+import { anyRecipe, NO_PIXELS } from '../testing.ts'
 import { BUILT_IN } from './built-in.ts'
 import { CARRY_ROWS } from './carry-parts.ts'
 import { checkDestination, type Destination, parseDestination, STAND_INS } from './destination.ts'
@@ -28,6 +28,12 @@ const like = (name: keyof typeof BUILT_IN, pictures: Partial<Destination['pictur
 })
 const sizesOf = (brush: FitBrush, destination: Destination) =>
   planFit(brush, destination).arrivals.flatMap(({ frames }) => frames.map(({ width, height }) => [width, height]))
+
+/** A grain as a recipe names it, at its own size. */
+const grainOn = (anchor: 'canvas' | 'stamp') => ({
+  ...{ sha256: NO_PIXELS, anchor, scalePct: 100, strength: 1, brightness: 0, contrast: 0 },
+  randomTurn: 'none' as const,
+})
 
 describe('a description', () => {
   it('that comes with the product fits together, and reads back as it is', () => {
@@ -93,19 +99,12 @@ describe('pictures', () => {
     const tile = createPixels(16, 16, 1)
     tile.data.fill(255)
     tile.data[0] = 0 // one dark px, where the grain begins
-    const grain = {
-      ...{
-        sha256: '0'.repeat(64) as never,
-        anchor: 'stamp' as const,
-        scalePct: 100,
-        strength: 1,
-        brightness: 0,
-        contrast: 0,
-      },
-      randomTurn: 'none' as const,
-    }
     const brush = {
-      ...brushOf([bar(80, 80)], (recipe) => ({ ...recipe, mark: { ...recipe.mark, sizePx: 80 }, ground: { grain } })),
+      ...brushOf([bar(80, 80)], (recipe) => ({
+        ...recipe,
+        mark: { ...recipe.mark, sizePx: 80 },
+        ground: { grain: grainOn('stamp') },
+      })),
       grain: { name: 'Dot', pixels: tile },
     }
     const [arrival] = planFit(brush, BUILT_IN.turnstone, { grain: 'intoTip', circle: 'cut' }).arrivals
@@ -145,19 +144,8 @@ describe('a plan', () => {
 describe('files', () => {
   it('go round what is there, and a grain that two brushes use is written once', () => {
     const tile = bar(8, 8)
-    const grain = {
-      ...{
-        sha256: '0'.repeat(64) as never,
-        anchor: 'canvas' as const,
-        scalePct: 100,
-        strength: 1,
-        brightness: 0,
-        contrast: 0,
-      },
-      randomTurn: 'none' as const,
-    }
     const brush = {
-      ...brushOf([bar(20, 20)], (recipe) => ({ ...recipe, ground: { grain } })),
+      ...brushOf([bar(20, 20)], (recipe) => ({ ...recipe, ground: { grain: grainOn('canvas') } })),
       grain: { name: 'Weave', pixels: tile },
     }
     const writer = new FitWriter(BUILT_IN.sanderling, { library: 'Shore', avoid: ['Sanderling 5/Shore/Bars/Bar.png'] })

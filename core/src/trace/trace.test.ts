@@ -5,50 +5,11 @@ import { join } from 'node:path'
 import fc from 'fast-check'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { createRandom } from '../stroke/path/random.ts'
 import { areaOf, findContours } from './contours.ts'
 import { coverPaths, overlapOf } from './cover-paths.ts'
 import { fitCurves } from './fit-curves.ts'
+import { type Bitmap, raggedBlob as blob, drawBitmap as draw, dryStroke, toPbm } from './testing.ts'
 import { findOutlines, fitOutlines, overlapWith, sweepDetail, toTraceSvg, traceCover, USUAL_TRACE } from './trace.ts'
-
-type Bitmap = { cover: Uint8Array; width: number; height: number }
-
-const draw = (width: number, height: number, isSet: (x: number, y: number) => boolean): Bitmap => ({
-  ...{ width, height },
-  cover: Uint8Array.from({ length: width * height }, (_, i) =>
-    isSet((i % width) + 0.5, Math.floor(i / width) + 0.5) ? 255 : 0,
-  ),
-})
-
-/** Smooth noise, 0…1, that repeats nowhere within reach. */
-function field(cell: number, seed: number): (x: number, y: number) => number {
-  const random = createRandom(seed)
-  const side = 400
-  const grid = Float32Array.from({ length: side * side }, () => random())
-  const ease = (t: number) => t * t * (3 - 2 * t)
-  return (x, y) => {
-    const [gx, gy] = [Math.floor(x / cell), Math.floor(y / cell)]
-    const [u, v] = [ease(x / cell - gx), ease(y / cell - gy)]
-    const at = (dx: number, dy: number) => grid[((gy + dy) % side) * side + ((gx + dx) % side)]
-    return (at(0, 0) * (1 - u) + at(1, 0) * u) * (1 - v) + (at(0, 1) * (1 - u) + at(1, 1) * u) * v
-  }
-}
-
-/** A blob with a ragged rim, and a stroke of dry paint: both as a painter's tips are. */
-function blob(side = 1024): Bitmap {
-  const [large, small] = [field(90, 1), field(14, 2)]
-  return draw(side, side, (x, y) => {
-    const away = Math.hypot(x - side / 2, y - side / 2) / (side / 2)
-    return large(x, y) * 0.7 + small(x, y) * 0.35 - away * 0.9 + 0.25 > 0
-  })
-}
-function dryStroke(width = 2400, height = 400): Bitmap {
-  const [a, b, c] = [field(40, 3), field(7, 4), field(8.5, 5)]
-  return draw(width, height, (x, y) => {
-    const away = Math.abs(y - height / 2 - 30 * Math.sin(x / 200)) / (height * 0.36)
-    return away < 1 && a(x, y) * 0.3 + b(x, y) * 0.5 + c(x, y) * 0.35 > 0.35 + 0.5 * away * away
-  })
-}
 
 /** What librsvg paints of a drawing. */
 async function paintedBy(svg: string, { width, height }: Bitmap): Promise<Uint8Array> {
@@ -180,11 +141,7 @@ describe('a traced picture', () => {
     const picture = make()
     const { width, height, cover } = picture
     const folder = mkdtempSync(join(tmpdir(), 'trace-'))
-    const across = Math.ceil(width / 8)
-    const bits = new Uint8Array(across * height)
-    for (let i = 0; i < cover.length; i++)
-      if (cover[i]) bits[Math.floor(i / width) * across + ((i % width) >> 3)] |= 128 >> ((i % width) & 7)
-    writeFileSync(join(folder, 'in.pbm'), Buffer.concat([Buffer.from(`P4\n${width} ${height}\n`), bits]))
+    writeFileSync(join(folder, 'in.pbm'), toPbm(picture))
     execFileSync('/usr/bin/potrace', ['-s', '-t', '4', '-o', join(folder, 'out.svg'), join(folder, 'in.pbm')])
     const theirs = readFileSync(join(folder, 'out.svg'), 'utf8')
     const overlap = overlapOf(cover, await paintedBy(theirs, picture))
