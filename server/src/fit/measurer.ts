@@ -15,6 +15,8 @@ export type FitWish = {
 
 /** Brushes that wait at most: what nobody has asked for again since then is not measured. */
 const WAITING_MOST = 1_000
+/** Faults that are remembered. */
+const FAILED_MOST = 10_000
 
 /**
  * Measures cells in the worker threads, those asked for last first, each once however often it is asked for. Nothing of it
@@ -24,6 +26,8 @@ export class FitMeasurer {
   readonly #deps: Deps
   readonly #waiting = new Map<string, FitWish>()
   readonly #running = new Map<string, Promise<void>>()
+  /** Keys of cells that failed by a fault of ours: they are not tried over and over, but when they are opened. */
+  readonly #failed = new Set<string>()
   #isClosed = false
 
   constructor(deps: Deps) {
@@ -46,6 +50,10 @@ export class FitMeasurer {
     this.#begin()
   }
 
+  hasFailed(key: string): boolean {
+    return this.#failed.has(key)
+  }
+
   #begin(): void {
     // one thread stays free for pictures
     const most = Math.max(1, this.#deps.workers.threads - 1)
@@ -56,7 +64,12 @@ export class FitMeasurer {
       this.#waiting.delete(name)
       const running = measureBrush(this.#deps, wish)
         .then(() => this.#deps.events.publish({ workspaceId: wish.workspaceId, topic: 'fit' }))
-        .catch((error: Error) => this.#deps.log.error({ err: error, brush: wish.brush.id }, 'measuring a brush'))
+        .catch((error: Error) => {
+          this.#deps.log.error({ err: error, brush: wish.brush.id }, 'measuring a brush')
+          if (this.#failed.size > FAILED_MOST) this.#failed.clear()
+          for (const { key } of wish.to) this.#failed.add(key)
+          return this.#deps.events.publish({ workspaceId: wish.workspaceId, topic: 'fit' }).catch(() => undefined)
+        })
         .finally(() => {
           this.#running.delete(name)
           this.#begin()

@@ -128,6 +128,28 @@ describe('cells', () => {
     expect((await person.json<Page>('/api/fit/brushes?find=TUF')).brushes.map(({ name }) => name)).toEqual(['tuft'])
   })
 
+  it('that fail by a fault of ours say so, stop no other, and are measured once they are opened', async () => {
+    const { workers } = server.parts.deps
+    const run = workers.run
+    workers.run = ((task: string, input: { brush?: { name: string } }, more: never) =>
+      task === 'measureFits' && input.brush?.name === 'blot'
+        ? Promise.reject(new Error('a thread has died'))
+        : run(task as 'measureFits', input as never, more)) as typeof run
+    try {
+      const all = await until(async () => {
+        const now = await cells('blot', 'tuft')
+        return now.cells.every(({ said }) => said) ? now : undefined
+      })
+      const scores = (name: string) =>
+        all.cells.filter((each) => each.brushId === brushId(name)).map(({ said }) => (said?.score ?? 0) > 0)
+      expect([...scores('blot'), ...scores('tuft')]).toEqual([...Array(5).fill(false), ...Array(5).fill(true)])
+      expect((await person.request(`/api/fit/cells/${brushId('blot')}/dunlin`)).status).toBe(500)
+    } finally {
+      workers.run = run
+    }
+    expect((await cell('blot', 'dunlin')).score).toBeGreaterThan(80)
+  })
+
   it('of another workspace are not to be had', async () => {
     const other = await server.owner()
     expect((await other.request(`/api/fit/cells/${brushId('blot')}/dunlin`)).status).toBe(404)

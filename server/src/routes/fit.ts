@@ -152,14 +152,18 @@ export const fitRoutes = (deps: AppDeps) => {
         }
         fit.ask(
           wishes
-            .map((wish) => ({ ...wish, to: wish.to.filter((each) => !freshOf(wish.brush.id, each)) }))
+            .map((wish) => ({
+              ...wish,
+              to: wish.to.filter((each) => !freshOf(wish.brush.id, each) && !fit.hasFailed(each.key)),
+            }))
             .filter(({ to }) => to.length > 0),
         )
         return c.json({
           cells: wishes.flatMap(({ brush: { id: brushId }, to }) =>
             to.map((each) => {
               const cell = freshOf(brushId, each)
-              const said = cell && { score: cell.score, leftCount: cell.leftCount }
+              const known = cell ?? (fit.hasFailed(each.key) ? { score: -1, leftCount: 0 } : undefined)
+              const said = known && { score: known.score, leftCount: known.leftCount }
               return { brushId, destinationId: each.destinationId, said: said ?? null }
             }),
           ),
