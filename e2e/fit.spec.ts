@@ -63,6 +63,13 @@ test('a set is installed, verified, looked at in the app, and taken out again', 
   await expect(page.getByText(`${found} brushes found`)).toBeVisible()
   await expect(page.getByRole('img', { name: 'Strokes of Fathom dash' })).toBeVisible()
   await page.getByRole('link', { name: 'Back to Gentle Satchel' }).click()
+  // what a pack would come to is said before
+  await page.getByRole('button', { name: 'Install', exact: true }).click()
+  await dialog.getByText('a pack', { exact: true }).click()
+  const packs = await dialog.getByLabel('Pack', { exact: true }).locator('option').allTextContents()
+  const inPack = /\((\d+)\)/.exec(packs[0] ?? '')?.[1]
+  await expect(dialog.getByRole('button', { name: `Write ${inPack} brushes for Dunlin` })).toBeEnabled()
+  await page.keyboard.press('Escape')
   // a second time everything is there already; and both go after the class
   await page.getByRole('button', { name: 'Install', exact: true }).click()
   await dialog.getByLabel('Into').selectOption({ label: 'Shearwater 12' })

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { packsQuery } from '../../api/packs.ts'
 import { ownSetsQuery } from '../../api/sets.ts'
 import { tallyQuery } from '../../api/tally.ts'
 import { Button } from '../../components/button.tsx'
@@ -8,7 +9,7 @@ import { Choices } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
 import { plural } from '../../components/format.ts'
-import { loadBrushIds, startInstall } from './install-queries.ts'
+import { loadBrushIds, loadPackIds, startInstall } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
 
 /** Stands for every destination there is. */
@@ -29,17 +30,26 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
   const sets = useQuery(ownSetsQuery).data?.sets ?? []
   const all = useQuery(tallyQuery).data?.brushes ?? 0
   const [to, setTo] = useState(destinationId ?? destinations[0]?.id ?? ALL)
-  const [what, setWhat] = useState<'brush' | 'set' | 'library'>(brush ? 'brush' : 'set')
+  const [what, setWhat] = useState<'brush' | 'set' | 'pack' | 'library'>(brush ? 'brush' : 'set')
   const [chosenSet, setChosenSet] = useState<string>()
   const set = sets.find(({ id }) => id === chosenSet) ?? sets[0]
-  const counts = { brush: 1, set: set?.count ?? 0, library: all }
-  const names = { brush: brush?.name ?? '', set: set?.name ?? '', library: 'Whole library' }
+  const packs = useQuery(packsQuery).data?.packs ?? []
+  const [chosenPack, setChosenPack] = useState<string>()
+  const pack = packs.find(({ id }) => id === chosenPack) ?? packs[0]
+  const counts = { brush: 1, set: set?.count ?? 0, pack: pack?.brushes ?? 0, library: all }
+  const names = { brush: brush?.name ?? '', set: set?.name ?? '', pack: pack?.title ?? '', library: 'Whole library' }
   const [name, setName] = useState('')
   const chosen = to === ALL ? destinations : destinations.filter(({ id }) => id === to)
   const called = name.trim() || names[what]
+  const idsOf = {
+    brush: async () => (brush ? [brush.id] : []),
+    set: () => loadBrushIds(set?.id ?? ''),
+    pack: () => loadPackIds(pack?.id ?? ''),
+    library: () => loadBrushIds(undefined),
+  }
   const start = useMutation({
     mutationFn: async () => {
-      const brushIds = brush && what === 'brush' ? [brush.id] : await loadBrushIds(what === 'set' ? set?.id : undefined)
+      const brushIds = await idsOf[what]()
       for (const { id } of chosen) await startInstall({ name: called, destinationId: id, brushIds })
     },
     onSuccess: async () => {
@@ -74,6 +84,7 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
         choices={[
           ...(brush ? [{ value: 'brush' as const, label: `"${brush.name}" alone` }] : []),
           { value: 'set', label: 'one set' },
+          ...(packs.length > 0 ? [{ value: 'pack' as const, label: 'a pack' }] : []),
           { value: 'library', label: 'the whole library' },
         ]}
         onChange={setWhat}
@@ -84,6 +95,14 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
           value={set?.id ?? ''}
           onChange={(event) => setChosenSet(event.target.value)}
           choices={sets.map(({ id, name, count }) => ({ value: id, label: `${name} (${count})` }))}
+        />
+      )}
+      {what === 'pack' && (
+        <SelectField
+          label="Pack"
+          value={pack?.id ?? ''}
+          onChange={(event) => setChosenPack(event.target.value)}
+          choices={packs.map(({ id, title, brushes }) => ({ value: id, label: `${title} (${brushes})` }))}
         />
       )}
       <TextField

@@ -43,3 +43,11 @@ export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ pa
 /** Every brush of a set, or of the whole library. */
 export const loadBrushIds = async (setId: string | undefined): Promise<string[]> =>
   (await read(api.brushes.ids.$get({ query: setId === undefined ? {} : { setId } }))).ids
+
+/** Every brush of a pack, once, in the order of its sets. */
+export async function loadPackIds(packId: string): Promise<string[]> {
+  const { sets } = await read(api.packs[':id'].$get({ param: { id: packId } }))
+  const ids: string[] = []
+  for (const { id } of sets) ids.push(...(await loadBrushIds(id)))
+  return [...new Set(ids)]
+}

@@ -1,8 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../../api/client.ts'
 
-export const packsQuery = queryOptions({ queryKey: ['packs'], queryFn: () => read(api.packs.$get()) })
-
 const loadPack = (id: string) => read(api.packs[':id'].$get({ param: { id } }))
 export const packQuery = (id: string) => queryOptions({ queryKey: ['pack', id], queryFn: () => loadPack(id) })
 export type Pack = Awaited<ReturnType<typeof loadPack>>
