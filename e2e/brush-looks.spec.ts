@@ -67,6 +67,8 @@ test('another tip takes the place of a brush’s own; before, compared versions 
   await version(page, 'version 2 of 2')
   await expect.poll(() => pixels(strokes)).not.toBe(own)
   const swapped = await pixels(strokes)
+  // keys go to the page once the dialog has gone
+  await expect(page.getByRole('dialog')).toHaveCount(0)
   await page.keyboard.down('b')
   await expect.poll(() => pixels(strokes)).toBe(own)
   await page.keyboard.up('b')
