@@ -136,7 +136,7 @@ describe('a plan', () => {
             if (Array.isArray(said) && typeof value === 'string') expect(said, `${part} to ${name}`).toContain(value)
           }
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
 })
@@ -162,6 +162,17 @@ describe('files', () => {
       ],
       ['Sanderling 5/Shore/Bars/Bar 3.png', 'Sanderling 5/Shore/Bars/Bar 3.sand'],
     ])
+  })
+
+  it('go round names of another case, settings, and, where it must be, names in any other folder', () => {
+    const nameOf = (name: keyof typeof BUILT_IN, avoid: string[]) => {
+      const [arrival] = planFit(brushOf([bar(20, 20)]), BUILT_IN[name]).arrivals
+      return arrival && new FitWriter(BUILT_IN[name], { library: 'Shore', avoid }).write(arrival)[0]?.path
+    }
+    expect(nameOf('dunlin', ['BARS/bar.GBR'])).toBe('Bars/Bar 2.gbr')
+    expect(nameOf('shearwater', ['Bars/Bar.tune'])).toBe('Bars/Bar 2.png')
+    expect(nameOf('dunlin', ['Elsewhere/Bar.gbr'])).toBe('Bars/Bar.gbr')
+    expect(nameOf('plover', ['Elsewhere/Bar.svg'])).toBe('Bars/Bar 2.svg')
   })
 
   it('never leave the folder of the app, whatever a set or a library is called', () => {

@@ -213,6 +213,8 @@ function shareOut(axes: readonly Axis[], most: number): number[] {
 
 /** Pixels of all pictures together. */
 const PIXELS_MOST = 24_000_000
+/** Pixels that all marks on them cover together, each sampled several times: about a second. */
+const DRAWN_MOST = 8_000_000
 
 type Layout = {
   counts: number[]
@@ -233,7 +235,11 @@ function layOut(fitting: Fitting, steady: Variant, axes: readonly Axis[]): Layou
   const wanted = destination.pictures.isOwnSize ? painted : Math.min(1, FINER_THAN_PAINTED * painted)
   const source = Math.min(1, FINER_THAN_PAINTED * wanted)
   const box = { width: side, height: side }
-  for (let most = Math.floor(destination.files.mostFrames / frames.length); most >= 1; most = Math.floor(most / 2)) {
+  for (
+    let most = Math.max(1, Math.floor(destination.files.mostFrames / frames.length));
+    most >= 1;
+    most = Math.floor(most / 2)
+  ) {
     const counts = shareOut(axes, most)
     const pictures = axes.reduce<Variant[][]>(
       (before, axis, a) =>
@@ -246,7 +252,8 @@ function layOut(fitting: Fitting, steady: Variant, axes: readonly Axis[]): Layou
     )
     const reach = reachOf(box, pictures.flat(), wanted)
     const area = 4 * reach.width * reach.height * pictures.length * frames.length
-    if (area > PIXELS_MOST) continue
+    const drawn = pictures.flat().reduce((sum, { size }) => sum + 2 * (size * side * wanted) ** 2, 0) * frames.length
+    if (area > PIXELS_MOST || drawn > DRAWN_MOST) continue
     // as they are once they were levelled
     const levelled = frames.map(({ width, height }) => side / Math.max(width, height))
     const own = {

@@ -82,6 +82,8 @@ type WriterOptions = Packers & {
 /** Where the files of one library go, and under which names; one for all brushes that go there together. */
 export class FitWriter {
   readonly #avoid: ReadonlySet<string>
+  /** Names of files without folders and extensions, where no two may be alike anywhere. */
+  readonly #stems: ReadonlySet<string>
   readonly #names: FitNames
   readonly #grains = new Map<string, string>()
   readonly #grainNames: FitNames
@@ -90,7 +92,10 @@ export class FitWriter {
   readonly #packers: Packers
 
   constructor(destination: Destination, { library, avoid = [], grains = [], ...packers }: WriterOptions) {
-    this.#avoid = new Set(avoid)
+    const paths = avoid.map((path) => path.toLowerCase())
+    this.#avoid = new Set(paths)
+    const isEverywhere = destination.names.unique === 'everywhere'
+    this.#stems = new Set(isEverywhere ? paths.map(stemOf) : [])
     for (const [key, path] of grains) this.#grains.set(key, path)
     this.#destination = destination
     this.#library = library
@@ -107,7 +112,9 @@ export class FitWriter {
     const many = several === 'oneEach' || several === 'first' ? single : several
     const kind: Kind = KINDS[arrival.frames.length > 1 ? many : single]
     const extension = files.extension ?? kind.extension
-    const isTaken = (tried: string) => this.#avoid.has(join(folder, `${tried}.${extension}`))
+    const extensions = [extension, ...(files.settings === undefined ? [] : [files.settings])]
+    const isTaken = (tried: string) =>
+      this.#stems.has(tried.toLowerCase()) || extensions.some((each) => this.#isThere(join(folder, `${tried}.${each}`)))
     const name = this.#names.take(folder, arrival.name, isTaken)
     const path = join(folder, `${name}.${extension}`)
     const out: FitFile[] = [
@@ -141,11 +148,16 @@ export class FitWriter {
     const known = this.#grains.get(key)
     if (known) return known
     const folder = this.#folder(this.#destination.files.grainFolder, '')
-    const isTaken = (tried: string) => this.#avoid.has(join(folder, `${tried}.png`))
+    const isTaken = (tried: string) => this.#isThere(join(folder, `${tried}.png`))
     const path = join(folder, `${this.#grainNames.take(folder, grain.name, isTaken)}.png`)
     this.#grains.set(key, path)
     out.push({ path, bytes: png })
     return path
+  }
+
+  /** Names that differ only in their case are one on many disks. */
+  #isThere(path: string): boolean {
+    return this.#avoid.has(path.toLowerCase())
   }
 
   #folder(template: string, set: string): string {
@@ -159,6 +171,7 @@ export class FitWriter {
   }
 }
 
+const stemOf = (path: string) => path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '')
 const join = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
 const upTo = (folder: string) => (folder === '' ? '' : '../'.repeat(folder.split('/').length))
 

@@ -1,6 +1,6 @@
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, desc, eq, inArray, isNull, ne, or, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, isNull, ne, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { install, installFile, standInFile } from './schema/all.ts'
@@ -180,10 +180,6 @@ export async function dropFromFolder(
   await db
     .delete(standInFile)
     .where(
-      and(
-        eq(standInFile.workspaceId, workspaceId),
-        inArray(standInFile.standIn, [standIn]),
-        isAnyOf(standInFile.path, paths),
-      ),
+      and(eq(standInFile.workspaceId, workspaceId), eq(standInFile.standIn, standIn), isAnyOf(standInFile.path, paths)),
     )
 }

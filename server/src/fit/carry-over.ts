@@ -30,12 +30,13 @@ export async function zipInstall(deps: Deps, install: Install): Promise<AsyncGen
   const files = await listInstallFiles(deps.db, workspaceId, id)
   const carryOver = await describe(deps, install, destination, files)
   return (async function* () {
+    // stored: packing on this thread would stop other requests
     const zip = new ZipWriter({ crc32: nodeCrc32 })
-    yield* zip.add('carry-over.html', toUtf8(toHtml(install.name, carryOver)), 'deflate')
-    yield* zip.add('carry-over.json', toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`), 'deflate')
+    yield* zip.add('carry-over.html', toUtf8(toHtml(install.name, carryOver)), 'store')
+    yield* zip.add('carry-over.json', toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`), 'store')
     for (const { path, blobSha } of files) {
       const bytes = await deps.blobs.read(workspaceId, blobSha)
-      yield* zip.add(path, bytes, path.endsWith('.png') || path.endsWith('.ora') ? 'store' : 'deflate')
+      yield* zip.add(path, bytes, 'store')
     }
     yield* zip.finish()
   })()

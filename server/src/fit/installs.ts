@@ -14,8 +14,10 @@ import {
   setInstallFiles,
   setInstallState,
 } from '../db/installs.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { JobRefused } from '../queue/queue.ts'
 import type { StandInFound } from '../workers/tasks.ts'
 import { type StoredFitFile, writeBrushes } from './prepare-install.ts'
 
@@ -44,6 +46,7 @@ export function findConflicts(files: readonly StoredFitFile[], folder: readonly 
  * @param answer For files whose name is taken by something else.
  */
 export async function putIn(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<void> {
+  const prepared = await listInstallFiles(deps.db, workspaceId, id)
   const files = await settleConflicts(deps, workspaceId, id, answer)
   await deps.db.transaction(async (tx) => {
     const install = await holdPlaced(tx, workspaceId, id)
@@ -75,6 +78,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
     )
     await setInstallState(tx, install, { state: 'in' })
   })
+  await dropUnused(deps, workspaceId, prepared)
 }
 
 /** The files that are to be put in, by the answer: brushes whose names are taken go under others, or not at all. */
@@ -94,11 +98,22 @@ async function settleConflicts(
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
   if (answer === 'skip') return kept
   const avoid = [...folder, ...kept].map(({ path }) => path)
-  return [...kept, ...(await writeBrushes(deps, install, [...taken], { avoid })).files]
+  return [...kept, ...(await writeNow(deps, install, [...taken], avoid)).files]
+}
+
+/** The same within a request: what would end a job is said to whoever asks. */
+async function writeNow(deps: Deps, install: Install, brushIds: readonly string[], avoid: readonly string[]) {
+  try {
+    return await writeBrushes(deps, install, brushIds, { avoid })
+  } catch (error) {
+    throw error instanceof JobRefused ? new Problem(409, error.message) : error
+  }
 }
 
 function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile[]): void {
-  const bytes = [...folder, ...files].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)
+  // what is replaced makes room for what comes
+  const after = new Map([...folder, ...files].map(({ path, sizeBytes }) => [path, sizeBytes]))
+  const bytes = [...after.values()].reduce((sum, sizeBytes) => sum + sizeBytes, 0)
   if (bytes > FOLDER_MAX_BYTES)
     throw new Problem(507, 'There is no room for it in the folder of this app; take something out and try again.')
 }
@@ -162,28 +177,51 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
   const install = await deps.db.transaction((tx) => holdIn(tx, workspaceId, id))
   const own = new Set(before.map(({ path }) => path))
   const others = (await listFolder(deps.db, workspaceId, install.standIn)).filter(({ path }) => !own.has(path))
-  const { files } = await writeBrushes(deps, install, install.brushIds, { avoid: others.map(({ path }) => path) })
-  return deps.db.transaction(async (tx) => {
-    await holdIn(tx, workspaceId, id)
+  const avoid = others.map(({ path }) => path)
+  const fresh = await writeNow(deps, install, install.brushIds, avoid)
+  // a brush that cannot be written any more stays as it was
+  const stays = new Set(fresh.refused.map(({ brushId }) => brushId))
+  const files = [...fresh.files, ...before.filter(({ brushId }) => stays.has(brushId))]
+  const done = await deps.db.transaction(async (tx) => {
+    const held = await holdIn(tx, workspaceId, id)
     const folder = await listFolder(tx, workspaceId, install.standIn)
     checkRoom(folder, files)
+    const shared = await listSharedPaths(tx, held)
+    const there = new Map(folder.map((file) => [file.path, file]))
     const was = new Map(before.map((file) => [file.path, file]))
     const changed = files.filter(({ path, blobSha }) => was.get(path)?.blobSha !== blobSha)
     const now = new Set(files.map(({ path }) => path))
     const gone = before.filter(({ path }) => !now.has(path))
     await putIntoFolder(tx, workspaceId, install.standIn, changed)
     await giveBack(tx, install, gone, folder)
+    const isWritten = new Set(changed.map(({ path }) => path))
     await setInstallFiles(
       tx,
       install,
       files.map((file) => {
-        const { replacedSha = null, replacedBytes = null, wasThere = false } = was.get(file.path) ?? {}
-        return { ...file, replacedSha, replacedBytes, wasThere }
+        const { blobSha, replacedSha = null, replacedBytes = null, wasThere = false } = was.get(file.path) ?? {}
+        const lay = there.get(file.path)
+        // what somebody has changed since, or another install has brought, too, is given back once this one goes
+        const isTheirs = lay && (lay.blobSha !== blobSha || wasThere || shared.get(file.path)?.shas.has(lay.blobSha))
+        return isWritten.has(file.path) && isTheirs
+          ? { ...file, replacedSha: lay.blobSha, replacedBytes: lay.sizeBytes, wasThere: false }
+          : { ...file, replacedSha, replacedBytes, wasThere }
       }),
     )
+    await setInstallState(tx, install, { state: 'in', refused: fresh.refused })
     return { written: changed.length, gone: gone.length }
   })
+  await dropUnused(deps, workspaceId, before)
+  return done
 }
+
+/** Files that an install held and nobody names any more. */
+const dropUnused = ({ db }: Deps, workspaceId: string, files: readonly { blobSha: InstallFile['blobSha'] }[]) =>
+  deleteOrphanBlobs(
+    db,
+    workspaceId,
+    files.map(({ blobSha }) => blobSha),
+  )
 
 /** Takes an install out again: what it put in goes, what it replaced comes back, what somebody changed since stays. */
 export async function takeOut(deps: Deps, workspaceId: string, id: string): Promise<{ stayed: string[] }> {

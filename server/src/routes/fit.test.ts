@@ -289,7 +289,7 @@ describe('installs', () => {
     const { id: destinationId } = await person.post<{ id: string }>('/api/fit/destinations', { description: described })
     const id = await prepare(['blot', 'pebbles'], destinationId, 'Shore class')
     const response = await person.request(`/api/installs/${id}/files.zip`)
-    expect(response.headers.get('content-disposition')).toContain('Shore%20class.zip')
+    expect(response.headers.get('content-disposition')).toContain('Shore class.zip')
     const source = toByteSource(new Uint8Array(await response.arrayBuffer()))
     const entries = await listZip(source)
     const paths = entries.map(({ path }) => path)
@@ -334,6 +334,53 @@ describe('installs', () => {
     expect((await load(id)).drift).toEqual([])
     await act(id, 'take-out')
     expect(await folder()).toEqual([])
+  })
+
+  it('that are brought up to date give back what somebody had changed, keep no old file, and what cannot be written stays', async () => {
+    const id = await prepare(['blot', 'tuft'])
+    await act(id, 'put', { answer: 'both' })
+    const { db } = server.parts.deps
+    const shaAt = async (path: string) =>
+      (await db.select().from(standInFile).where(sql`workspace_id = ${person.workspaceId} and path = ${path}`))[0]
+        ?.blobSha
+    const [blotBefore, tuft] = [await shaAt('Shore/blot.gbr'), await shaAt('Shore/tuft.gbr')]
+    await db.execute(
+      sql`update stand_in_file set blob_sha = ${tuft} where workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`,
+    )
+    for (const name of ['blot', 'tuft']) {
+      const { recipe, version } = await person.json<{ recipe: { path: object }; version: number }>(
+        `/api/brushes/${brushId(name)}`,
+      )
+      const wider = { ...recipe, path: { ...recipe.path, spacingPct: 190 } }
+      await put(`/api/brushes/${brushId(name)}`, {
+        name,
+        maker: '',
+        licence: '',
+        tags: [],
+        recipe: wider,
+        from: version,
+      })
+    }
+    const { workers } = server.parts.deps
+    const run = workers.run
+    workers.run = ((task: string, input: { brushes?: { brush: { name: string } }[] }, more: never) =>
+      task === 'writeFit' && input.brushes?.some(({ brush }) => brush.name === 'tuft')
+        ? Promise.resolve({ refused: 'Too large.' })
+        : run(task as 'writeFit', input as never, more)) as typeof run
+    try {
+      expect(await act(id, 'upgrade')).toEqual({ written: 1, gone: 0 })
+    } finally {
+      workers.run = run
+    }
+    expect(await shaAt('Shore/tuft.gbr')).toBe(tuft)
+    expect(await shaAt('Shore/blot.gbr')).not.toBe(blotBefore)
+    const { rows } = await db.execute(
+      sql`select 1 from blob where workspace_id = ${person.workspaceId} and sha256 = ${blotBefore}`,
+    )
+    expect(rows).toEqual([])
+    await act(id, 'take-out')
+    // what somebody had put there is back
+    expect(await shaAt('Shore/blot.gbr')).toBe(tuft)
   })
 
   it('are put in once however often it is asked, and a file that two share stays until both are out', async () => {

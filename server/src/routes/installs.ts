@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream'
 import { STAND_INS } from '@satchel/core/destinations/destination'
 import { toFileName } from '@satchel/core/pack/file-name'
+import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { listFitBrushes } from '../db/fit.ts'
@@ -64,7 +65,7 @@ export const installRoutes = (deps: AppDeps) => {
       const ids = new Set(known.map(({ id }) => id))
       const install = await addInstall(db, {
         ...{ workspaceId, name, destinationId, standIn },
-        brushIds: brushIds.filter((id) => ids.has(id)),
+        brushIds: [...new Set(brushIds)].filter((id) => ids.has(id)),
       })
       const title = `"${name}" for ${destination.name}`
       await jobs.add({ workspaceId, kind: 'fit-install', subjectId: install.id, title, payload: {} })
@@ -105,10 +106,9 @@ export const installRoutes = (deps: AppDeps) => {
       const install = await find(workspaceId, c.req.valid('param').id)
       if (install.state === 'preparing') throw new Problem(409, 'Its files are still being written; try again soon.')
       const zip = await zipInstall(deps, install)
-      const name = encodeURIComponent(`${toFileName(install.name)}.zip`)
       return c.body(Readable.toWeb(Readable.from(zip)) as ReadableStream, 200, {
         'content-type': 'application/zip',
-        'content-disposition': `attachment; filename*=UTF-8''${name}`,
+        'content-disposition': createDisposition(`${toFileName(install.name)}.zip`),
       })
     })
     .post('/:id/put', valid('param', Id), valid('json', Put), async (c) => {
