@@ -122,3 +122,53 @@ test('killed while a release is built: it is built again, once, and nothing of t
   expect(entries.filter(({ path }) => path.endsWith('.png')).length).toBeGreaterThan(140)
   expect(await count(`select count(*) as n from blob where media_type = 'application/zip'`)).toBe(1)
 })
+
+/** The states of an install as the server tells them. */
+const installState = async (id: string) => (await get(`/api/installs/${id}`)).state
+const inFolder = () => count(`select count(*) as n from stand_in_file where stand_in = 'dunlin'`)
+
+test('killed in each phase of an install: what was written stays, the folder has all of it or nothing', async () => {
+  const { ids } = await get('/api/brushes/ids')
+  const brushIds = ids.slice(0, 24)
+  const { id } = await post('/api/installs', { name: 'Class', destinationId: 'dunlin', brushIds })
+  const written = () => count(`select count(*) as n from install_file where install_id = '${id}'`)
+  // while its files are written: those of the first part are kept
+  await expect.poll(written, { intervals: [20] }).toBeGreaterThanOrEqual(8)
+  await holder.query('begin; lock table install_file in exclusive mode')
+  await expect.poll(isHeldUp).toBe(true)
+  const before = await written()
+  expect(before).toBeLessThan(24)
+  await satchel.kill()
+  await holder.query('rollback')
+  await satchel.start()
+  expect([await written(), await installState(id)]).toEqual([before, 'preparing'])
+  await expect.poll(() => installState(id)).toBe('ready')
+  expect([await written(), await inFolder()]).toEqual([24, 0])
+
+  /** Held where the install's own state is written, killed, and begun again. */
+  const killedWhile = async (what: string, body: object = {}) => {
+    await holder.query(`begin; select from install where id = '${id}' for share`)
+    const lost = ask.post(`/api/installs/${id}/${what}`, { data: body }).catch(() => 'cut off')
+    await expect.poll(isHeldUp).toBe(true)
+    await satchel.kill()
+    expect(await lost).toBe('cut off')
+    await holder.query('rollback')
+    await satchel.start()
+  }
+  // while it is put in
+  await killedWhile('put', { answer: 'both' })
+  expect([await inFolder(), await installState(id)]).toEqual([0, 'ready'])
+  await post(`/api/installs/${id}/put`, { answer: 'both' })
+  expect(await inFolder()).toBe(24)
+  // while it is repaired, and while it is taken out
+  await database.query(`delete from stand_in_file where path like '%0.gbr'`)
+  const drifted = await inFolder()
+  expect(drifted).toBeLessThan(24)
+  await killedWhile('repair')
+  expect(await inFolder()).toBe(drifted)
+  expect((await post(`/api/installs/${id}/repair`)).repaired).toBe(24 - drifted)
+  await killedWhile('take-out')
+  expect([await inFolder(), await installState(id)]).toEqual([24, 'in'])
+  await post(`/api/installs/${id}/take-out`)
+  expect([await inFolder(), await installState(id)]).toEqual([0, 'out'])
+})

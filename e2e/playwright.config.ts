@@ -4,7 +4,8 @@ import { CHROMIUM } from '../scripts/chromium.mjs'
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  workers: 1,
+  // each has a server and a database of its own; one alone leaves a core idle half of the time
+  workers: 2,
   fullyParallel: false,
   // Journeys wait for what they see; these only say when to give up, also on a machine that others slow down.
   timeout: 360_000,

@@ -167,6 +167,8 @@ function createProgram(done: (code: number) => void): Command {
     .requiredOption('--out <svg>', 'the SVG to write')
     .option('--tolerance <px>', 'how far an outline may lie from the pixels', String(USUAL_TRACE.tolerancePx))
     .option('--specks <px2>', 'marks and holes of less than this area are dropped', String(USUAL_TRACE.speckPx))
+    .option('--tones <n>', 'layers over one another, so that half coverage stays half', String(USUAL_TRACE.tones))
+    .option('--corners <degrees>', 'where the outline turns by more, it keeps a corner', String(USUAL_TRACE.cornerDeg))
     .option('--json', 'anchors, bytes and overlap, and the same for other tolerances, in JSON', false)
     .option('--force', 'write even over the input', false)
     .action(async (file: string, options) => done(await traceFile(file, options)))

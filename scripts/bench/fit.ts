@@ -52,7 +52,7 @@ export async function fitRows(folder: string): Promise<Row[]> {
     const input = join(folder, 'trace.pbm')
     writeFileSync(input, toPbm(picture))
     const traced = await compare(
-      () => fitOutlines(findOutlines(cover, width, height, USUAL_TRACE), USUAL_TRACE.tolerancePx),
+      () => fitOutlines(findOutlines(cover, width, height, USUAL_TRACE), USUAL_TRACE),
       () => execFileSync('/usr/bin/potrace', ['-s', '-t', '4', '-o', join(folder, 'trace.svg'), input]),
       ROUNDS,
     )

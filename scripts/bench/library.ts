@@ -2,6 +2,8 @@ import { join } from 'node:path'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import pino from 'pino'
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
+import { STAND_INS } from '../../core/src/destinations/destination.ts'
+import { listCells, pageFitBrushes } from '../../server/src/db/fit.ts'
 import { countBrushes, listBrushes } from '../../server/src/db/list-brushes.ts'
 import { createWorkspace } from '../../server/src/db/members.ts'
 import { insertBrushes } from '../../server/src/db/save-brush.ts'
@@ -38,19 +40,20 @@ export async function libraryRows({ databaseUrl, folder, root }: BenchOptions): 
     const small = await measure(parts, workspaceId, SMALL)
     await fill(parts, workspaceId, SMALL, LARGE)
     const large = await measure(parts, workspaceId, LARGE)
-    return [...rowsOf('10,000', small, 6), ...rowsOf('100,000', large, 8), ...growth(small, large)]
+    const matrix = await matrixRows(parts, await createWorkspace(parts.deps.db, 'Matrix', user.id))
+    return [...rowsOf('10,000', small, 6), ...rowsOf('100,000', large, 8), ...growth(small, large), ...matrix]
   } finally {
     await parts.close()
   }
 }
 
-async function fill({ deps }: Bench, workspaceId: string, from: number, to: number): Promise<void> {
+async function fill({ deps }: Bench, workspaceId: string, from: number, to: number, batch = BATCH): Promise<void> {
   const frames = [{ blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 256, height: 256 }]
-  for (let start = from; start < to; start += BATCH)
+  for (let start = from; start < to; start += batch)
     await insertBrushes(
       deps.db,
       workspaceId,
-      Array.from({ length: BATCH }, (_, i) => {
+      Array.from({ length: batch }, (_, i) => {
         const n = start + i
         return {
           name: `${WORDS[n % 10]} ${WORDS[(n * 7) % 9]} ${n}`,
@@ -99,6 +102,59 @@ async function measure({ deps }: Bench, workspaceId: string, size: number): Prom
     }
   }
   return times
+}
+
+const MATRIX = { brushes: 1000, page: 60, block: 12 }
+
+/** A matrix of 1,000 brushes by five destinations, all measured: its pages in any order, and the cells in view. */
+async function matrixRows(parts: Bench, workspaceId: string): Promise<Row[]> {
+  const { db, pool } = parts.deps
+  await fill(parts, workspaceId, 0, MATRIX.brushes, MATRIX.brushes)
+  const said = JSON.stringify({
+    ssim: 1,
+    deltaE: 0,
+    kept: [],
+    approximated: [],
+    left: [],
+    ways: [],
+    tried: [],
+    files: [],
+    ignored: [],
+  })
+  await pool.query(
+    `insert into fit_cell (workspace_id, brush_id, destination_id, key, score, left_count, result)
+     select $1, b.id, d, md5(b.id::text || d), abs(hashtext(b.id::text || d)) % 101, 0, $2::jsonb
+     from brush b, unnest($3::text[]) d where b.workspace_id = $1`,
+    [workspaceId, said, STAND_INS],
+  )
+  await pool.query('vacuum analyze')
+  const times = { one: [] as number[], page: [] as number[], cells: [] as number[] }
+  const timed = async <Answer>(into: number[], work: () => Promise<Answer>): Promise<Answer> => {
+    const start = performance.now()
+    const answer = await work()
+    into.push(performance.now() - start)
+    return answer
+  }
+  for (let n = 0; n < 120; n++) {
+    const by = STAND_INS[n % STAND_INS.length]
+    const from = (n * 37) % (MATRIX.brushes - MATRIX.page)
+    await timed(times.one, () => pool.query('select 1'))
+    const { brushes } = await timed(times.page, () =>
+      pageFitBrushes(
+        db,
+        workspaceId,
+        { by, worst: n % 2 === 0, find: '', onlyLeft: false },
+        { from, limit: MATRIX.page },
+      ),
+    )
+    const ids = brushes.slice(0, MATRIX.block).map(({ id }) => id)
+    await timed(times.cells, () => listCells(db, workspaceId, ids, STAND_INS))
+  }
+  const base = median(times.one)
+  return [
+    told('a page of 60 of a matrix of 1,000 x 5, by likeness, p95', p95(times.page), base),
+    told('its cells in view, 12 x 5, p95', p95(times.cells), base),
+  ]
 }
 
 const p95 = (values: number[]) => percentile(values, 0.95)

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
+import { BUILT_IN } from '../../core/src/destinations/built-in.ts'
 import { encodePng } from '../../server/src/workers/codec.ts'
 import { createWorkerPool } from '../../server/src/workers/pool.ts'
 import type { BenchOptions } from './options.ts'
@@ -27,6 +28,19 @@ export async function threadRows({ root }: BenchOptions): Promise<Row[]> {
     () => oneByOne(small, render),
     5,
   )
+  const to = Object.values(BUILT_IN).map((destination) => ({ destination, choices: {} }))
+  const send = (png: Uint8Array, n: number) => {
+    const brush = { name: `Tip ${n}`, set: 'Tips', maker: '', licence: '', frames: [png], grain: undefined }
+    return pool.run('measureFits', { brush: { ...brush, recipe: defaultRecipe({ sizePx: 40 }) }, to })
+  }
+  const few = small.slice(0, 12)
+  const fitting = await compare(
+    () => Promise.all(few.map(send)),
+    async () => {
+      for (const [n, png] of few.entries()) await send(png, n)
+    },
+    3,
+  )
   await pool.close()
   const rate = (time: number, count: number) => `${(count / (time / 1000)).toFixed(1)} a second`
   const threads = `${availableParallelism()} threads against one at a time: time`
@@ -43,6 +57,13 @@ export async function threadRows({ root }: BenchOptions): Promise<Row[]> {
       rate(rendering.ours, small.length),
       rate(rendering.reference, small.length),
       rendering.ratio,
+      0.56,
+    ),
+    atMost(
+      `brushes sent to a destination and back, measured, ${threads} (1.8 times as fast wanted)`,
+      rate(fitting.ours, few.length * to.length),
+      rate(fitting.reference, few.length * to.length),
+      fitting.ratio,
       0.56,
     ),
   ]

@@ -11,11 +11,13 @@ import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn } from './routes/context.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
+import { gatherEndRoutes } from './routes/gather-ends.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
 import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
+import { looseEndRoutes } from './routes/loose-ends.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
@@ -127,24 +129,13 @@ export function createApp(deps: AppDeps) {
   return api
 }
 
+/** What anybody may ask for: signing in, and the pages behind a link. */
+const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p'])
+
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
-  for (const path of [
-    'workspace',
-    'gathers',
-    'brushes',
-    'sets',
-    'pictures',
-    'materials',
-    'pockets',
-    'packs',
-    'jobs',
-    'sources',
-    'phone-links',
-    'fit',
-    'installs',
-  ])
-    app.use(`/api/${path}/*`, guard)
+  // what is not said to be open is closed, whatever is added
+  app.use('/api/:part/*', (c, next) => (OPEN_PARTS.has(c.req.param('part')) ? next() : guard(c as never, next)))
   return app
     .route('/api/session', sessionRoutes(deps))
     .route('/api/h', handOutPageRoutes(deps))
@@ -153,6 +144,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/workspace', workspaceRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
     .route('/api/gathers', uploadRoutes(deps))
+    .route('/api/gathers', gatherEndRoutes(deps))
     .route('/api/brushes', brushRoutes(deps))
     .route('/api/brushes', oneBrushRoutes(deps))
     .route('/api/brushes', frameRoutes(deps))
@@ -167,6 +159,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/sources', sourceRoutes(deps))
     .route('/api/fit', fitRoutes(deps))
     .route('/api/installs', installRoutes(deps))
+    .route('/api/loose-ends', looseEndRoutes(deps))
 }
 
 function describe(error: Error): { status: number; detail: string } {

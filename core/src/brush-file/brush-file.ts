@@ -2,6 +2,7 @@ import type { GihDimension } from '../formats/gih/layout.ts'
 import type { Mesh } from '../mesh/mesh.ts'
 import type { LayerNode } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import type { RibbonBounds } from '../trace/ribbon-drawing.ts'
 
 /** A frame as a file has it. */
 export type FileFrame = {
@@ -31,6 +32,8 @@ export type BrushFile = {
   drawing?: { width: number; height: number; layers: readonly LayerNode[] }
   /** Of a model: its surface. Its frame is its depth from the front. */
   mesh?: Mesh
+  /** Of a drawing that says how it is laid along a path. */
+  ribbon?: RibbonBounds
   /** What was odd and how it was taken, in sentences. */
   warnings: string[]
 }

@@ -17,6 +17,7 @@ import { drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
 import type { Mesh } from '../mesh/mesh.ts'
 import { flatLayers, layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { readRibbonBounds } from '../trace/ribbon-drawing.ts'
 import { type BrushFile, bareFile } from './brush-file.ts'
 
 /**
@@ -125,14 +126,16 @@ export const FILE_KINDS = {
     sniff: looksLikeSvg,
     isBrush: false,
     async read(bytes, { drawing }) {
-      checkSvg(bytes)
+      const root = checkSvg(bytes)
       if (!drawing)
         throw new FormatError(
           SVG,
           undefined,
           'a picture of pixels; here drawings of lines are not drawn, Gather draws them',
         )
-      return bareFile([{ pixels: await drawing(bytes), name: '', delayMs: undefined }])
+      const pixels = await drawing(bytes)
+      const ribbon = readRibbonBounds(root, pixels.width)
+      return { ...bareFile([{ pixels, name: '', delayMs: undefined }]), ...(ribbon ? { ribbon } : {}) }
     },
   },
   openraster: {
@@ -182,7 +185,12 @@ export function sniffKind(head: Uint8Array): FileKind {
 /** What a kind is called in the interface. */
 export const kindWord = (kind: string): string =>
   (FILE_KINDS as Record<string, KindRow>)[kind]?.word ?? OTHER_WORDS[kind] ?? kind
-const OTHER_WORDS: Record<string, string> = { pack: 'Satchel pack', zip: 'zip', foreign: 'something else' }
+const OTHER_WORDS: Record<string, string> = {
+  pack: 'Satchel pack',
+  zip: 'zip',
+  settings: 'brush settings',
+  foreign: 'something else',
+}
 
 /**
  * Reads a file of any kind that is taken.

@@ -63,28 +63,30 @@ export function ssimMap(a: Windowed, b: Windowed): Plane {
 
 /**
  * The weighted mean over every whole window: first along rows, then down columns. The window is the same both ways, so
- * two samples share a weight.
+ * two samples share a weight; all eleven of a window are taken at once, so that each mean is written once.
  */
 function overWindows(data: Float32Array, width: number, height: number): Float64Array {
+  const [w5, w4, w3, w2, w1, w0] = WINDOW
   const across = width - 2 * RADIUS
   const rows = new Float64Array(across * height)
-  for (let y = 0; y < height; y++) {
-    const [from, to] = [y * width, y * across]
-    for (let x = 0; x < across; x++) rows[to + x] = WINDOW[RADIUS] * data[from + x + RADIUS]
-    for (let k = 0; k < RADIUS; k++) {
-      const weight = WINDOW[k]
-      const [near, far] = [from + k, from + 2 * RADIUS - k]
-      for (let x = 0; x < across; x++) rows[to + x] += weight * (data[near + x] + data[far + x])
-    }
-  }
+  for (let y = 0, to = 0; y < height; y++)
+    for (let x = 0, i = y * width + RADIUS; x < across; x++, i++, to++)
+      rows[to] =
+        w0 * data[i] +
+        w1 * (data[i - 1] + data[i + 1]) +
+        w2 * (data[i - 2] + data[i + 2]) +
+        w3 * (data[i - 3] + data[i + 3]) +
+        w4 * (data[i - 4] + data[i + 4]) +
+        w5 * (data[i - 5] + data[i + 5])
   const out = new Float64Array(across * (height - 2 * RADIUS))
-  const middle = RADIUS * across
-  for (let i = 0; i < out.length; i++) out[i] = WINDOW[RADIUS] * rows[middle + i]
-  for (let k = 0; k < RADIUS; k++) {
-    const weight = WINDOW[k]
-    const [near, far] = [k * across, (2 * RADIUS - k) * across]
-    for (let i = 0; i < out.length; i++) out[i] += weight * (rows[near + i] + rows[far + i])
-  }
+  for (let to = 0, i = RADIUS * across; to < out.length; to++, i++)
+    out[to] =
+      w0 * rows[i] +
+      w1 * (rows[i - across] + rows[i + across]) +
+      w2 * (rows[i - 2 * across] + rows[i + 2 * across]) +
+      w3 * (rows[i - 3 * across] + rows[i + 3 * across]) +
+      w4 * (rows[i - 4 * across] + rows[i + 4 * across]) +
+      w5 * (rows[i - 5 * across] + rows[i + 5 * across])
   return out
 }
 

@@ -5,9 +5,9 @@ import { FRAMES_MAX, NAME_MAX_CHARS, PICTURE_SIDE_MAX_PX } from '../limits.ts'
 import { CARRY_ROWS, type Knowledge } from './carry-parts.ts'
 
 /** The file that holds a brush of one picture. */
-export const CONTAINERS = ['png', 'gbr', 'openraster', 'svg'] as const
-/** What becomes of several pictures: an animated file, layers of one, a brush each, or the first alone. */
-export const SEVERAL = ['gih', 'apng', 'layers', 'oneEach', 'first'] as const
+export const CONTAINERS = ['png', 'gbr', 'openraster', 'svg', 'satchel'] as const
+/** What becomes of several pictures: an animated file, layers of one, a pack, a brush each, or the first alone. */
+export const SEVERAL = ['gih', 'apng', 'layers', 'satchel', 'oneEach', 'first'] as const
 export const GRAIN_PLACES = ['inside', 'beside', 'path', 'none'] as const
 
 const side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(PICTURE_SIDE_MAX_PX))
@@ -118,7 +118,7 @@ export function checkDestination({ files, pictures, knows, grain }: Destination)
     [!pictures.colour && (takes('own') || takes('tone')), 'It reads own colours or tone, yet takes greys alone.'],
     [files.single === 'gbr' && !pictures.isOwnSize && files.settings === undefined, 'An open brush paints at its own size where nothing beside it says another.'],
     [grain === 'none' && knows['ground.grain'] !== false, 'It knows grain, yet grains have no place.'],
-    [grain !== 'none' && files.settings === undefined, 'A grain has a place, yet nothing says to which brush it belongs.'],
+    [grain !== 'none' && files.settings === undefined && files.single !== 'satchel', 'A grain has a place, yet nothing says to which brush it belongs.'],
     [pictures.canvas !== undefined && Math.max(pictures.canvas.width, pictures.canvas.height) > pictures.mostPx, 'The canvas is larger than the largest picture.'],
   ] // biome-ignore format: a table
   return said.filter(([isWrong]) => isWrong).map(([, sentence]) => sentence)

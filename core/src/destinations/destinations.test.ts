@@ -2,6 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import { FormatError } from '../errors.ts'
+import { readPng } from '../formats/png/read.ts'
+import { toByteSource } from '../formats/zip/layout.ts'
+import { openPack } from '../pack/read.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { anyRecipe, NO_PIXELS } from '../testing.ts'
 import { BUILT_IN } from './built-in.ts'
@@ -188,4 +191,64 @@ describe('files', () => {
       }),
     )
   })
+})
+
+it('a drawing of lines keeps greys as tones, and a plain shape as one', () => {
+  const drawn = (frame: Pixels) => {
+    const [arrival] = planFit(
+      brushOf([frame], (recipe) => ({ ...recipe, colour: { ...recipe.colour, reading: 'light' } })),
+      BUILT_IN.plover,
+    ).arrivals
+    const [svg] = arrival ? new FitWriter(BUILT_IN.plover, { library: 'Shore' }).write(arrival) : []
+    return new TextDecoder().decode(svg?.bytes).match(/<path/g)?.length
+  }
+  const soft = createPixels(60, 60, 1)
+  soft.data.set(soft.data.map((_, i) => Math.max(0, 255 - 8 * Math.hypot((i % 60) - 30, Math.floor(i / 60) - 30))))
+  const hard = createPixels(60, 60, 1)
+  hard.data.set(hard.data.map((_, i) => (Math.hypot((i % 60) - 30, Math.floor(i / 60) - 30) < 25 ? 255 : 0)))
+  expect([drawn(soft), drawn(hard)]).toEqual([4, 1])
+})
+
+it('a brush goes into a Satchel pack of its own with all that it is', async () => {
+  const ownPack: Destination = {
+    ...BUILT_IN.sanderling,
+    files: {
+      ...BUILT_IN.sanderling.files,
+      single: 'satchel',
+      several: 'satchel',
+      settings: undefined,
+      folder: '{set}',
+    },
+    ...{ grain: 'inside', standIn: undefined },
+  }
+  expect(checkDestination(ownPack)).toEqual([])
+  await fc.assert(
+    fc.asyncProperty(anyRecipe, async (recipe) => {
+      const frames = recipe.path.nextFrame.reduce((all, each) => all * each.frames, 1)
+      const pictures = Array.from({ length: frames }, (_, i) => bar(9 + i, 7))
+      const grain = recipe.ground.grain && { name: 'Weave', pixels: bar(8, 8) }
+      const brush: FitBrush = { ...brushOf(pictures), maker: 'Ida', licence: 'CC0-1.0', recipe, grain }
+      const [arrival] = planFit(brush, ownPack).arrivals
+      const files = arrival ? new FitWriter(ownPack, { library: 'Shore' }).write(arrival) : []
+      expect(files.map(({ path }) => path)).toEqual(['Bars/Bar.satchel.zip'])
+      const pack = await openPack(toByteSource(files[0]?.bytes ?? new Uint8Array()))
+      const [read] = pack.manifest.brushes
+      if (!read || !arrival) throw new Error('no brush')
+      expect([read.name, read.maker, read.licence, pack.manifest.sets[0]?.name]).toEqual([
+        'Bar',
+        'Ida',
+        'CC0-1.0',
+        'Bars',
+      ])
+      const { ground, ...rest } = read.recipe
+      expect({ ...rest }).toEqual(JSON.parse(JSON.stringify({ ...arrival.recipe, ground: undefined })))
+      for (const [i, sha256] of read.frames.entries()) {
+        const [frame] = readPng(await pack.readFrame(read, sha256)).frames
+        expect(frame?.pixels).toEqual(arrival.frames[i])
+      }
+      if (ground.grain) expect(readPng(await pack.readGrain(ground.grain.sha256)).frames[0]?.pixels).toEqual(bar(8, 8))
+      else expect(recipe.ground.grain).toBeUndefined()
+    }),
+    { numRuns: 25 },
+  )
 })

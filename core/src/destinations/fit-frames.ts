@@ -1,7 +1,7 @@
 import type { Fitting } from './fit-state.ts'
 
 /** Files that hold several pictures and say how they follow. */
-const ANIMATED = ['gih', 'apng'] as const
+const ANIMATED = ['gih', 'apng', 'satchel'] as const
 export const isAnimated = (several: string) => ANIMATED.some((each) => each === several)
 
 /** What of several pictures arrives: all in one brush, a brush each, or the first. @returns Whether each becomes a brush. */

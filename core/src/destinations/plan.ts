@@ -16,6 +16,8 @@ import { fitTurns } from './fit-turns.ts'
 export type Arrival = {
   name: string
   set: string
+  maker: string
+  licence: string
   frames: readonly Pixels[]
   grain: FitBrush['grain']
   recipe: Recipe
@@ -47,7 +49,8 @@ export function planFit(brush: FitBrush, destination: Destination, choices: Choi
   const name = fitName(brush.name, destination.names)
   if (name !== brush.name) fitting.approximate('name', 'its name', `"${name}"`)
   const { approximated, left, ways, grain, recipe } = fitting
-  const whole = { name, set: brush.set, grain, recipe }
+  const { set, maker, licence } = brush
+  const whole = { name, set, maker, licence, grain, recipe }
   const arrivals = isOneEach
     ? fitting.frames.map((frame, i) => ({
         ...whole,

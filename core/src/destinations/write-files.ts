@@ -5,8 +5,9 @@ import type { Crc32 } from '../formats/crc32.ts'
 import { writeOpenRaster } from '../formats/openraster/write.ts'
 import { type Deflate, writeApng, writeGrey16Png, writePng } from '../formats/png/write.ts'
 import { toUtf8 } from '../formats/text.ts'
-import { hashPixels } from '../hashes.ts'
+import { type HashBytes, hashBytes, hashPixels } from '../hashes.ts'
 import { toFileName } from '../pack/file-name.ts'
+import { PACK_EXTENSION } from '../pack/manifest.ts'
 import { toBase64 } from '../raster/base64.ts'
 import { toRgba } from '../raster/pixels.ts'
 import { toTraceSvg, traceCover, USUAL_TRACE } from '../trace/trace.ts'
@@ -14,11 +15,12 @@ import { CARRY_ROWS } from './carry-parts.ts'
 import type { Destination } from './destination.ts'
 import { FitNames } from './fit-name.ts'
 import type { Arrival } from './plan.ts'
+import { writeBrushPack } from './write-pack.ts'
 
 /** A file for a destination's folder; the path's parts are parted by slashes. */
 export type FitFile = { path: string; bytes: Uint8Array }
 /** Faster ways of the platform. */
-export type Packers = { deflate?: Deflate; crc32?: Crc32 }
+export type Packers = { deflate?: Deflate; crc32?: Crc32; hash?: HashBytes }
 
 type Writing = { arrival: Arrival; destination: Destination; packers: Packers }
 type Kind = { extension: string; write(writing: Writing): Uint8Array }
@@ -50,15 +52,31 @@ const KINDS = {
   gih: { extension: 'gih', write: ({ arrival }) => writeBrushFile('gih', openBrush(arrival)).bytes },
   layers: { extension: 'ora', write: (writing) => toLayers(writing) },
   openraster: { extension: 'ora', write: (writing) => toLayers(writing) },
+  satchel: { extension: PACK_EXTENSION.slice(1), write: ({ arrival, packers }) => writeBrushPack(arrival, packers) },
   svg: {
     extension: 'svg',
     write({ arrival: { frames, recipe } }) {
       const { width, height, channels, data } = toCoverage(frames[0], recipe.colour.reading)
       const cover = channels === 1 ? data : data.filter((_, i) => i % 4 === 3)
-      return toUtf8(toTraceSvg(traceCover(cover, width, height, USUAL_TRACE)))
+      const tones = isSoft(cover) ? SOFT_TONES : 1
+      return toUtf8(toTraceSvg(traceCover(cover, width, height, { ...USUAL_TRACE, tones })))
     },
   },
 } as const satisfies Record<string, Kind>
+
+/** Tones that greys are drawn by, and the share of greys among what paints from which on they are. */
+const SOFT_TONES = 4
+const SOFT_FROM = 0.12
+
+/** Whether more of a picture is half covered than the rim of a shape is. */
+function isSoft(cover: Uint8Array | Uint8ClampedArray): boolean {
+  let [painted, grey] = [0, 0]
+  for (const value of cover) {
+    if (value > 16) painted++
+    if (value > 48 && value < 208) grey++
+  }
+  return grey > SOFT_FROM * painted
+}
 
 const openBrush = ({ name, frames, recipe }: Arrival) => ({ name, frames: [...frames], recipe })
 
@@ -117,13 +135,15 @@ export class FitWriter {
       this.#stems.has(tried.toLowerCase()) || extensions.some((each) => this.#isThere(join(folder, `${tried}.${each}`)))
     const name = this.#names.take(folder, arrival.name, isTaken)
     const path = join(folder, `${name}.${extension}`)
-    const out: FitFile[] = [
-      { path, bytes: kind.write({ arrival, destination: this.#destination, packers: this.#packers }) },
-    ]
+    const bytes = kind.write({ arrival, destination: this.#destination, packers: this.#packers })
+    const out: FitFile[] = [{ path, bytes }]
     const grain = arrival.recipe.ground.grain && place !== 'none' ? arrival.grain : undefined
     const png = grain && writePng(grain.pixels, this.#packers)
     const grainPath = grain && png && place !== 'inside' ? this.#grainPath(grain, out, png) : undefined
     if (files.settings === undefined) return out
+    const { hash = hashBytes } = this.#packers
+    // by these a reference that leads nowhere finds what it meant
+    const shas = { picturesSha256: hash(bytes), ...(grainPath && png ? { grainSha256: hash(png) } : {}) }
     const settings = {
       description: 'brush settings',
       version: 1,
@@ -131,6 +151,7 @@ export class FitWriter {
       pictures: place === 'path' ? path : `${name}.${extension}`,
       ...(grainPath === undefined ? {} : { grain: place === 'path' ? grainPath : upTo(folder) + grainPath }),
       ...(png && place === 'inside' ? { grainPng: toBase64(png) } : {}),
+      ...shas,
       settings: knownSettings(arrival.recipe, this.#destination),
     }
     const text = `${JSON.stringify(settings, null, 2)}\n`
@@ -171,7 +192,7 @@ export class FitWriter {
   }
 }
 
-const stemOf = (path: string) => path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '')
+const stemOf = (path: string) => path.slice(path.lastIndexOf('/') + 1).replace(/(\.satchel)?\.[^.]*$/, '')
 const join = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
 const upTo = (folder: string) => (folder === '' ? '' : '../'.repeat(folder.split('/').length))
 

@@ -56,3 +56,9 @@ export function toOneLine(text: string, maxChars: number): string {
 
 /** What two names must not share if they are to lie in one folder on any system: case and Unicode form do not count. */
 export const toNameKey = (name: string): string => name.normalize('NFC').toLowerCase().normalize('NFC')
+
+const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
+
+/** A text as it stands in XML 1.0 and HTML, also within an attribute; what XML has no way to say is left out. */
+export const toMarkup = (text: string): string =>
+  text.replace(/[\p{Cc}\ufffe\uffff]/gu, '').replace(/[&<>"]/g, (sign) => ENTITIES[sign] ?? '')

@@ -3,10 +3,12 @@ import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import sharp from 'sharp'
+import * as v from 'valibot'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { defaultRecipe, type PaintReading, type Recipe } from '../brush/recipe.ts'
+import { defaultRecipe, type PaintReading, type Recipe, Recipe as RecipeSchema } from '../brush/recipe.ts'
 import { compareSurfaces } from '../compare/likeness.ts'
 import { BUILT_IN } from '../destinations/built-in.ts'
+import { CARRY_ROWS } from '../destinations/carry-parts.ts'
 import { type Destination, STAND_INS, type StandInName } from '../destinations/destination.ts'
 import type { FitBrush } from '../destinations/fit-state.ts'
 import type { FitFile } from '../destinations/write-files.ts'
@@ -14,6 +16,7 @@ import { readPng } from '../formats/png/read.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import type { StandInDecoders } from '../stand-ins/found.ts'
 import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
+import { doWithout, findBetter } from './find-better.ts'
 import { FIT_PAPER, findBestFit, measureFit, paintFitGauge, paintOriginal } from './round-trip.ts'
 
 const decoders: StandInDecoders = {
@@ -305,5 +308,39 @@ describe('what is wrong in the files shows in the figure', () => {
       file,
     ])
     expect(String(said).trim()).toBe('(61, 34) L')
+  })
+})
+
+describe('what would make it better', () => {
+  it('is told by measuring the brush without each part that does not arrive whole, the best first', async () => {
+    const brush = brushOf([leaf(60, 40)], 'dark', 40, {
+      path: { scatter: { acrossPct: 160, alongPct: 0 }, count: 3, spacingPct: 60 } as never,
+      variation: { hue: 0.5 } as never,
+      ground: { grain },
+    })
+    const { score, improvements } = await findBetter(brush, BUILT_IN.dunlin, {}, options)
+    expect(score).toBeCloseTo((await findBestFit(brush, BUILT_IN.dunlin, {}, options)).likeness.score, 9)
+    expect(improvements.length).toBeGreaterThan(0)
+    for (const [i, improvement] of improvements.entries()) {
+      expect(improvement.score).toBeGreaterThanOrEqual(score + 1)
+      expect(improvement.score).toBeLessThanOrEqual(improvements[i - 1]?.score ?? 100)
+      const without = doWithout(brush, improvement.thing)
+      const alone = without && (await findBestFit(without, BUILT_IN.dunlin, {}, options))
+      expect(alone?.likeness.score).toBeCloseTo(improvement.score, 9)
+    }
+  })
+
+  it('is nothing where all of it arrives', async () => {
+    const plain = brushOf([leaf(60, 40)], 'light', 40)
+    expect((await findBetter(plain, BUILT_IN.sanderling, {}, options)).improvements).toEqual([])
+  })
+
+  it('leaves a whole brush, whatever it does without', () => {
+    for (const { name } of CARRY_ROWS) {
+      const without = doWithout(full, name)
+      if (without) expect(v.safeParse(RecipeSchema, without.recipe).success, name).toBe(true)
+    }
+    expect(doWithout(full, 'name')).toBeUndefined()
+    expect(doWithout(full, 'frames')?.frames).toHaveLength(1)
   })
 })

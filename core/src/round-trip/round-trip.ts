@@ -43,7 +43,7 @@ export function paintOriginal({ frames, grain, recipe }: FitBrush): Original {
   return { layout, surface, comparable: toComparable(surface, FIT_PAPER) }
 }
 
-type Options = Packers & {
+export type RoundTripOptions = Packers & {
   decoders: StandInDecoders
   library?: string
   /** What the brush itself paints, where it is painted already. */
@@ -69,7 +69,7 @@ export async function measureFit(
   brush: FitBrush,
   destination: Destination,
   choices: Choices,
-  { decoders, library = brush.set, original = paintOriginal(brush), ...packers }: Options,
+  { decoders, library = brush.set, original = paintOriginal(brush), ...packers }: RoundTripOptions,
 ): Promise<RoundTrip> {
   const plan = planFit(brush, destination, choices)
   const writer = new FitWriter(destination, { ...packers, library })
@@ -103,7 +103,7 @@ export async function findBestFit(
   brush: FitBrush,
   destination: Destination,
   chosen: Choices,
-  given: Options,
+  given: RoundTripOptions,
 ): Promise<RoundTrip & { tried: { way: Way['name']; value: string; score: number }[] }> {
   const options = { ...given, original: given.original ?? paintOriginal(brush) }
   let best = await measureFit(brush, destination, chosen, options)

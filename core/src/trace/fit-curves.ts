@@ -8,7 +8,7 @@ const FIRST_TRY = 12
 /** Rounds in which points are brought nearer to their places on the curve. */
 const ROUNDS = 2
 /** A joint whose directions differ by less than this is no corner: both sides get one direction. */
-const SMOOTH_BELOW = Math.cos((40 * Math.PI) / 180)
+export const USUAL_CORNER_DEG = 40
 /** What making joints smooth may add to the deviation, in tolerances. */
 const SMOOTH_SLACK = 1.4
 
@@ -16,9 +16,10 @@ const SMOOTH_SLACK = 1.4
  * Fits cubic curves to a ring, as few as stay within a tolerance: each goes as far as it can. Handles are found by least
  * squares over the length along the ring.
  * @param tolerance The farthest that a point of the ring may lie from the path, px.
+ * @param cornerDeg Joints that turn by less are made smooth, as far as the tolerance allows.
  * @see Schneider, "An algorithm for automatically fitting digitized curves", 1990, for the least squares and the rounds.
  */
-export function fitCurves(ring: Ring, tolerance: number): CurvePath {
+export function fitCurves(ring: Ring, tolerance: number, cornerDeg = USUAL_CORNER_DEG): CurvePath {
   const count = ring.length / 2
   const begin = sharpest(ring)
   // once round and back to the beginning, so that no index has to be wrapped
@@ -38,8 +39,15 @@ export function fitCurves(ring: Ring, tolerance: number): CurvePath {
     from = to
   }
   const path = { x: points[0], y: points[1], curves: Float64Array.from(curves) }
-  smoothJoints(path, fitter, ends)
+  smoothJoints(path, fitter, ends, Math.cos((cornerDeg * Math.PI) / 180))
   return path
+}
+
+/** One curve along points, x and y one after another, from the first to the last; its handles and end. */
+export function fitOne(points: Float64Array): Float64Array {
+  const fitter = new Fitter(points, Number.POSITIVE_INFINITY)
+  fitter.closest(points.length / 2 - 1)
+  return fitter.best.slice()
 }
 
 /** The point at which a ring turns most: a good place to begin. */
@@ -101,6 +109,17 @@ class Fitter {
       else bad = middle
     }
     return good
+  }
+
+  /** The curve along all points that lies best after as many rounds as there are, whatever it deviates. */
+  closest(last: number): void {
+    const total = this.#lengths[last]
+    for (let i = 1; i < last; i++) this.#places[i] = this.#lengths[i] / total
+    for (let round = 0; round <= ROUNDS; round++) {
+      this.#solve(0, last)
+      this.worst(0, last, this.#tried, true)
+    }
+    this.best.set(this.#tried)
   }
 
   #straight(from: number, to: number): void {
@@ -212,7 +231,7 @@ class Fitter {
 }
 
 /** Where two curves meet nearly in one direction, both get it, unless that would take one of them too far off. */
-function smoothJoints({ curves }: CurvePath, fitter: Fitter, ends: readonly number[]): void {
+function smoothJoints({ curves }: CurvePath, fitter: Fitter, ends: readonly number[], smoothFrom: number): void {
   const count = curves.length / 6
   if (count < 2) return
   const most = fitter.most * SMOOTH_SLACK * SMOOTH_SLACK
@@ -224,7 +243,7 @@ function smoothJoints({ curves }: CurvePath, fitter: Fitter, ends: readonly numb
     const [inLong, outLong] = [Math.sqrt(inX * inX + inY * inY), Math.sqrt(outX * outX + outY * outY)]
     if (inLong < 1e-6 || outLong < 1e-6) continue
     const cosine = (inX * outX + inY * outY) / (inLong * outLong)
-    if (cosine < SMOOTH_BELOW || cosine > 1 - 1e-9) continue
+    if (cosine < smoothFrom || cosine > 1 - 1e-9) continue
     const [tx, ty] = [inX / inLong + outX / outLong, inY / inLong + outY / outLong]
     const long = Math.sqrt(tx * tx + ty * ty)
     const before = [curves[6 * k + 2], curves[6 * k + 3], curves[6 * n], curves[6 * n + 1]]

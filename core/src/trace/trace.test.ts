@@ -7,9 +7,22 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { areaOf, findContours } from './contours.ts'
 import { coverPaths, overlapOf } from './cover-paths.ts'
+import { measureDeviation } from './deviation.ts'
+import { removeAnchor } from './edit-trace.ts'
 import { fitCurves } from './fit-curves.ts'
+import { readRibbonBounds } from './ribbon-drawing.ts'
 import { type Bitmap, raggedBlob as blob, drawBitmap as draw, dryStroke, toPbm } from './testing.ts'
-import { findOutlines, fitOutlines, overlapWith, sweepDetail, toTraceSvg, traceCover, USUAL_TRACE } from './trace.ts'
+import {
+  coverTraced,
+  findOutlines,
+  fitOutlines,
+  measureOutlines,
+  overlapWith,
+  sweepDetail,
+  toTraceSvg,
+  traceCover,
+  USUAL_TRACE,
+} from './trace.ts'
 
 /** What librsvg paints of a drawing. */
 async function paintedBy(svg: string, { width, height }: Bitmap): Promise<Uint8Array> {
@@ -102,7 +115,8 @@ describe('curves', () => {
       if (Math.hypot(x - 140, y - 20) < 2) return true
       return Math.hypot(x - 60, y - 45) < 40 && Math.hypot(x - 60, y - 45) > 1.5
     })
-    const count = (speckPx: number) => traceCover(dirty.cover, 160, 90, { ...USUAL_TRACE, speckPx }).paths.length
+    const count = (speckPx: number) =>
+      traceCover(dirty.cover, 160, 90, { ...USUAL_TRACE, speckPx }).tones[0]?.paths.length
     expect([count(1), count(10), count(40)]).toEqual([3, 2, 1])
   })
 })
@@ -112,13 +126,13 @@ describe('a traced picture', () => {
     const picture = blob(500)
     const traced = traceCover(picture.cover, 500, 500, USUAL_TRACE)
     const painted = await paintedBy(toTraceSvg(traced), picture)
-    expect(overlapOf(painted, coverPaths(traced.paths, 500, 500))).toBeGreaterThan(0.997)
+    expect(overlapOf(painted, coverTraced(traced))).toBeGreaterThan(0.997)
     expect(overlapOf(painted, picture.cover)).toBeGreaterThan(0.98)
   })
 
   it('has fewer anchors the more it may deviate, and then less of the picture', () => {
     const { cover, width, height } = blob(400)
-    const details = sweepDetail(findOutlines(cover, width, height, USUAL_TRACE), cover, 127.5)
+    const details = sweepDetail(findOutlines(cover, width, height, USUAL_TRACE), cover, USUAL_TRACE)
     for (const [i, { anchors, bytes, overlap }] of details.entries()) {
       const next = details[i + 1]
       if (!next) break
@@ -127,6 +141,107 @@ describe('a traced picture', () => {
       expect(overlap).toBeGreaterThan(next.overlap - 0.0005)
     }
     expect(details[0]?.overlap).toBeGreaterThan(0.985)
+  })
+
+  it('keeps half coverage half in several tones, as librsvg paints it', async () => {
+    const [width, height] = [220, 90]
+    const cover = Uint8Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)]
+      const away = Math.hypot(x - 110, y - 45)
+      return away > 42 ? 0 : Math.round(255 * Math.max(0.2, 1 - away / 42))
+    })
+    const overlaps: number[] = []
+    for (const tones of [1, 2, 4, 6]) {
+      const traced = traceCover(cover, width, height, { ...USUAL_TRACE, tones })
+      const painted = await paintedBy(toTraceSvg(traced), { cover, width, height })
+      expect(overlapOf(painted, coverTraced(traced)), `${tones} tones`).toBeGreaterThan(0.985)
+      overlaps.push(overlapOf(cover, painted))
+    }
+    for (const [i, overlap] of overlaps.entries()) if (i > 0) expect(overlap).toBeGreaterThan(overlaps[i - 1] ?? 1)
+    // six steps are off by a twenty-fourth on average, of about a third that is covered
+    expect(overlaps[3]).toBeGreaterThan(0.88)
+  })
+
+  it('has far fewer anchors and bytes than the outline of the pixels', () => {
+    const { cover, width, height } = blob(400)
+    const outlines = findOutlines(cover, width, height, USUAL_TRACE)
+    const before = measureOutlines(outlines)
+    const after = fitOutlines(outlines, USUAL_TRACE)
+    expect(before.anchors).toBeGreaterThan(3 * after.anchors)
+    expect(before.bytes).toBeGreaterThan(1.2 * toTraceSvg(after).length)
+  })
+
+  it('keeps more corners the less a joint may turn without one', () => {
+    const { cover, width, height } = blob(300)
+    const outlines = findOutlines(cover, width, height, USUAL_TRACE)
+    const [sharp, soft] = [0, 120].map((cornerDeg) => toTraceSvg(fitOutlines(outlines, { tolerancePx: 2, cornerDeg })))
+    expect(sharp).not.toBe(soft)
+    const turns = (cornerDeg: number) => {
+      let count = 0
+      for (const { paths } of fitOutlines(outlines, { tolerancePx: 2, cornerDeg }).tones)
+        for (const { curves } of paths)
+          for (let c = 0; c + 12 <= curves.length; c += 6) {
+            const [ax, ay] = [curves[c + 4] - curves[c + 2], curves[c + 5] - curves[c + 3]]
+            const [bx, by] = [curves[c + 6] - curves[c + 4], curves[c + 7] - curves[c + 5]]
+            const cosine = (ax * bx + ay * by) / (Math.hypot(ax, ay) * Math.hypot(bx, by))
+            if (cosine < Math.cos((10 * Math.PI) / 180)) count++
+          }
+      return count
+    }
+    expect(turns(120)).toBeLessThan(turns(0))
+  })
+
+  it('loses one anchor at a time, each of them, and a shape of two goes', () => {
+    const { cover, width, height } = draw(140, 90, (x, y) => Math.hypot((x - 70) / 1.4, y - 45) < 40)
+    const outlines = findOutlines(cover, width, height, USUAL_TRACE)
+    const traced = fitOutlines(outlines, { tolerancePx: 0.5 })
+    const count = traced.anchors
+    for (let curve = 0; curve < count; curve++) {
+      const fewer = removeAnchor(traced, { tone: 0, path: 0, curve })
+      expect(fewer.anchors).toBe(count - 1)
+      // it stays closed, and keeps nearly all of the shape: a curve goes round a quarter of an ellipse well
+      const [{ x, y, curves } = { x: 0, y: 0, curves: new Float64Array() }] = fewer.tones[0]?.paths ?? []
+      expect([curves[curves.length - 2], curves[curves.length - 1]]).toEqual([x, y])
+      expect(overlapWith(fewer, cover, 127.5), `without ${curve}`).toBeGreaterThan(0.93)
+    }
+    let rest = traced
+    while (rest.anchors > 2) rest = removeAnchor(rest, { tone: 0, path: 0, curve: rest.anchors - 1 })
+    expect(removeAnchor(rest, { tone: 0, path: 0, curve: 0 })).toMatchObject({ anchors: 0, tones: [{ paths: [] }] })
+    expect(() => removeAnchor(traced, { tone: 0, path: 0, curve: count })).toThrow(RangeError)
+  })
+
+  it('says how far it deviates: as far as it may, and farther once anchors are taken away', () => {
+    const { cover, width, height } = blob(260)
+    const outlines = findOutlines(cover, width, height, USUAL_TRACE)
+    const deviations = [0.35, 1, 2.8].map((tolerancePx) =>
+      measureDeviation(outlines, fitOutlines(outlines, { tolerancePx })),
+    )
+    // joints that were made smooth may lie 1.4 tolerances off; curves are measured as straight pieces
+    for (const [i, tolerance] of [0.35, 1, 2.8].entries())
+      expect(deviations[i]).toBeLessThanOrEqual(1.4 * tolerance + 0.2)
+    expect(deviations[2]).toBeGreaterThan(deviations[0] ?? 9)
+    // by hand: a square's corner that goes is as far off as the curve that cuts it
+    const square = draw(60, 60, (x, y) => x >= 10 && x < 50 && y >= 10 && y < 50)
+    const lines = findOutlines(square.cover, 60, 60, USUAL_TRACE)
+    const whole = fitOutlines(lines, { tolerancePx: 0.75, cornerDeg: 0 })
+    expect(measureDeviation(lines, whole)).toBeLessThan(1)
+    let cut = whole
+    while (cut.anchors > 2) cut = removeAnchor(cut, { tone: 0, path: 0, curve: 0 })
+    expect(measureDeviation(lines, cut)).toBeGreaterThan(5)
+    // nothing is left: the distance has no end
+    expect(measureDeviation(lines, removeAnchor(cut, { tone: 0, path: 0, curve: 0 }))).toBe(Number.POSITIVE_INFINITY)
+  })
+
+  it('as a ribbon tells its bounds, which come back scaled to what was drawn of it', () => {
+    const traced = traceCover(blob(100).cover, 100, 100, USUAL_TRACE)
+    const svg = toTraceSvg(traced, { lay: 'repeated', leadInPx: 20, leadOutPx: 12 })
+    const attributes = Object.fromEntries(
+      [...svg.matchAll(/ ([\w-]+)="([^"]*)"/g)].slice(0, 7).map(([, key, value]) => [key, value]),
+    )
+    expect(readRibbonBounds(attributes, 200)).toEqual({ lay: 'repeated', leadInPx: 40, leadOutPx: 24 })
+    expect(readRibbonBounds({ ...attributes, 'data-lead-in': '95' }, 200)).toBeUndefined()
+    expect(readRibbonBounds({ ...attributes, 'data-lead-in': 'x' }, 200)).toBeUndefined()
+    expect(readRibbonBounds({ viewBox: '0 0 100 100' }, 200)).toBeUndefined()
   })
 
   it('is empty where nothing is', () => {
@@ -150,7 +265,7 @@ describe('a traced picture', () => {
     // as coarse as may be, and still of no less overlap, by the same painter
     let ours = Number.POSITIVE_INFINITY
     for (const tolerance of [0.4, 0.5, 0.6, 0.7, 0.8]) {
-      const traced = fitOutlines(outlines, tolerance)
+      const traced = fitOutlines(outlines, { tolerancePx: tolerance })
       if (overlapOf(cover, await paintedBy(toTraceSvg(traced), picture)) >= overlap)
         ours = Math.min(ours, traced.anchors)
     }

@@ -69,6 +69,22 @@ export async function dropDestination(db: Db, workspaceId: string, id: string): 
   })
 }
 
+/** The set that a brush goes by: of several the first on the rack. */
+async function findFirstSets(
+  db: Db,
+  workspaceId: string,
+  brushIds: readonly string[],
+): Promise<Map<string, { id: string; name: string }>> {
+  const rows = await db
+    .select({ brushId: setItem.brushId, id: rackSet.id, name: rackSet.name })
+    .from(setItem)
+    .innerJoin(rackSet, and(eq(rackSet.id, setItem.setId), isNull(rackSet.deletedAt)))
+    .where(and(eq(setItem.workspaceId, workspaceId), isAnyOf(setItem.brushId, brushIds)))
+    .orderBy(sql`${rackSet.position} collate "C"`)
+  // the first of a brush counts, and comes last here
+  return new Map(rows.reverse().map(({ brushId, ...set }) => [brushId, set]))
+}
+
 /** What of brushes goes to a destination: their recipes, and the names of their pictures. */
 export async function listFitBrushes(db: Db, workspaceId: string, ids: readonly string[]) {
   if (ids.length === 0) return []
@@ -111,28 +127,18 @@ export async function listFitBrushes(db: Db, workspaceId: string, ids: readonly 
           ),
         ),
       ),
-    db
-      .select({ brushId: setItem.brushId, name: rackSet.name })
-      .from(setItem)
-      .innerJoin(rackSet, and(eq(rackSet.id, setItem.setId), isNull(rackSet.deletedAt)))
-      .where(
-        and(
-          eq(setItem.workspaceId, workspaceId),
-          isAnyOf(
-            setItem.brushId,
-            rows.map(({ id }) => id),
-          ),
-        ),
-      )
-      .orderBy(sql`${rackSet.position} collate "C"`),
+    findFirstSets(
+      db,
+      workspaceId,
+      rows.map(({ id }) => id),
+    ),
   ])
   const framesOf = groupBy(frames, (frame) => frame.tipId)
-  const setsOf = groupBy(sets, ({ brushId }) => brushId)
   const grainOf = new Map(grains.map((grain) => [grain.pixelSha, grain]))
   return rows.map(({ tipId, snapshot: { recipe }, ...row }) => ({
     ...row,
     recipe,
-    set: setsOf.get(row.id)?.[0]?.name ?? '',
+    set: sets.get(row.id)?.name ?? '',
     frames: (framesOf.get(tipId) ?? []).map(({ blobSha }) => blobSha),
     grain: recipe.ground.grain && grainOf.get(recipe.ground.grain.sha256),
   }))
@@ -167,6 +173,29 @@ export async function listCells(
     )
 }
 
+/** How many files brushes would become at some destinations, as far as they were measured, and how many pairs were. */
+export async function countFiles(
+  db: Db,
+  workspaceId: string,
+  brushIds: readonly string[],
+  destinationIds: readonly string[],
+): Promise<{ files: number; measured: number }> {
+  const [row] = await db
+    .select({
+      files: sql`coalesce(sum(jsonb_array_length(coalesce(${fitCell.result} -> 'files', '[]'))), 0)`.mapWith(Number),
+      measured: count(),
+    })
+    .from(fitCell)
+    .where(
+      and(
+        eq(fitCell.workspaceId, workspaceId),
+        isAnyOf(fitCell.brushId, brushIds),
+        inArray(fitCell.destinationId, [...destinationIds]),
+      ),
+    )
+  return row ?? { files: 0, measured: 0 }
+}
+
 /** Keeps a cell; of a brush that has gone for good meanwhile there is nothing to keep. */
 export async function saveCell(db: Db, cell: Omit<typeof fitCell.$inferInsert, 'measuredAt'>): Promise<void> {
   const { workspaceId, brushId, key, score, leftCount, result } = cell
@@ -187,13 +216,20 @@ export async function saveCell(db: Db, cell: Omit<typeof fitCell.$inferInsert, '
   })
 }
 
-/** What was answered for brushes, and for all: the brush's own answers count more. */
-export async function listChoices(
+/** For whom something was answered: what is nearer to the brush counts more. */
+export const CHOICE_SCOPES = ['all', 'set', 'brush'] as const
+export type ChoiceScope = (typeof CHOICE_SCOPES)[number]
+export type AnsweredChoices = { of: Record<ChoiceScope, Choices>; set: { id: string; name: string } | undefined }
+
+/** What was answered for brushes, for the sets that they go by, and for all. */
+export async function listAnswers(
   db: Db,
   workspaceId: string,
   destinationIds: readonly string[],
   brushIds: readonly string[],
-): Promise<(brushId: string, destinationId: string) => Choices> {
+): Promise<(brushId: string, destinationId: string) => AnsweredChoices> {
+  const sets = await findFirstSets(db, workspaceId, brushIds)
+  const setIds = [...sets.values()].map(({ id }) => id)
   const rows = await db
     .select()
     .from(fitChoice)
@@ -201,25 +237,64 @@ export async function listChoices(
       and(
         eq(fitChoice.workspaceId, workspaceId),
         inArray(fitChoice.destinationId, [...destinationIds]),
-        or(isNull(fitChoice.brushId), isAnyOf(fitChoice.brushId, brushIds)),
+        or(
+          and(isNull(fitChoice.brushId), isNull(fitChoice.setId)),
+          isAnyOf(fitChoice.brushId, brushIds),
+          isAnyOf(fitChoice.setId, setIds),
+        ),
       ),
     )
-  const of = (brushId: string | null, destinationId: string) =>
-    rows.find((row) => row.brushId === brushId && row.destinationId === destinationId)?.choices
-  return (brushId, destinationId) => ({ ...of(null, destinationId), ...of(brushId, destinationId) })
+  const byName = new Map(rows.map((row) => [nameOfChoice(row), row.choices]))
+  return (brushId, destinationId) => {
+    const set = sets.get(brushId)
+    const find = (name: { brushId: string | null; setId: string | null }) =>
+      byName.get(nameOfChoice({ destinationId, ...name })) ?? {}
+    return {
+      of: {
+        all: find({ brushId: null, setId: null }),
+        set: set ? find({ brushId: null, setId: set.id }) : {},
+        brush: find({ brushId, setId: null }),
+      },
+      set,
+    }
+  }
 }
+
+const nameOfChoice = ({
+  destinationId,
+  brushId,
+  setId,
+}: {
+  destinationId: string
+  brushId: string | null
+  setId: string | null
+}) => `${destinationId} ${brushId ?? ''} ${setId ?? ''}`
+
+/** The same taken together, as a plan goes by it. */
+export async function listChoices(
+  db: Db,
+  workspaceId: string,
+  destinationIds: readonly string[],
+  brushIds: readonly string[],
+): Promise<(brushId: string, destinationId: string) => Choices> {
+  const answersOf = await listAnswers(db, workspaceId, destinationIds, brushIds)
+  return (brushId, destinationId) => joinAnswers(answersOf(brushId, destinationId))
+}
+
+export const joinAnswers = ({ of }: AnsweredChoices): Choices =>
+  Object.assign({}, ...CHOICE_SCOPES.map((scope) => of[scope]))
 
 export async function saveChoices(
   db: Db,
   workspaceId: string,
-  { destinationId, brushId, choices }: { destinationId: string; brushId: string | null; choices: Choices },
+  values: { destinationId: string; brushId: string | null; setId: string | null; choices: Choices },
 ): Promise<void> {
   await db
     .insert(fitChoice)
-    .values({ workspaceId, destinationId, brushId, choices })
+    .values({ workspaceId, ...values })
     .onConflictDoUpdate({
-      target: [fitChoice.workspaceId, fitChoice.destinationId, fitChoice.brushId],
-      set: { choices },
+      target: [fitChoice.workspaceId, fitChoice.destinationId, fitChoice.brushId, fitChoice.setId],
+      set: { choices: values.choices },
     })
 }
 

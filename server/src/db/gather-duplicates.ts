@@ -75,7 +75,12 @@ export async function listComparedLines(db: Db, workspaceId: string, gatherId: s
     .select({ id: gatherLine.id })
     .from(gatherLine)
     .where(
-      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), isNotNull(gatherLine.pixelKey)),
+      and(
+        eq(gatherLine.workspaceId, workspaceId),
+        eq(gatherLine.gatherId, gatherId),
+        isNotNull(gatherLine.pixelKey),
+        eq(gatherLine.isPart, false),
+      ),
     )
     .orderBy(...lineOrder)
   const lines: ComparedLine[] = []

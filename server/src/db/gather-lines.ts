@@ -16,7 +16,7 @@ export const lineOrder = [
 ]
 
 const isBrush = sql`jsonb_array_length(${gatherLine.frames}) > 0`
-const isPicture = sql`(jsonb_array_length(${gatherLine.frames}) = 1 and ${gatherLine.kind} <> 'pack')`
+const isPicture = sql`(jsonb_array_length(${gatherLine.frames}) = 1 and ${gatherLine.kind} not in ('pack', 'settings'))`
 
 /** Lines that can be decided on together, by what they are. */
 export const LINE_GROUPS = {
@@ -100,6 +100,8 @@ const COUNTS = {
   same: LINE_GROUPS.same,
   copies: LINE_GROUPS.copies,
   heavy: LINE_GROUPS.heavy,
+  /** Settings that lead to no picture, or to no grain. */
+  loose: sql`${gatherLine.settings} is not null and jsonb_array_length(${gatherLine.frames}) = 0`,
 } as const satisfies Record<string, SQL>
 type Counts = Record<keyof typeof COUNTS, number>
 const eachCount = <Value>(toValue: (count: keyof typeof COUNTS) => Value) =>

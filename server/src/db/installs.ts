@@ -42,6 +42,7 @@ export async function listInstalls(db: Db, workspaceId: string) {
       destinationId: install.destinationId,
       standIn: install.standIn,
       state: install.state,
+      elsewhere: install.elsewhere,
       refused: install.refused,
       brushes: sql<number>`cardinality(${install.brushIds})`.mapWith(Number),
       files: sql`(select count(*) from ${installFile} where ${installFile.installId} = ${install.id})`.mapWith(Number),
@@ -52,10 +53,10 @@ export async function listInstalls(db: Db, workspaceId: string) {
     .orderBy(desc(install.createdAt), asc(install.id))
 }
 
-export async function setInstallState(
+export async function changeInstall(
   db: Db,
   { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
-  change: Pick<Install, 'state'> & Partial<Pick<Install, 'refused'>>,
+  change: Partial<Pick<Install, 'state' | 'refused' | 'elsewhere' | 'grains' | 'brushIds'>>,
 ): Promise<void> {
   await db
     .update(install)
@@ -80,6 +81,28 @@ export async function setInstallFiles(
   files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[],
 ): Promise<void> {
   await db.delete(installFile).where(filesIn(workspaceId, id))
+  for (const some of inParts(installFile, [...files]))
+    await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
+}
+
+/**
+ * Keeps what was written of an install: its files, what could not be, and how many of its brushes are through.
+ * @throws {Error} If it is not being written any more.
+ */
+export async function addInstallPart(
+  db: Db,
+  { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
+  part: Pick<Install, 'refused' | 'grains' | 'writtenCount'> & {
+    files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[]
+  },
+): Promise<void> {
+  const { files, refused, grains, writtenCount } = part
+  const changed = await db
+    .update(install)
+    .set({ grains, writtenCount, refused: sql`${install.refused} || ${JSON.stringify(refused)}::jsonb` })
+    .where(and(ofWorkspace(workspaceId, id), eq(install.state, 'preparing')))
+    .returning({ id: install.id })
+  if (changed.length === 0) throw new Error('the install is not being written any more')
   for (const some of inParts(installFile, [...files]))
     await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
 }

@@ -9,6 +9,7 @@ import {
   gatherLine,
   installFile,
   material,
+  mendFile,
   release,
   source,
   standInFile,
@@ -91,6 +92,8 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   'standInFile.blobSha': isIn(standInFile, standInFile.blobSha),
   'installFile.blobSha': isIn(installFile, installFile.blobSha),
   'installFile.replacedSha': isIn(installFile, installFile.replacedSha),
+  'mendFile.beforeSha': isIn(mendFile, mendFile.beforeSha),
+  'mendFile.afterSha': isIn(mendFile, mendFile.afterSha),
   'release.zipSha': isIn(release, release.zipSha),
   'source.file': {
     holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),

@@ -26,6 +26,15 @@ export async function listSets(db: Db, workspaceId: string) {
     .orderBy(byPosition)
 }
 
+/** Whether there is such a set on the rack. */
+export async function findSet(db: Db, workspaceId: string, id: string): Promise<boolean> {
+  const rows = await db
+    .select({ id: rackSet.id })
+    .from(rackSet)
+    .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id), isNull(rackSet.deletedAt)))
+  return rows.length > 0
+}
+
 async function lastPosition(db: Db, workspaceId: string): Promise<string | null> {
   const [row] = await db
     .select({ position: rackSet.position })

@@ -1,5 +1,6 @@
 import type { Destination } from '@satchel/core/destinations/destination'
-import { toUtf8 } from '@satchel/core/formats/text'
+import { drawFolders } from '@satchel/core/destinations/folder-drawing'
+import { toMarkup, toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { listCells, listFitBrushes } from '../db/fit.ts'
 import { type Install, listInstallFiles } from '../db/installs.ts'
@@ -32,7 +33,17 @@ export async function zipInstall(deps: Deps, install: Install): Promise<AsyncGen
   return (async function* () {
     // stored: packing on this thread would stop other requests
     const zip = new ZipWriter({ crc32: nodeCrc32 })
-    yield* zip.add('carry-over.html', toUtf8(toHtml(install.name, carryOver)), 'store')
+    yield* zip.add(
+      'carry-over.html',
+      toUtf8(
+        toHtml(
+          install.name,
+          carryOver,
+          files.map(({ path }) => path),
+        ),
+      ),
+      'store',
+    )
     yield* zip.add('carry-over.json', toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`), 'store')
     for (const { path, blobSha } of files) {
       const bytes = await deps.blobs.read(workspaceId, blobSha)
@@ -75,22 +86,22 @@ async function describe(
   }
 }
 
-const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
-const text = (words: string) => words.replace(/[&<>"]/g, (sign) => ENTITIES[sign] ?? '')
-const list = (items: readonly string[]) => items.map((item) => `<li>${text(item)}</li>`).join('')
+const list = (items: readonly string[]) => items.map((item) => `<li>${toMarkup(item)}</li>`).join('')
 
-function toHtml(name: string, { app, appVersion, afterCopying, brushes, refused }: CarryOver): string {
+function toHtml(name: string, carryOver: CarryOver, paths: readonly string[]): string {
+  const { app, appVersion, afterCopying, brushes, refused } = carryOver
   const rows = brushes
     .filter(({ files }) => files.length > 0)
     .map(
-      (brush) => `<tr><th scope="row">${text(brush.name)}</th><td>${brush.likeness ?? ''}</td>
+      (brush) => `<tr><th scope="row">${toMarkup(brush.name)}</th><td>${brush.likeness ?? ''}</td>
 <td><ul>${list(brush.kept)}</ul></td><td><ul>${list(brush.approximated)}</ul></td><td><ul>${list(brush.left)}</ul></td></tr>`,
     )
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${text(name)} for ${text(app)}</title>
+<html lang="en"><head><meta charset="utf-8"><title>${toMarkup(name)} for ${toMarkup(app)}</title>
 <style>body{font:16px/1.5 sans-serif;margin:2rem auto;max-width:70rem;padding:0 1rem}table{border-collapse:collapse;width:100%}th,td{border-bottom:1px solid #ccc;padding:.4rem;text-align:left;vertical-align:top}ul{margin:0;padding-left:1rem}</style></head>
-<body><h1>${text(name)} for ${text(app)} ${text(appVersion)}</h1>
-<h2>What to do</h2><ol><li>Copy the folders of this archive into the brush folder of ${text(app)}.</li>${list(afterCopying)}</ol>
+<body><h1>${toMarkup(name)} for ${toMarkup(app)} ${toMarkup(appVersion)}</h1>
+<h2>What to do</h2><ol><li>Copy the folders of this archive into the brush folder of ${toMarkup(app)}.</li>${list(afterCopying)}</ol>
+${drawFolders(app, paths)}
 <h2>What arrives</h2><table><thead><tr><th scope="col">Brush</th><th scope="col">Likeness</th><th scope="col">Kept</th><th scope="col">Approximated</th><th scope="col">Left behind</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>

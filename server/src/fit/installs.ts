@@ -1,4 +1,12 @@
 import {
+  type Conflicts,
+  findConflicts as compareConflicts,
+  findDrift as compareDrift,
+  type Drift,
+} from '@satchel/core/installs/compare-folder'
+import { listCells } from '../db/fit.ts'
+import {
+  changeInstall,
   dropFromFolder,
   handOver,
   holdFolder,
@@ -12,14 +20,13 @@ import {
   putIntoFolder,
   type StandInFile,
   setInstallFiles,
-  setInstallState,
 } from '../db/installs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { JobRefused } from '../queue/queue.ts'
 import type { StandInFound } from '../workers/tasks.ts'
-import { type StoredFitFile, writeBrushes } from './prepare-install.ts'
+import { type StoredFitFile, writeAnew, writeBrushes } from './write-brushes.ts'
 
 /** What to do where a file of the same name holds something else. */
 export const CONFLICT_ANSWERS = ['both', 'replace', 'skip'] as const
@@ -28,18 +35,14 @@ export type ConflictAnswer = (typeof CONFLICT_ANSWERS)[number]
 /** Bytes that a stand-in's folder holds at most: it is looked into as a whole. */
 export const FOLDER_MAX_BYTES = 256 * 1024 ** 2
 
-type Conflicts = { same: string[]; other: string[] }
+/** The same file as it is compared. */
+const compared = ({ path, blobSha }: { path: string; blobSha: string }) => ({ path, sha256: blobSha })
 
 /** Which files of an install are in the folder already: the same bytes, or others under the same name. */
-export function findConflicts(files: readonly StoredFitFile[], folder: readonly StandInFile[]): Conflicts {
-  const there = new Map(folder.map((file) => [file.path.toLowerCase(), file.blobSha]))
-  const taken = files.filter(({ path }) => there.has(path.toLowerCase()))
-  const isSame = ({ path, blobSha }: StoredFitFile) => there.get(path.toLowerCase()) === blobSha
-  return {
-    same: taken.filter(isSame).map(({ path }) => path),
-    other: taken.filter((file) => !isSame(file)).map(({ path }) => path),
-  }
-}
+export const findConflicts = (
+  files: readonly StoredFitFile[],
+  folder: readonly Pick<StandInFile, 'path' | 'blobSha'>[],
+): Conflicts => compareConflicts(files.map(compared), folder.map(compared))
 
 /**
  * Puts a prepared install into the folder, all of it or nothing.
@@ -76,7 +79,11 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
         }
       }),
     )
-    await setInstallState(tx, install, { state: 'in' })
+    // a brush that was passed over is not brought in by and by
+    const wanted = new Set(files.map(({ brushId }) => brushId))
+    const passedOver = new Set(prepared.map(({ brushId }) => brushId).filter((brushId) => !wanted.has(brushId)))
+    const brushIds = install.brushIds.filter((brushId) => !passedOver.has(brushId))
+    await changeInstall(tx, install, { state: 'in', brushIds })
   })
   await dropUnused(deps, workspaceId, prepared)
 }
@@ -90,21 +97,38 @@ async function settleConflicts(
 ): Promise<StoredFitFile[]> {
   const install = await deps.db.transaction((tx) => holdPlaced(tx, workspaceId, id))
   if (install.state !== 'ready') throw new Problem(409, 'It is not ready to be put in; look again.')
-  const files = await listInstallFiles(deps.db, workspaceId, id)
   const folder = await listFolder(deps.db, workspaceId, install.standIn)
+  return settle(deps, install, { answer, folder, names: folder.map(({ path }) => path) })
+}
+
+type Settling = {
+  answer: ConflictAnswer
+  /** What lies at the paths of the install. */
+  folder: readonly Pick<StandInFile, 'path' | 'blobSha'>[]
+  /** Everything that is there: new names go round it. */
+  names: readonly string[]
+}
+
+export async function settle(
+  deps: Deps,
+  install: Install,
+  { answer, folder, names }: Settling,
+): Promise<StoredFitFile[]> {
+  const files = await listInstallFiles(deps.db, install.workspaceId, install.id)
   const other = new Set(findConflicts(files, folder).other)
   if (answer === 'replace' || other.size === 0) return files
   const taken = new Set(files.filter(({ path }) => other.has(path)).map(({ brushId }) => brushId))
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
   if (answer === 'skip') return kept
-  const avoid = [...folder, ...kept].map(({ path }) => path)
-  return [...kept, ...(await writeNow(deps, install, [...taken], avoid)).files]
+  const avoid = [...names, ...kept.map(({ path }) => path)]
+  const fresh = await withinRequest(writeBrushes(deps, install, [...taken], { avoid }))
+  return [...kept, ...fresh.files]
 }
 
 /** The same within a request: what would end a job is said to whoever asks. */
-async function writeNow(deps: Deps, install: Install, brushIds: readonly string[], avoid: readonly string[]) {
+export async function withinRequest<Answer>(writing: Promise<Answer>): Promise<Answer> {
   try {
-    return await writeBrushes(deps, install, brushIds, { avoid })
+    return await writing
   } catch (error) {
     throw error instanceof JobRefused ? new Problem(409, error.message) : error
   }
@@ -118,17 +142,8 @@ function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile
     throw new Problem(507, 'There is no room for it in the folder of this app; take something out and try again.')
 }
 
-/** How a file of an install stands: as it was written, changed by somebody, or gone. */
-export type Drift = { path: string; state: 'changed' | 'gone' }
-
-export function findDrift(files: readonly InstallFile[], folder: readonly StandInFile[]): Drift[] {
-  const there = new Map(folder.map((file) => [file.path, file.blobSha]))
-  return files.flatMap(({ path, blobSha }): Drift[] => {
-    const now = there.get(path)
-    if (now === blobSha) return []
-    return [{ path, state: now === undefined ? 'gone' : 'changed' }]
-  })
-}
+export const findDrift = (files: readonly InstallFile[], folder: readonly StandInFile[]): Drift[] =>
+  compareDrift(files.map(compared), folder.map(compared))
 
 /** Writes what has drifted as it was. */
 export async function repair(deps: Deps, workspaceId: string, id: string): Promise<number> {
@@ -177,11 +192,15 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
   const install = await deps.db.transaction((tx) => holdIn(tx, workspaceId, id))
   const own = new Set(before.map(({ path }) => path))
   const others = (await listFolder(deps.db, workspaceId, install.standIn)).filter(({ path }) => !own.has(path))
-  const avoid = others.map(({ path }) => path)
-  const fresh = await writeNow(deps, install, install.brushIds, avoid)
-  // a brush that cannot be written any more stays as it was
-  const stays = new Set(fresh.refused.map(({ brushId }) => brushId))
-  const files = [...fresh.files, ...before.filter(({ brushId }) => stays.has(brushId))]
+  const fresh = await withinRequest(
+    writeAnew(
+      deps,
+      install,
+      { files: before, grains: install.grains },
+      others.map(({ path }) => path),
+    ),
+  )
+  const { files } = fresh
   const done = await deps.db.transaction(async (tx) => {
     const held = await holdIn(tx, workspaceId, id)
     const folder = await listFolder(tx, workspaceId, install.standIn)
@@ -208,7 +227,7 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
           : { ...file, replacedSha, replacedBytes, wasThere }
       }),
     )
-    await setInstallState(tx, install, { state: 'in', refused: fresh.refused })
+    await changeInstall(tx, install, { state: 'in', refused: fresh.refused, grains: fresh.grains })
     return { written: changed.length, gone: gone.length }
   })
   await dropUnused(deps, workspaceId, before)
@@ -216,7 +235,7 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
 }
 
 /** Files that an install held and nobody names any more. */
-const dropUnused = ({ db }: Deps, workspaceId: string, files: readonly { blobSha: InstallFile['blobSha'] }[]) =>
+export const dropUnused = ({ db }: Deps, workspaceId: string, files: readonly { blobSha: InstallFile['blobSha'] }[]) =>
   deleteOrphanBlobs(
     db,
     workspaceId,
@@ -230,7 +249,7 @@ export async function takeOut(deps: Deps, workspaceId: string, id: string): Prom
     const files = await listInstallFiles(tx, workspaceId, id)
     const folder = await listFolder(tx, workspaceId, install.standIn)
     const stayed = await giveBack(tx, install, files, folder)
-    await setInstallState(tx, install, { state: 'out' })
+    await changeInstall(tx, install, { state: 'out' })
     return { stayed }
   })
 }
@@ -290,21 +309,33 @@ export async function readFolder(
   )
 }
 
+/** How like themselves the brushes of an install paint there, by the figures of what was written: 0 to 100. */
+export type InstallLikeness = { middle: number; least: number }
+
 /** What the stand-in finds of an install, read back as the app would. */
 export async function verify(
   deps: Deps,
   workspaceId: string,
-  { id, standIn }: Placed,
-): Promise<{ drift: Drift[]; found: number; blank: string[]; passedOver: StandInFound['ignored'] }> {
+  { id, standIn, brushIds, destinationId }: Placed,
+): Promise<{
+  drift: Drift[]
+  found: number
+  blank: string[]
+  passedOver: StandInFound['ignored']
+  likeness: InstallLikeness | null
+}> {
   const files = await listInstallFiles(deps.db, workspaceId, id)
   const drift = findDrift(files, await listFolder(deps.db, workspaceId, standIn))
-  const { brushes, ignored } = await deps.workers.run('readStandIn', {
-    ...{ standIn, folder: await readFolder(deps, workspaceId, standIn) },
-  })
   const own = new Set(files.map(({ path }) => path))
+  const { brushes, ignored } = await deps.workers.run('readStandIn', {
+    ...{ standIn, folder: await readFolder(deps, workspaceId, standIn), tried: [...own] },
+  })
   const found = brushes.filter(({ path }) => own.has(path))
+  const cells = await listCells(deps.db, workspaceId, brushIds, [destinationId])
+  const scores = cells.flatMap(({ score }) => (score < 0 ? [] : [score])).sort((a, b) => a - b)
   return {
-    ...{ drift, found: found.length, blank: found.filter(({ paints }) => !paints).map(({ name }) => name) },
+    ...{ drift, found: found.length, blank: found.filter(({ isBlank }) => isBlank).map(({ name }) => name) },
     passedOver: ignored.filter(({ path }) => own.has(path)),
+    likeness: scores.length === 0 ? null : { least: scores[0] ?? 0, middle: scores[scores.length >> 1] ?? 0 },
   }
 }

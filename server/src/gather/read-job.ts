@@ -14,6 +14,7 @@ import {
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
+import { joinSettings } from './join-settings.ts'
 import { addLine, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 import { readArchive } from './read-archive.ts'
@@ -39,6 +40,7 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>): Promi
     await Promise.all(
       Array.from({ length: deps.workers.threads * READ_AHEAD }, () => readFiles(deps, context, { progress, counted })),
     )
+    await joinSettings(deps, workspaceId, gatherId)
     await markDuplicates(deps, workspaceId, gatherId, context.signal)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   } finally {

@@ -7,8 +7,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'v
 import { standInFile } from '../db/schema/all.ts'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
-import { blot, blotPng } from '../testing/tips.ts'
-import { decodePng } from '../workers/codec.ts'
+import { blot, blotPng, waveTile } from '../testing/tips.ts'
+import { decodePng, encodePng } from '../workers/codec.ts'
 
 type Cells = { cells: { brushId: string; destinationId: string; said: { score: number; leftCount: number } | null }[] }
 type Cell = {
@@ -78,6 +78,17 @@ describe('cells', () => {
     expect(after.result.left.map(({ called }) => called)).toContain('several stamps a step')
   })
 
+  it('say what would make them better, and how many files would come of them', async () => {
+    await cell('pebbles', 'turnstone')
+    const better = await person.json<{ improvements: { score: number }[] }>(
+      `/api/fit/cells/${brushId('pebbles')}/turnstone/better`,
+    )
+    for (const { score } of better.improvements)
+      expect(score).toBeGreaterThan((await cell('pebbles', 'turnstone')).score)
+    const wish = { brushIds: [brushId('pebbles'), brushId('tuft')], destinationIds: ['turnstone'] }
+    expect(await person.post('/api/fit/count', wish)).toMatchObject({ measured: 1, files: expect.any(Number) })
+  })
+
   it('show the strokes before, after and where they differ; another key is not answered', async () => {
     const { key } = await cell('pebbles', 'shearwater')
     for (const what of ['before', 'after', 'difference']) {
@@ -104,6 +115,17 @@ describe('cells', () => {
     const first = await cell('pebbles', 'shearwater')
     expect(first.choices).toEqual({ frames: 'first' })
     expect(first.result.files.filter(({ path }) => path.endsWith('.png'))).toHaveLength(1)
+    // what goes for its set comes between
+    const { sets } = await person.json<{ sets: { id: string; name: string }[] }>('/api/sets')
+    const setId = sets.find(({ name }) => name === 'Shore')?.id
+    await put('/api/fit/choices', { destinationId: 'shearwater', setId, choices: { frames: 'first' } })
+    expect((await cell('pebbles', 'shearwater')).choices).toEqual({ frames: 'first' })
+    await put('/api/fit/choices', { destinationId: 'shearwater', brushId: brushId('pebbles'), choices: {} })
+    expect((await cell('pebbles', 'shearwater')).choices).toEqual({ frames: 'first' })
+    await put('/api/fit/choices', { destinationId: 'shearwater', setId, choices: {} })
+    expect((await cell('pebbles', 'shearwater')).choices).toEqual({ frames: 'oneEach' })
+    const nobodys = { destinationId: 'shearwater', setId: brushId('blot'), choices: { frames: 'first' } }
+    expect((await put('/api/fit/choices', nobodys)).status).toBe(404)
     const bad = await put('/api/fit/choices', { destinationId: 'shearwater', choices: { colour: 'red' } })
     expect(bad.status).toBe(422)
   })
@@ -209,7 +231,10 @@ describe('installs', () => {
     expect(await folder()).toEqual([])
     await act(id, 'put', { answer: 'both' })
     expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
-    expect(await act(id, 'verify')).toEqual({ drift: [], found: 2, blank: [], passedOver: [] } satisfies Verified)
+    const verified = (await act(id, 'verify')) as Verified & { likeness: { least: number; middle: number } }
+    expect(verified).toMatchObject({ drift: [], found: 2, blank: [], passedOver: [] })
+    const scores = [(await cell('blot', 'dunlin')).score, (await cell('pebbles', 'dunlin')).score].sort((a, b) => a - b)
+    expect(verified.likeness).toEqual({ least: scores[0], middle: scores[1] })
     const stroke = await person.request(
       '/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih&files=[]',
     )
@@ -307,6 +332,8 @@ describe('installs', () => {
     const page = await read('carry-over.html')
     expect(page).toContain('Redshank &amp; &lt;Knot&gt;')
     expect(page).toContain('Close the app on the tablet')
+    // and a picture of what goes where
+    for (const drawn of ['<svg ', 'The brush folder of Redshank', '>Shore<tspan']) expect(page).toContain(drawn)
     const put = await person.request(`/api/installs/${id}/put`, {
       ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
       body: JSON.stringify({ answer: 'both' }),
@@ -314,9 +341,51 @@ describe('installs', () => {
     expect([put.status, await sentenceOf(put)]).toEqual([409, expect.stringContaining('download its files instead')])
   })
 
+  it('go on where they were stopped: what is written is not written again, and nothing is there twice', async () => {
+    const many = Object.fromEntries(Array.from({ length: 20 }, (_, k) => [`Many/m${k}.png`, blotPng(k + 40)]))
+    await takeInFiles(person, many)
+    const { brushes } = await person.json<{ brushes: { id: string; name: string }[] }>('/api/brushes?limit=100')
+    const brushIds = brushes.filter(({ name }) => /^m\d+$/.test(name)).map((brush) => brush.id)
+    expect(brushIds).toHaveLength(20)
+    const { workers } = server.parts.deps
+    const run = workers.run.bind(workers)
+    const written: number[] = []
+    workers.run = ((task: string, input: { brushes: unknown[] }) => {
+      if (task !== 'writeFit') return run(task as never, input as never)
+      written.push(input.brushes.length)
+      return written.length === 2 ? Promise.reject(new Error('as if killed')) : run(task as never, input as never)
+    }) as never
+    try {
+      const { id } = await person.post<{ id: string }>('/api/installs', {
+        ...{ name: 'Many', destinationId: 'sanderling', brushIds },
+      })
+      type Jobs = { jobs: { id: string; kind: string; state: string; done: number }[] }
+      const job = await until(async () =>
+        (await person.json<Jobs>('/api/jobs')).jobs.find(
+          ({ kind, state }) => kind === 'fit-install' && state === 'failed',
+        ),
+      )
+      expect((await load(id)).state).toBe('preparing')
+      await person.post(`/api/jobs/${job.id}/resume`)
+      await until(async () => (await load(id)).state === 'ready')
+      expect(written).toEqual([8, 8, 8, 4])
+      const { files } = await load(id)
+      expect(new Set(files.map(({ path }) => path)).size).toBe(40)
+    } finally {
+      workers.run = run
+    }
+  })
+
   it('are upgraded: only what changed is written', async () => {
     const id = await prepare(['blot', 'tuft'])
     await act(id, 'put', { answer: 'both' })
+    const { workers } = server.parts.deps
+    const run = workers.run.bind(workers)
+    const made: number[] = []
+    workers.run = ((task: string, input: { brushes: unknown[] }) => {
+      if (task === 'writeFit') made.push(input.brushes.length)
+      return run(task as never, input as never)
+    }) as never
     expect(await act(id, 'upgrade')).toEqual({ written: 0, gone: 0 })
     const { recipe, version } = await person.json<{ recipe: { path: object }; version: number }>(
       `/api/brushes/${brushId('blot')}`,
@@ -330,10 +399,50 @@ describe('installs', () => {
       recipe: wider,
       from: version,
     })
-    expect(await act(id, 'upgrade')).toEqual({ written: 1, gone: 0 })
+    try {
+      expect(await act(id, 'upgrade')).toEqual({ written: 1, gone: 0 })
+      // the other brush was not even looked at
+      expect(made).toEqual([1])
+    } finally {
+      workers.run = run
+    }
     expect((await load(id)).drift).toEqual([])
     await act(id, 'take-out')
     expect(await folder()).toEqual([])
+  })
+
+  it('that share a grain keep it, whichever of its brushes changes', async () => {
+    const names = ['reed', 'rush']
+    const grain = await person.request('/api/materials?name=Wave.png', {
+      ...{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: encodePng(waveTile()) },
+    })
+    expect(grain.ok).toBe(true)
+    const { materials } = await person.json<{ materials: { pixelSha: string }[] }>('/api/materials')
+    await takeInFiles(person, { 'Marsh/reed.png': blotPng(71), 'Marsh/rush.png': blotPng(72) })
+    const { brushes } = await person.json<{ brushes: { id: string; name: string }[] }>('/api/brushes')
+    for (const { id, name } of brushes) ids[name] = id
+    const change = async (name: string, spacingPct: number) => {
+      type Brush = { recipe: { path: object; ground: object }; version: number }
+      const { recipe, version } = await person.json<Brush>(`/api/brushes/${brushId(name)}`)
+      const on = {
+        ...{ sha256: materials[0]?.pixelSha, anchor: 'canvas', scalePct: 100, strength: 1 },
+        ...{ brightness: 0, contrast: 0, randomTurn: 'none' },
+      }
+      const next = { ...recipe, path: { ...recipe.path, spacingPct }, ground: { grain: on } }
+      const facts = { name, maker: '', licence: '', tags: [], recipe: next, from: version }
+      expect((await put(`/api/brushes/${brushId(name)}`, facts)).status).toBe(200)
+    }
+    for (const name of names) await change(name, 20)
+    const id = await prepare(names, 'sanderling', 'Marsh')
+    await act(id, 'put', { answer: 'both' })
+    const before = await folder('sanderling')
+    expect(before.filter((path) => path.includes('/Grains/'))).toHaveLength(1)
+    for (const name of names) {
+      await change(name, 44)
+      await act(id, 'upgrade')
+      expect(await folder('sanderling'), name).toEqual(before)
+      expect((await person.json<{ ends: unknown[] }>('/api/loose-ends?standIn=sanderling')).ends).toEqual([])
+    }
   })
 
   it('that are brought up to date give back what somebody had changed, keep no old file, and what cannot be written stays', async () => {

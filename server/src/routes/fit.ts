@@ -5,7 +5,10 @@ import * as v from 'valibot'
 import {
   addDestination,
   changeDestination,
+  countFiles,
   dropDestination,
+  joinAnswers,
+  listAnswers,
   listCells,
   listChoices,
   listFitBrushes,
@@ -13,13 +16,14 @@ import {
   saveChoices,
 } from '../db/fit.ts'
 import { FIT_PICTURES } from '../db/schema/fit.ts'
+import { findSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { Id, Line, Place, valid } from './validate.ts'
+import { Id, Ids, Line, Place, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
@@ -47,7 +51,9 @@ const What = v.object({ ...Cell.entries, what: v.picklist(FIT_PICTURES) })
 const Answer = v.pipe(v.string(), v.regex(/^[a-zA-Z]{1,40}$/, 'an answer'))
 const Chosen = v.object({
   destinationId: DestinationId,
+  /** For whom it is answered; for all where neither is said. */
   brushId: v.optional(BrushId),
+  setId: v.optional(v.pipe(v.string(), v.uuid())),
   choices: v.strictObject(
     Object.fromEntries(Object.keys(WAY_QUESTIONS).map((name) => [name, v.optional(Answer)])) as Record<
       keyof typeof WAY_QUESTIONS,
@@ -65,16 +71,17 @@ export const fitRoutes = (deps: AppDeps) => {
 
   /** All that one cell is measured of. @throws {Problem} If the brush or the destination is not there. */
   const findCell = async (workspaceId: string, brushId: string, destinationId: string) => {
-    const [destination, [brush], choicesOf] = await Promise.all([
+    const [destination, [brush], answersOf] = await Promise.all([
       findAnyDestination(db, workspaceId, destinationId),
       listFitBrushes(db, workspaceId, [brushId]),
-      listChoices(db, workspaceId, [destinationId], [brushId]),
+      listAnswers(db, workspaceId, [destinationId], [brushId]),
     ])
     if (!destination) throw notFound('destination')
     if (!brush) throw notFound('brush')
-    const choices = choicesOf(brushId, destinationId)
+    const answers = answersOf(brushId, destinationId)
+    const choices = joinAnswers(answers)
     const key = fitKey(deps, brush, destination, choices)
-    return { brush, key, choices, destination, to: [{ destinationId, destination, choices, key }] }
+    return { brush, key, choices, answers, destination, to: [{ destinationId, destination, choices, key }] }
   }
 
   return (
@@ -174,10 +181,17 @@ export const fitRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const wish = await findCell(workspaceId, brushId, destinationId)
         const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
-        const { brush, key, choices, to } = wish
+        const { brush, key, choices, answers, to } = wish
         const [measured] = cell?.key === key ? [cell] : await measureBrush(deps, { workspaceId, brush, to })
         if (!measured) throw notFound('cell')
-        return c.json({ key, name: brush.name, choices, score: measured.score, result: measured.result })
+        return c.json({ key, name: brush.name, choices, answers, score: measured.score, result: measured.result })
+      })
+      .get('/cells/:brushId/:destinationId/better', valid('param', Cell), async (c) => {
+        const { brushId, destinationId } = c.req.valid('param')
+        const workspaceId = c.get('workspaceId')
+        const { brush, destination, choices } = await findCell(workspaceId, brushId, destinationId)
+        const input = await readFitInput(deps, workspaceId, brush)
+        return c.json(await workers.run('findBetter', { brush: input, destination, choices }))
       })
       .get('/cells/:brushId/:destinationId/:what', valid('param', What), valid('query', Picture), async (c) => {
         const { brushId, destinationId, what } = c.req.valid('param')
@@ -199,14 +213,26 @@ export const fitRoutes = (deps: AppDeps) => {
       })
       .put('/choices', valid('json', Chosen), async (c) => {
         const workspaceId = c.get('workspaceId')
-        const { destinationId, brushId, choices } = c.req.valid('json')
+        const { destinationId, brushId, setId, choices } = c.req.valid('json')
         if (!(await findAnyDestination(db, workspaceId, destinationId))) throw notFound('destination')
         if (brushId && (await listFitBrushes(db, workspaceId, [brushId])).length === 0) throw notFound('brush')
+        if (setId && !(await findSet(db, workspaceId, setId))) throw notFound('set')
         const given = Object.fromEntries(Object.entries(choices).filter(([, value]) => value !== undefined))
-        await saveChoices(db, workspaceId, { destinationId, brushId: brushId ?? null, choices: given })
+        await saveChoices(db, workspaceId, {
+          ...{ destinationId, brushId: brushId ?? null, setId: brushId ? null : (setId ?? null), choices: given },
+        })
         await changed(workspaceId)
         return c.json({ ok: true })
       })
+      .post(
+        '/count',
+        valid('json', v.object({ brushIds: Ids, destinationIds: v.pipe(v.array(DestinationId), v.maxLength(100)) })),
+        async (c) => {
+          const { brushIds, destinationIds } = c.req.valid('json')
+          if (destinationIds.length === 0) return c.json({ files: 0, measured: 0 })
+          return c.json(await countFiles(db, c.get('workspaceId'), brushIds, destinationIds))
+        },
+      )
       .post('/measure', async (c) => {
         const workspaceId = c.get('workspaceId')
         const title = 'Likeness of the whole library'

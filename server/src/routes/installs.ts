@@ -1,16 +1,27 @@
 import { Readable } from 'node:stream'
 import { STAND_INS } from '@satchel/core/destinations/destination'
+import { FileShaText } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
+import { toBase64 } from '@satchel/core/raster/base64'
 import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { listFitBrushes } from '../db/fit.ts'
-import { addInstall, dropInstall, findInstall, listFolder, listInstallFiles, listInstalls } from '../db/installs.ts'
+import {
+  addInstall,
+  changeInstall,
+  dropInstall,
+  findInstall,
+  listFolder,
+  listInstallFiles,
+  listInstalls,
+} from '../db/installs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { zipInstall } from '../fit/carry-over.ts'
 import { findAnyDestination } from '../fit/destinations.ts'
+import { renewElsewhere, settleElsewhere } from '../fit/elsewhere.ts'
 import {
   CONFLICT_ANSWERS,
   findConflicts,
@@ -41,14 +52,31 @@ const InFolder = v.object({
   files: v.pipe(v.string(), v.maxLength(8 * PATH_MAX_CHARS), v.parseJson(), v.array(FolderPath), v.maxLength(8)),
 })
 
+const PathInFolder = v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS))
+const NAMES_MAX = 20_000
+const Names = v.pipe(v.array(PathInFolder), v.maxLength(NAMES_MAX))
+const Settle = v.object({
+  answer: v.picklist(CONFLICT_ANSWERS),
+  there: v.pipe(v.array(v.object({ path: PathInFolder, sha256: FileShaText })), v.maxLength(NAMES_MAX)),
+  names: Names,
+})
+const Elsewhere = v.object({ folder: v.nullable(Name) })
+
 /** Brushes in the folders of apps: put in, looked after, taken out. */
 export const installRoutes = (deps: AppDeps) => {
-  const { db, events, jobs, workers } = deps
+  const { blobs, db, events, jobs, workers } = deps
   const changed = (workspaceId: string) => events.publish({ workspaceId, topic: 'fit' })
   const find = async (workspaceId: string, id: string) => {
     const found = await findInstall(db, workspaceId, id)
     if (!found) throw notFound('install')
     return found
+  }
+
+  /** One whose files are written, and lie in no folder of ours. */
+  const findReady = async (workspaceId: string, id: string) => {
+    const install = await find(workspaceId, id)
+    if (install.state !== 'ready') throw new Problem(409, 'It is not ready for that; look at it again.')
+    return install
   }
 
   return new Hono<SignedIn>()
@@ -75,7 +103,7 @@ export const installRoutes = (deps: AppDeps) => {
     .get('/folder', valid('query', StandIn), async (c) => {
       const { standIn } = c.req.valid('query')
       const folder = await readFolder(deps, c.get('workspaceId'), standIn)
-      const found = await workers.run('readStandIn', { standIn, folder })
+      const found = await workers.run('readStandIn', { standIn, folder, tried: [] })
       return c.json({ ...found, files: folder.map(([path, { length }]) => ({ path, sizeBytes: length })) })
     })
     .get('/folder/stroke.png', valid('query', InFolder), async (c) => {
@@ -84,6 +112,14 @@ export const installRoutes = (deps: AppDeps) => {
       const png = await workers.run('drawStandIn', { standIn, folder, path })
       if (!png) throw notFound('brush in this folder')
       return c.body(new Uint8Array(png), 200, { 'content-type': 'image/png' })
+    })
+    .get('/folder/brush', valid('query', InFolder), async (c) => {
+      const { standIn, path, files } = c.req.valid('query')
+      const folder = await readFolder(deps, c.get('workspaceId'), standIn, new Set([path, ...files]))
+      const found = await workers.run('openStandIn', { standIn, folder, path })
+      if (!found) throw notFound('brush in this folder')
+      const { recipe, frames, grain } = found
+      return c.json({ recipe, frames: frames.map(toBase64), grain: grain === undefined ? null : toBase64(grain) })
     })
     .get('/:id', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -94,8 +130,8 @@ export const installRoutes = (deps: AppDeps) => {
       ])
       return c.json({
         ...install,
-        files: files.map(({ path, sizeBytes, replacedSha, wasThere }) => ({
-          ...{ path, sizeBytes, wasThere, replaces: replacedSha !== null },
+        files: files.map(({ path, sizeBytes, blobSha, replacedSha, wasThere }) => ({
+          ...{ path, sizeBytes, sha256: blobSha, wasThere, replaces: replacedSha !== null },
         })),
         conflicts: install.state === 'ready' ? findConflicts(files, folder) : { same: [], other: [] },
         drift: install.state === 'in' ? findDrift(files, folder) : [],
@@ -110,6 +146,37 @@ export const installRoutes = (deps: AppDeps) => {
         'content-type': 'application/zip',
         'content-disposition': createDisposition(`${toFileName(install.name)}.zip`),
       })
+    })
+    .get('/:id/file', valid('param', Id), valid('query', v.object({ path: PathInFolder })), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { path } = c.req.valid('query')
+      const files = await listInstallFiles(db, workspaceId, c.req.valid('param').id)
+      const file = files.find((each) => each.path === path)
+      if (!file) throw notFound('file of this install')
+      return c.body(new Uint8Array(await blobs.read(workspaceId, file.blobSha)), 200, {
+        'content-type': 'application/octet-stream',
+      })
+    })
+    .post('/:id/settle', valid('param', Id), valid('json', Settle), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { answer, ...found } = c.req.valid('json')
+      await settleElsewhere(deps, await findReady(workspaceId, c.req.valid('param').id), answer, found)
+      await changed(workspaceId)
+      return c.json({ ok: true })
+    })
+    .post('/:id/renew', valid('param', Id), valid('json', v.object({ names: Names })), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await findReady(workspaceId, c.req.valid('param').id)
+      await renewElsewhere(deps, install, c.req.valid('json').names)
+      await changed(workspaceId)
+      return c.json({ ok: true })
+    })
+    .post('/:id/elsewhere', valid('param', Id), valid('json', Elsewhere), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await findReady(workspaceId, c.req.valid('param').id)
+      await changeInstall(db, install, { elsewhere: c.req.valid('json').folder })
+      await changed(workspaceId)
+      return c.json({ ok: true })
     })
     .post('/:id/put', valid('param', Id), valid('json', Put), async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -142,7 +209,8 @@ export const installRoutes = (deps: AppDeps) => {
     .delete('/:id', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const install = await find(workspaceId, c.req.valid('param').id)
-      if (install.state === 'in') throw new Problem(409, 'It lies in the folder of an app; take it out first.')
+      if (install.state === 'in' || install.elsewhere !== null)
+        throw new Problem(409, 'It lies in a folder; take it out first.')
       const files = await listInstallFiles(db, workspaceId, install.id)
       await dropInstall(db, workspaceId, install.id)
       await deleteOrphanBlobs(

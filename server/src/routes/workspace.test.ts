@@ -37,7 +37,13 @@ async function follow(who: Person, wanted: string, count: number, during: () => 
 
 describe('a workspace', () => {
   it('tells what waits, what is there and what is out', async () => {
-    expect(await person.json('/api/workspace/tally')).toEqual({ waiting: 0, brushes: 0, out: 0, starterHidden: false })
+    expect(await person.json('/api/workspace/tally')).toEqual({
+      waiting: 0,
+      brushes: 0,
+      out: 0,
+      loose: 0,
+      starterHidden: false,
+    })
     const { id } = await person.post<{ id: string }>('/api/gathers')
     await person.upload(id, 'a.png', blotPng(1))
     await until(async () => (await person.json<{ waiting: number }>('/api/workspace/tally')).waiting === 1)

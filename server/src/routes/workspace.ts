@@ -8,23 +8,25 @@ import { countBrushes } from '../db/list-brushes.ts'
 import { hideStarters, isStarterHidden } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
+import { countLooseEnds } from '../fit/loose-ends.ts'
 import type { SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ auth, db, pool, events, stopping }: AppDeps) =>
+export const workspaceRoutes = ({ auth, db, pool, events, stopping, ...deps }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
       const gather = await findOpenGather(db, workspaceId)
-      const [waiting, brushes, out] = await Promise.all([
+      const [waiting, brushes, out, loose] = await Promise.all([
         gather ? countTaken(db, workspaceId, gather.id) : 0,
         countBrushes(pool, workspaceId, {}),
         countOut(db, workspaceId),
+        countLooseEnds({ db, pool, events, ...deps }, workspaceId),
       ])
-      return c.json({ waiting, brushes, out, starterHidden: await isStarterHidden(db, workspaceId) })
+      return c.json({ waiting, brushes, out, loose, starterHidden: await isStarterHidden(db, workspaceId) })
     })
     .patch('/', valid('json', v.object({ starterHidden: v.boolean() })), async (c) => {
       const { starterHidden } = c.req.valid('json')

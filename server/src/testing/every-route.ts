@@ -43,7 +43,8 @@ export type Ids = Record<
   | 'source'
   | 'phoneLink'
   | 'destination'
-  | 'install',
+  | 'install'
+  | 'mend',
   string
 >
 
@@ -70,12 +71,25 @@ async function collectIds(owner: Person): Promise<Ids> {
     ...{ name: 'Shore', destinationId: 'dunlin', brushIds: [first(brushes)] },
   })
   await until(async () => (await owner.json<{ state: string }>(`/api/installs/${install}`)).state === 'ready')
+  const mend = await mendSomething(owner, first(brushes))
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
     release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install,
+    blob, source, phoneLink, destination, install, mend,
   } // biome-ignore format: a table
+}
+
+/** Installs a brush, lets its app go to the next version, and mends what that breaks. */
+async function mendSomething(owner: Person, brushId: string): Promise<string> {
+  const standIn = 'sanderling'
+  const { id } = await owner.post<{ id: string }>('/api/installs', {
+    ...{ name: 'Marsh', destinationId: standIn, brushIds: [brushId] },
+  })
+  await until(async () => (await owner.json<{ state: string }>(`/api/installs/${id}`)).state === 'ready')
+  await owner.post(`/api/installs/${id}/put`, { answer: 'both' })
+  await owner.post('/api/loose-ends/move', { standIn, from: 'Sanderling 5', to: 'Sanderling 6' })
+  return (await owner.post<{ id: string }>('/api/loose-ends', { standIn, mending: { sure: true } })).id
 }
 
 /** Every route of the server behind the sign-in, as the server itself lists them. */
@@ -95,12 +109,14 @@ const fillWith =
     [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
+    [/^\/api\/loose-ends\//, 'mend'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
       .replace(':id', kind ? ids[kind] : ':id')
       .replace(':itemId', ids.item)
       .replace(':uploadId', ids.upload)
+      .replace(':mendId', ids.mend)
       .replace(':ordinal', '1')
       .replace(':sha', ids.blob)
       .replace(':brushId', ids.brush)
@@ -130,6 +146,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/gathers/:id/uploads': toCome,
     'POST /api/gathers/:id/decide': { of: { ids: [ids.line] }, outcome: 'skip' },
     'POST /api/gathers/:id/shrink': { of: { ids: [ids.line] }, smaller: true },
+    'POST /api/gathers/:id/loose-ends': { mending: { sure: true } },
     'POST /api/materials/:id/replace': { by: ids.material },
     'PATCH /api/materials/:id': { name: 'Theirs' },
     'POST /api/sources/from-picture': { blobSha: ids.blob, name: 'Theirs' },
@@ -145,8 +162,14 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'PUT /api/fit/destinations/:id': { description: ownDestination },
     'POST /api/fit/try': { description: ownDestination, brushId: ids.brush },
     'PUT /api/fit/choices': { destinationId: 'dunlin', brushId: ids.brush, choices: { size: 'full' } },
+    'POST /api/fit/count': { brushIds: [ids.brush], destinationIds: ['dunlin'] },
     'POST /api/installs': { name: 'Theirs', destinationId: 'dunlin', brushIds: [ids.brush] },
     'POST /api/installs/:id/put': { answer: 'both' },
+    'POST /api/installs/:id/settle': { answer: 'both', there: [], names: [] },
+    'POST /api/installs/:id/renew': { names: [] },
+    'POST /api/installs/:id/elsewhere': { folder: 'Brushes' },
+    'POST /api/loose-ends': { standIn: 'sanderling', mending: { sure: true } },
+    'POST /api/loose-ends/move': { standIn: 'sanderling', from: 'Sanderling 6', to: 'Sanderling 7' },
     'POST /api/packs': { title: 'New' },
     'PATCH /api/packs/:id': { title: 'Theirs' },
     'PUT /api/packs/:id/sets': { setIds: [] },

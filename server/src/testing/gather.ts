@@ -22,7 +22,16 @@ export type Summary = {
   files: { total: number; read: number }
   arriving: { id: string; path: string; sizeBytes: number; receivedBytes: number }[]
   folders: { folder: string; lines: number; taken: number; pictures: number }[]
-  tally: { take: number; skip: number; refuse: number; grains: number; same: number; copies: number; heavy: number }
+  tally: {
+    take: number
+    skip: number
+    refuse: number
+    grains: number
+    loose: number
+    same: number
+    copies: number
+    heavy: number
+  }
 }
 export type Ledger = Summary & { lines: Line[] }
 

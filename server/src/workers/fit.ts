@@ -5,6 +5,7 @@ import { FitWriter } from '@satchel/core/destinations/write-files'
 import { checkSvg } from '@satchel/core/formats/svg/check'
 import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { createSurface, toStraightRgba } from '@satchel/core/raster/surface'
+import { findBetter as findBetterFit } from '@satchel/core/round-trip/find-better'
 import {
   FIT_PAPER,
   FIT_PICTURE,
@@ -13,10 +14,10 @@ import {
   paintFound,
   paintOriginal,
 } from '@satchel/core/round-trip/round-trip'
-import type { StandInDecoders } from '@satchel/core/stand-ins/found'
+import type { FoundBrush, StandInDecoders } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
 import sharp from 'sharp'
-import { decodePng, encodePng, nodePngOptions } from './codec.ts'
+import { decodePng, encodePng, nodeHashBytes, nodePngOptions } from './codec.ts'
 import { orRefused } from './refused.ts'
 import type { FitInput, FitMeasured, Tasks } from './tasks.ts'
 
@@ -31,7 +32,7 @@ export const standInDecoders: StandInDecoders = {
   },
 }
 const { deflate, crc32 } = nodePngOptions
-const options = { decoders: standInDecoders, ...(deflate && { deflate }), ...(crc32 && { crc32 }) }
+const options = { decoders: standInDecoders, ...(deflate && { deflate }), ...(crc32 && { crc32 }), hash: nodeHashBytes }
 
 async function open({ frames, grain, ...brush }: FitInput): Promise<FitBrush> {
   const pictures = await Promise.all([...frames, ...(grain ? [grain.png] : [])].map(decodePng))
@@ -71,6 +72,12 @@ export const measureFits: Tasks['measureFits'] = async ({ brush, to }) => {
   return measured
 }
 
+export const findBetter: Tasks['findBetter'] = ({ brush, destination, choices }) =>
+  orRefused(async () => {
+    const { improvements } = await findBetterFit(await open(brush), destination, choices, options)
+    return { improvements }
+  })
+
 export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices, what }) => {
   const opened = await open(brush)
   const before = paintOriginal(opened).surface
@@ -94,21 +101,36 @@ export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library, avo
 /** A level that something painted must differ by from the paper. */
 const PAINTS_FROM = 12
 
-export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder }) => {
+export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder, tried }) => {
   const { brushes, ignored } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
+  const isTried = new Set(tried)
   return {
     ignored,
     brushes: brushes.map((brush) => {
-      const { data } = paintFound(brush)
       const { path, name, frames, files } = brush
-      const paints = data.some((value, i) => i % 4 === 0 && Math.abs(value - FIT_PAPER.r) >= PAINTS_FROM)
-      return { path, name, frames: frames.length, files, paints }
+      return { path, name, frames: frames.length, files, isBlank: isTried.has(path) && !paintsAnything(brush) }
     }),
   }
 }
 
-export const drawStandIn: Tasks['drawStandIn'] = async ({ standIn, folder, path }) => {
+const paintsAnything = (brush: FoundBrush) =>
+  paintFound(brush).data.some((value, i) => i % 4 === 0 && Math.abs(value - FIT_PAPER.r) >= PAINTS_FROM)
+
+type Wanted = Parameters<Tasks['drawStandIn']>[0]
+
+async function findInFolder({ standIn, folder, path }: Wanted) {
   const { brushes } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
-  const found = brushes.find((brush) => brush.path === path)
+  return brushes.find((brush) => brush.path === path)
+}
+
+export const openStandIn: Tasks['openStandIn'] = async (wanted) => {
+  const found = await findInFolder(wanted)
+  if (!found) return undefined
+  const { recipe, frames, grain } = found
+  return { recipe, frames: frames.map((frame) => encodePng(frame)), grain: grain && encodePng(grain) }
+}
+
+export const drawStandIn: Tasks['drawStandIn'] = async (wanted) => {
+  const found = await findInFolder(wanted)
   return found && encodePng(toStraightRgba(paintFound(found)))
 }

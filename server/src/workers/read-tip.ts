@@ -1,6 +1,7 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
 import { guessReading } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
+import type { BrushFile } from '@satchel/core/brush-file/brush-file'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
 import { type OpenBrush, toOpenBrush } from '@satchel/core/brush-file/open-brush'
 import { FormatError, LimitError } from '@satchel/core/errors'
@@ -25,7 +26,14 @@ export async function readTip({ bytes, reading }: { bytes: Uint8Array; reading?:
     // Pixels that were not changed since they were unpacked need not be packed again.
     const isAsItCame = kind === 'png' && brush.frames.length === 1 && brush.frames[0] === file.frames[0]?.pixels
     const kept = isAsItCame ? keepStillPng(bytes) : undefined
-    return toResult({ kind, brush, kept, warnings: [...warnings, ...lossesOf(brush)] })
+    return toResult({
+      kind,
+      brush,
+      kept,
+      ribbon: file.ribbon,
+      fileHash: nodeHashBytes(bytes),
+      warnings: [...warnings, ...lossesOf(brush)],
+    })
   } catch (error) {
     if (error instanceof FormatError || error instanceof LimitError)
       return { outcome: 'refused', kind, reason: `${error.message}.` }
@@ -50,10 +58,13 @@ type Found = {
   kind: keyof typeof FILE_KINDS
   brush: OpenBrush
   kept: Uint8Array | undefined
+  /** Of a drawing that says how it is laid along a path. */
+  ribbon: BrushFile['ribbon']
+  fileHash: string
   warnings: string[]
 }
 
-function toResult({ kind, brush, kept, warnings }: Found): ReadResult {
+function toResult({ kind, brush, kept, ribbon, fileHash, warnings }: Found): ReadResult {
   const { frames, recipe, details } = brush
   const line = (text: string | undefined) => toOneLine(text ?? '', NAME_MAX_CHARS)
   const stored: ReadFrame[] = frames.map((pixels, i) => toReadFrame(pixels, line(details?.frameNames?.[i]), kept))
@@ -65,12 +76,13 @@ function toResult({ kind, brush, kept, warnings }: Found): ReadResult {
     name: line(brush.name) || undefined,
     maker: line(details?.maker),
     licence: line(details?.licence),
-    recipe,
+    recipe: ribbon ? { ...recipe, path: { ...recipe.path, ribbon } } : recipe,
     frames: stored,
     fileKeys: (details?.keys ?? []).map(([key, value]) => [key, value]),
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
+    fileHash,
     alike,
-    use: FILE_KINDS[kind].isBrush ? 'tip' : guessUse(frames),
+    use: ribbon ? 'strip' : FILE_KINDS[kind].isBrush ? 'tip' : guessUse(frames),
     seam: first && measureSeamFigures(first),
     warnings: alike?.mark.length ? warnings : [...warnings, 'Nothing in it paints: it looks blank.'],
   }

@@ -13,7 +13,9 @@ import type { FrameStanding } from '@satchel/core/frames/measure-frames'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
+import type { Look } from '@satchel/core/loose-ends/looks'
 import type { Made, Plan, Way } from '@satchel/core/make/ways'
+import type { Improvement } from '@satchel/core/round-trip/find-better'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
@@ -31,6 +33,8 @@ export type ReadResult =
       frames: ReadFrame[]
       fileKeys: [key: string, value: string][]
       pixelKey: string
+      /** SHA-256 of the file as it came. */
+      fileHash: string
       alike: AlikePrint | undefined
       use: PictureUse
       seam: SeamFigures | undefined
@@ -85,7 +89,8 @@ export type FitMeasured = {
 }
 
 export type StandInFound = {
-  brushes: { path: string; name: string; frames: number; paints: boolean; files: string[] }[]
+  /** Those that were tried and paint nothing are blank. */
+  brushes: { path: string; name: string; frames: number; files: string[]; isBlank: boolean }[]
   ignored: { path: string; why: string }[]
 }
 
@@ -96,6 +101,12 @@ export type Tasks = {
     brush: FitInput
     to: { destination: Destination; choices: Choices }[]
   }) => Promise<(FitMeasured | { refused: string })[]>
+  /** What a brush could do without to arrive better. */
+  findBetter: (input: {
+    brush: FitInput
+    destination: Destination
+    choices: Choices
+  }) => Promise<{ improvements: Improvement[] } | { refused: string }>
   /** Gauge strokes before and after, or where they differ, as PNG. */
   drawFit: (input: {
     brush: FitInput
@@ -111,14 +122,24 @@ export type Tasks = {
     avoid: string[]
     grains: [key: string, path: string][]
   }) => Promise<{ files: FitFile[][]; grains: [key: string, path: string][] } | { refused: string }>
-  /** What a stand-in finds in its folder, and whether what it finds paints anything. */
-  readStandIn: (input: { standIn: StandInName; folder: [path: string, bytes: Uint8Array][] }) => Promise<StandInFound>
+  /** What a stand-in finds in its folder; brushes at the paths of `tried` are painted with. */
+  readStandIn: (input: {
+    standIn: StandInName
+    folder: [path: string, bytes: Uint8Array][]
+    tried: string[]
+  }) => Promise<StandInFound>
   /** The gauge strokes that a stand-in paints with a brush it has found, as PNG; undefined where there is none. */
   drawStandIn: (input: {
     standIn: StandInName
     folder: [path: string, bytes: Uint8Array][]
     path: string
   }) => Promise<Uint8Array | undefined>
+  /** A brush that a stand-in has found, as one paints with it; its pictures as PNG. */
+  openStandIn: (input: {
+    standIn: StandInName
+    folder: [path: string, bytes: Uint8Array][]
+    path: string
+  }) => Promise<{ recipe: Recipe; frames: Uint8Array[]; grain: Uint8Array | undefined } | undefined>
   /** Opens a source's file; or the sentence with which it is refused. */
   openSource: (input: { bytes: Uint8Array; way: Way }) => Promise<OpenedSource | { refused: string }>
   /** Frames as the layers of one drawing, as OpenRaster; or the sentence with which they are refused. */
@@ -140,6 +161,8 @@ export type Tasks = {
   /** How a tip differs from its original by their pixels; undefined where they are not alike. */
   judgeAlike: (input: { tip: PngTip; original: PngTip }) => Promise<Difference[] | undefined>
   printAlike: (input: PngTip) => Promise<AlikePrint>
+  /** Which kept marks look like each of the wanted ones. */
+  rankLooks: (input: { wanted: Uint8Array[]; candidates: Uint8Array[] }) => Promise<Look[][]>
   /** How the seam of a stored tile measures by now. */
   measureSeam: (input: { png: Uint8Array }) => Promise<SeamFigures>
   /** How frames stand beside each other, and which have a shadow drawn as grey. */

@@ -10,6 +10,7 @@ import { evenOut } from '@satchel/core/frames/even-out'
 import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frames/measure-frames'
 import { blackenShadow, findGreyShadow } from '@satchel/core/frames/shadow'
 import { measureSeamFigures } from '@satchel/core/grain/seam'
+import { rankLooks } from '@satchel/core/loose-ends/looks'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { toStraightRgba } from '@satchel/core/raster/surface'
@@ -17,7 +18,7 @@ import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
-import { drawFit, drawStandIn, measureFits, readStandIn, writeFit } from './fit.ts'
+import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
@@ -59,6 +60,10 @@ const tasks: Tasks = {
 
   async printAlike({ png, reading }) {
     return printAlike(await decodeOne(png), reading)
+  },
+
+  async rankLooks({ wanted, candidates }) {
+    return rankLooks(wanted, candidates)
   },
 
   async measureSeam({ png }) {
@@ -118,6 +123,8 @@ const tasks: Tasks = {
   drawFit,
   writeFit,
   readStandIn,
+  findBetter,
+  openStandIn,
   drawStandIn,
 
   openSource,

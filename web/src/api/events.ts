@@ -9,7 +9,7 @@ const STALE: Record<string, readonly string[]> = {
   pockets: ['pockets'],
   packs: ['packs', 'pack', 'tally'],
   sources: ['sources', 'source', 'brush'],
-  fit: ['fit'],
+  fit: ['fit', 'tally'],
 }
 const REOPEN_MS = 3000
 const GATHER_MS = 400 // many lines arrive at once while files are read

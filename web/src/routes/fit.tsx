@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { FolderCheck, Gauge, PackagePlus, Signpost } from 'lucide-react'
+import { FolderCheck, Gauge, PackagePlus, Signpost, Unlink } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { Button, buttonLook } from '../components/button.tsx'
@@ -54,6 +54,9 @@ export function FitRoute() {
             </Link>
             <Link to="/fit/installs" className={buttonLook()}>
               <FolderCheck size={18} aria-hidden /> Installed
+            </Link>
+            <Link to="/fit/loose-ends" className={buttonLook()}>
+              <Unlink size={18} aria-hidden /> Loose ends
             </Link>
             <Button kind="primary" onClick={() => setInstalling({})}>
               <PackagePlus size={18} aria-hidden /> Install

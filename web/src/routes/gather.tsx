@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Square } from 'lucide-react'
+import { Square, Unlink } from 'lucide-react'
 import type { ReactNode } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { ownSetsQuery } from '../api/sets.ts'
-import { Button } from '../components/button.tsx'
+import { Button, buttonLook } from '../components/button.tsx'
 import { formatBytes, formatCount, formatTimeLeft, plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Progress } from '../components/progress.tsx'
@@ -296,6 +296,11 @@ function BulkChoices({ ledger: { id, tally } }: { ledger: Ledger }) {
         <Button onClick={() => void run(() => decide(id, { group: 'copies' }, { outcome: 'take' }))}>
           Take {plural(tally.copies, 'copy', 'copies')} too
         </Button>
+      )}
+      {tally.loose > 0 && (
+        <Link to="/gather/loose-ends" className={buttonLook()}>
+          <Unlink size={18} aria-hidden /> Mend {plural(tally.loose, 'brush', 'brushes')} with loose ends
+        </Link>
       )}
       {tally.heavy > 0 && (
         <Button onClick={() => void run(() => shrink(id, { group: 'heavy' }, true))}>

@@ -1,8 +1,11 @@
 import { STAND_INS } from '@satchel/core/destinations/destination'
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { plural } from '../components/format.ts'
 import { LoadError, Loading } from '../components/states.tsx'
+import { AppFolder } from '../features/fit/app-folder.tsx'
+import { AppSheet } from '../features/fit/app-sheet.tsx'
 import { folderQuery, foundStroke } from '../features/fit/install-queries.ts'
 import { destinationsQuery } from '../features/fit/queries.ts'
 
@@ -13,6 +16,10 @@ export function StandInRoute() {
   const destinations = useQuery(destinationsQuery).data?.destinations
   const described = destinations?.find(({ id }) => id === standIn)?.description
   const folder = useQuery({ ...folderQuery(standIn ?? 'dunlin'), enabled: standIn !== undefined })
+  const [takenPath, setTakenPath] = useState<string>()
+  // until one is taken up, the first lies at hand
+  const brushes = folder.data?.brushes ?? []
+  const taken = brushes.find(({ path }) => path === takenPath) ?? brushes[0]
   if (!standIn) return <p className="p-10 text-center">No app is called like that.</p>
   return (
     <div className="min-h-[80dvh] bg-[#e4e6e2] p-6 text-[#202421]">
@@ -32,51 +39,43 @@ export function StandInRoute() {
       {folder.data && (
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
           <section aria-label="Brushes that it has found">
+            {taken && <AppSheet standIn={standIn} brush={taken} version={folder.dataUpdatedAt} />}
             <h2 className="mb-3 font-bold">{plural(folder.data.brushes.length, 'brush', 'brushes')} found</h2>
             {folder.data.brushes.length === 0 && <p>Its folder holds nothing that it can paint with.</p>}
             <ul className="grid gap-4 sm:grid-cols-2">
               {folder.data.brushes.map(({ path, name, frames, files }) => (
                 <li key={path} className="border border-[#8a918b] bg-[#f7f7f7] p-2">
-                  <img
-                    src={foundStroke(standIn, { path, files }, folder.dataUpdatedAt)}
-                    alt={`Strokes of ${name}`}
-                    width={480}
-                    height={300}
-                    loading="lazy"
-                    className="h-auto w-full"
-                  />
-                  <p className="truncate text-13 font-bold">{name}</p>
-                  <p className="truncate text-12">
-                    {path}
-                    {frames > 1 && `, ${frames} pictures`}
-                  </p>
+                  <button
+                    type="button"
+                    aria-pressed={path === taken?.path}
+                    onClick={() => setTakenPath(path)}
+                    className="block w-full text-left aria-pressed:outline aria-pressed:outline-2 aria-pressed:outline-offset-2 aria-pressed:outline-[#202421]"
+                  >
+                    <img
+                      src={foundStroke(standIn, { path, files }, folder.dataUpdatedAt)}
+                      alt={`Strokes of ${name}`}
+                      width={480}
+                      height={300}
+                      loading="lazy"
+                      className="h-auto w-full"
+                    />
+                    <p className="truncate text-13 font-bold">{name}</p>
+                    <p className="truncate text-12">
+                      {path}
+                      {frames > 1 && `, ${frames} pictures`}
+                    </p>
+                  </button>
                 </li>
               ))}
             </ul>
           </section>
-          <section aria-label="Its folder">
-            <h2 className="mb-3 font-bold">{plural(folder.data.files.length, 'file')} in its folder</h2>
-            <ul className="measure grid gap-0.5 text-12">
-              {folder.data.files.map(({ path, sizeBytes }) => (
-                <li key={path} className="flex justify-between gap-3">
-                  <span className="truncate">{path}</span>
-                  <span className="shrink-0">{sizeBytes.toLocaleString('en')}</span>
-                </li>
-              ))}
-            </ul>
-            {folder.data.ignored.length > 0 && (
-              <>
-                <h3 className="mb-1 mt-4 text-13 font-bold">Passed over</h3>
-                <ul className="grid gap-1 text-12">
-                  {folder.data.ignored.map(({ path, why }) => (
-                    <li key={path}>
-                      {path}: {why}
-                    </li>
-                  ))}
-                </ul>
-              </>
-            )}
-          </section>
+          <AppFolder
+            standIn={standIn}
+            name={described?.name ?? ''}
+            appVersion={described?.appVersion ?? ''}
+            files={folder.data.files}
+            ignored={folder.data.ignored}
+          />
         </div>
       )}
     </div>

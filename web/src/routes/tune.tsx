@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Copy, Redo2, Sparkle, Undo2 } from 'lucide-react'
+import { Copy, Redo2, Sparkle, Spline, Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Link, Navigate, useParams } from 'react-router'
@@ -135,6 +135,9 @@ function TunePage({ brush }: { brush: Brush }) {
             <Button onClick={() => setOpen('copy')}>
               <Copy size={18} aria-hidden /> Copy
             </Button>
+            <Link to={`/fit/trace?brush=${brush.id}`} className={buttonLook()}>
+              <Spline size={18} aria-hidden /> Trace
+            </Link>
             <Button onClick={() => void edit.undo()} disabled={!edit.canUndo}>
               <Undo2 size={18} aria-hidden /> Undo
             </Button>

@@ -2,18 +2,13 @@ import { composeLayers, type Layer } from '../../raster/compose-layers.ts'
 import type { Pixels } from '../../raster/pixels.ts'
 import { fitSize, shrinkPixels } from '../../raster/resample.ts'
 import { joinBytes } from '../bytes.ts'
-import { toUtf8 } from '../text.ts'
+import { toMarkup, toUtf8 } from '../text.ts'
 import { ZipWriter, type ZipWriterOptions } from '../zip/write.ts'
 
 /** The longer side of the small picture that every file has (OpenRaster 0.0.6, file layout), px. */
 const THUMBNAIL_PX = 256
 
 type Options = ZipWriterOptions & { encode: (pixels: Pixels) => Uint8Array }
-
-const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
-/** Text within an attribute; what XML 1.0 has no way to say is left out. */
-const attribute = (text: string) =>
-  text.replace(/[\p{Cc}\ufffe\uffff]/gu, '').replace(/[&<>"]/g, (sign) => ENTITIES[sign] ?? '')
 
 /**
  * Writes a drawing of plain layers as OpenRaster, with the merged and the small picture that readers expect.
@@ -37,7 +32,7 @@ export function writeOpenRaster(
       ['visibility', isHidden ? 'hidden' : 'visible'],
       ['composite-op', op === 'normal' ? 'svg:src-over' : `svg:${op}`],
     ]
-    return `<layer ${about.map(([key, value]) => `${key}="${attribute(value)}"`).join(' ')}/>`
+    return `<layer ${about.map(([key, value]) => `${key}="${toMarkup(value)}"`).join(' ')}/>`
   })
   const stack = `<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.6" w="${width}" h="${height}"><stack>\n${lines.join('\n')}\n</stack></image>\n`
   add('stack.xml', toUtf8(stack))

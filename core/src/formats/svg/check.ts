@@ -30,13 +30,15 @@ export function looksLikeSvg(head: Uint8Array): boolean {
 
 /**
  * Checks that a drawing is only a drawing: no script, no events, nothing from another place, no entities of its own.
+ * @returns The attributes of its root.
  * @throws {FormatError} Naming what it has. @throws {LimitError} If it is larger than is taken.
  */
-export function checkSvg(bytes: Uint8Array): void {
+export function checkSvg(bytes: Uint8Array): Record<string, string> {
   if (bytes.length > SVG_MAX_BYTES) throw new LimitError('the size of an SVG in bytes', bytes.length, SVG_MAX_BYTES)
   const parser = new SaxesParser()
   const refuse = (what: string) => new FormatError(SVG, parser.position, `a plain drawing, found ${what}`)
   let [elements, depth, isStyle] = [0, 0, false]
+  let root: Record<string, string> = {}
   parser.on('error', (cause) => {
     throw new FormatError(SVG, parser.position, 'well-formed XML', { cause })
   })
@@ -52,6 +54,7 @@ export function checkSvg(bytes: Uint8Array): void {
     if (++depth > NESTING_MAX) throw new LimitError('elements within elements', depth, NESTING_MAX)
     const local = name.replace(/^.*:/, '')
     if (elements === 1 && local !== 'svg') throw refuse(`a root called ${name}`)
+    if (elements === 1) root = attributes
     if (REFUSED.includes(local)) throw refuse(`an element ${name}`)
     isStyle = local === 'style'
     for (const [attribute, value] of Object.entries(attributes)) {
@@ -72,4 +75,5 @@ export function checkSvg(bytes: Uint8Array): void {
   })
   parser.write(fromUtf8OrLatin1(bytes)).close()
   if (elements === 0) throw new FormatError(SVG, undefined, 'an element svg')
+  return root
 }

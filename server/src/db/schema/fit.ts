@@ -3,7 +3,7 @@ import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state
 import type { FileSha } from '@satchel/core/hashes'
 import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
-import { brush } from './library.ts'
+import { brush, rackSet } from './library.ts'
 
 /** A destination that the curator describes; those that come with the product are no rows. */
 export const destination = pgTable(
@@ -60,7 +60,7 @@ export const fitCell = pgTable(
   ],
 )
 
-/** What the curator has answered themselves: for one brush, or for all that goes to a destination. */
+/** What the curator has answered themselves: for one brush, for a set, or for all that goes to a destination. */
 export const fitChoice = pgTable(
   'fit_choice',
   {
@@ -69,9 +69,10 @@ export const fitChoice = pgTable(
     destinationId: text().notNull(),
     /** Absent of what goes for all brushes. */
     brushId: uuid().references(() => brush.id, { onDelete: 'cascade' }),
+    setId: uuid().references(() => rackSet.id, { onDelete: 'cascade' }),
     choices: jsonb().$type<Choices>().notNull(),
   },
-  (t) => [unique('fit_choice_one').on(t.workspaceId, t.destinationId, t.brushId).nullsNotDistinct()],
+  (t) => [unique('fit_choice_one').on(t.workspaceId, t.destinationId, t.brushId, t.setId).nullsNotDistinct()],
 )
 
 /** A file in the folder of a stand-in. Whatever it is there for, the stand-in knows only these. */
@@ -98,9 +99,15 @@ export const install = pgTable(
     destinationId: text().notNull(),
     /** The app whose folder it goes into; none where its files are only handed over. */
     standIn: text().$type<StandInName>(),
+    /** What a folder of somebody's computer is called, once it was put in there. */
+    elsewhere: text(),
     brushIds: uuid().array().notNull(),
     /** Brushes that could not be written, and why; the others were. */
     refused: jsonb().$type<{ brushId: string; name: string; why: string }[]>().notNull().default([]),
+    /** Grains that have a file among those of the install, by their pixels. */
+    grains: jsonb().$type<[key: string, path: string][]>().notNull().default([]),
+    /** How many of its brushes are written, in their order. */
+    writtenCount: integer().notNull().default(0),
     /** Its files are being written; they wait to be put in; they lie in the folder; they were taken out. */
     state: text().$type<'preparing' | 'ready' | 'in' | 'out'>().notNull().default('preparing'),
     createdAt: createdAt(),
@@ -122,6 +129,8 @@ export const installFile = pgTable(
     path: text().notNull(),
     blobSha: fileSha().notNull(),
     sizeBytes: integer().notNull(),
+    /** Names all that the files of its brush were made of; empty where that is not known. */
+    madeOf: text().notNull().default(''),
     /** Given back when the install is taken out. */
     replacedSha: text().$type<FileSha>(),
     replacedBytes: integer(),
@@ -129,4 +138,34 @@ export const installFile = pgTable(
     wasThere: boolean().notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.installId, t.path] })],
+)
+
+/** References in the folder of an app that were mended in one go, as long as that can be undone. */
+export const mend = pgTable(
+  'mend',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    standIn: text().$type<StandInName>().notNull(),
+    ends: integer().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [index('mend_workspace').on(t.workspaceId, t.createdAt)],
+)
+
+/** A file that a mend has written, and what lay there before. */
+export const mendFile = pgTable(
+  'mend_file',
+  {
+    mendId: uuid()
+      .notNull()
+      .references(() => mend.id, { onDelete: 'cascade' }),
+    workspaceId: inWorkspace(),
+    path: text().notNull(),
+    /** Absent where nothing lay there. */
+    beforeSha: text().$type<FileSha>(),
+    beforeBytes: integer(),
+    afterSha: fileSha().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mendId, t.path] })],
 )

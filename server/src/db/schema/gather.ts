@@ -1,6 +1,7 @@
 import type { Difference } from '@satchel/core/alike/differences'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
+import type { ReferenceKind } from '@satchel/core/loose-ends/references'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
@@ -22,6 +23,8 @@ export const gather = pgTable(
     endedAt: maybeAt(),
     /** What taking in added, so that it can be taken back. */
     added: jsonb().$type<TakenRows>(),
+    /** What of its loose ends was mended, the newest last. */
+    mends: jsonb().$type<LineMend[]>().notNull().default([]),
   },
   (t) => [uniqueIndex('gather_one_open').on(t.workspaceId).where(sql`${t.state} = 'open'`)],
 )
@@ -107,6 +110,25 @@ export type LineBrush = {
   fileKeys?: [key: string, value: string][]
 }
 
+/**
+ * What the settings of a brush say that lie among the files: its recipe, by the names of its parts, and what it refers to.
+ * Their hashes are of files as they came, which are not kept: they keep nothing alive, hence no `FileSha`.
+ */
+export type LineSettings = {
+  said: Record<string, unknown>
+  references: { kind: ReferenceKind; target: string; sha256: string | null }[]
+  /** Where the curator has found what a reference means, by its kind. */
+  mended: { [Kind in ReferenceKind]?: string | undefined }
+}
+
+/** References of a ledger that were mended in one go, and what each of them was before. */
+export type LineMend = {
+  id: string
+  ends: number
+  at: string
+  before: { lineId: string; mended: LineSettings['mended'] }[]
+}
+
 /** One line of the ledger: a brush to be, or a file and why it is not one. */
 export const gatherLine = pgTable(
   'gather_line',
@@ -144,6 +166,11 @@ export const gatherLine = pgTable(
     alikeKey: bytea(),
     alikeMark: bytea(),
     duplicate: jsonb().$type<Duplicate>(),
+    /** The SHA-256 of the file as it came; by it settings find their pictures. */
+    fileHash: text(),
+    settings: jsonb().$type<LineSettings>(),
+    /** Whether it is a picture or a grain of a brush whose settings are in the ledger, too. */
+    isPart: boolean().notNull().default(false),
   },
   (t) => [
     index('gather_line_order').on(
@@ -154,5 +181,6 @@ export const gatherLine = pgTable(
       t.id,
     ),
     index('gather_line_file').on(t.fileId),
+    index('gather_line_settings').on(t.gatherId).where(sql`${t.settings} is not null`),
   ],
 )

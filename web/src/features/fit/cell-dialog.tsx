@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Lightbulb } from 'lucide-react'
 import { useState } from 'react'
-import { Button } from '../../components/button.tsx'
+import { Link } from 'react-router'
+import { Button, buttonLook } from '../../components/button.tsx'
 import { Choices } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { LikenessRing } from './likeness-ring.tsx'
-import { type Cell, cellPicture, cellQuery, type KnownDestination, saveChoices } from './queries.ts'
+import { betterQuery, type Cell, cellPicture, cellQuery, type KnownDestination, saveChoices } from './queries.ts'
 
 type Props = {
   brushId: string
@@ -36,9 +38,12 @@ export function CellDialog({ brushId, destination, onClose, onInstall }: Props) 
       {cell.isError && <LoadError error={cell.error} onRetry={() => void cell.refetch()} />}
       {cell.data && <CellBody cell={cell.data} brushId={brushId} destination={destination} />}
       {cell.data && (
-        <Button className="justify-self-start" onClick={() => onInstall(cell.data.name)}>
-          Install this brush
-        </Button>
+        <div className="flex flex-wrap gap-2">
+          <Button onClick={() => onInstall(cell.data.name)}>Install this brush</Button>
+          <Link to={`/fit/trace?brush=${brushId}`} className={buttonLook()}>
+            Trace it
+          </Link>
+        </div>
       )}
     </Dialog>
   )
@@ -70,6 +75,7 @@ function CellBody({ cell, brushId, destination }: BodyProps) {
         <Carried title="Approximated" none="Nothing has to be." items={result.approximated} />
         <Carried title="Left behind" none="Nothing is." items={result.left} />
       </div>
+      <Better key={cell.key} cell={cell} brushId={brushId} destination={destination} />
       <OtherWays cell={cell} brushId={brushId} destination={destination} />
     </>
   )
@@ -117,21 +123,58 @@ function Carried({ title, none, items }: { title: string; none: string; items: r
   )
 }
 
+/** What it could do without: measured only when somebody asks. */
+function Better({ cell, brushId, destination }: BodyProps) {
+  const [isAsked, setAsked] = useState(false)
+  const better = useQuery({ ...betterQuery(brushId, destination.id, cell.key), enabled: isAsked })
+  if ('refused' in cell.result || cell.result.approximated.length + cell.result.left.length === 0) return null
+  if (!isAsked)
+    return (
+      <Button className="justify-self-start" onClick={() => setAsked(true)}>
+        <Lightbulb size={18} aria-hidden /> What would make it better?
+      </Button>
+    )
+  return (
+    <section className="grid gap-1">
+      <h3 className="text-13 font-semibold">What would make it better</h3>
+      {better.isPending && <Loading what="what it could do without" />}
+      {better.isError && <LoadError error={better.error} onRetry={() => void better.refetch()} />}
+      {better.data && 'refused' in better.data && <p className="text-13 text-madder">{better.data.refused}</p>}
+      {better.data && 'improvements' in better.data && (
+        <ul className="grid gap-1 text-13">
+          {better.data.improvements.length === 0 && (
+            <li className="text-quiet">Nothing that it does without makes it arrive better.</li>
+          )}
+          {better.data.improvements.map(({ thing, called, score }) => (
+            <li key={thing}>
+              A copy without {called} would arrive with <span className="measure">{score.toFixed(0)}</span> instead of{' '}
+              <span className="measure">{cell.score.toFixed(0)}</span>.
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}
+
+type Scope = 'brush' | 'set' | 'all'
+
 /** Questions with more than one answer: likeness has picked one, and the curator may pick another. */
 function OtherWays({ cell, brushId, destination }: BodyProps) {
   const client = useQueryClient()
-  const [forAll, setForAll] = useState(false)
+  const [scope, setScope] = useState<Scope>('brush')
+  const { result, answers } = cell
+  const { set } = answers
+  const at = { brush: { brushId }, set: set ? { setId: set.id } : {}, all: {} }[scope]
   const save = useMutation({
-    mutationFn: (choices: Record<string, string>) =>
-      saveChoices({ destinationId: destination.id, ...(forAll ? {} : { brushId }), choices }),
+    mutationFn: (choices: Record<string, string>) => saveChoices({ destinationId: destination.id, ...at, choices }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['fit'] }),
     onError: toastError,
   })
-  const { result, choices } = cell
   if ('refused' in result) return null
   const open = result.ways.filter(({ options }) => options.length > 1)
-  const own = choices as Record<string, string>
   if (open.length === 0) return <p className="text-13 text-quiet">There is one way to send it, and this is it.</p>
+  const own = answers.of[scope] as Record<string, string>
   const scoreOf = (way: string, value: string) =>
     result.tried.find((each) => each.way === way && each.value === value)?.score
   return (
@@ -149,22 +192,21 @@ function OtherWays({ cell, brushId, destination }: BodyProps) {
           onChange={(value) => save.mutate({ ...own, [name]: value })}
         />
       ))}
-      <div className="flex flex-wrap items-center gap-4 text-13">
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={forAll}
-            onChange={(event) => setForAll(event.target.checked)}
-            className="h-5 w-5"
-          />
-          for every brush that goes to {destination.description.name}
-        </label>
-        {Object.keys(own).length > 0 && (
-          <Button kind="quiet" onClick={() => save.mutate({})}>
-            Let likeness choose again
-          </Button>
-        )}
-      </div>
+      <Choices
+        label="What is chosen goes for"
+        value={scope}
+        choices={[
+          { value: 'brush', label: 'this brush' },
+          ...(set ? [{ value: 'set' as const, label: `the set ${set.name}` }] : []),
+          { value: 'all', label: `every brush that goes to ${destination.description.name}` },
+        ]}
+        onChange={setScope}
+      />
+      {Object.keys(own).length > 0 && (
+        <Button kind="quiet" className="justify-self-start" onClick={() => save.mutate({})}>
+          Let likeness choose again
+        </Button>
+      )}
     </section>
   )
 }

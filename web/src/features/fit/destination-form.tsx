@@ -6,10 +6,10 @@ import { DestinationParts } from './destination-parts.tsx'
 type Props = { value: Destination; onChange: (value: Destination) => void }
 
 const CONTAINER_WORDS: Record<(typeof CONTAINERS)[number], string> = {
-  png: 'PNG', gbr: 'open brush (GBR)', openraster: 'OpenRaster', svg: 'SVG',
+  png: 'PNG', gbr: 'open brush (GBR)', openraster: 'OpenRaster', svg: 'SVG', satchel: 'Satchel pack',
 } // biome-ignore format: a table
 const SEVERAL_WORDS: Record<(typeof SEVERAL)[number], string> = {
-  gih: 'an open animated brush (GIH)', apng: 'an animated PNG', layers: 'layers of an OpenRaster', oneEach: 'a brush each', first: 'the first alone',
+  gih: 'an open animated brush (GIH)', apng: 'an animated PNG', layers: 'layers of an OpenRaster', satchel: 'a Satchel pack', oneEach: 'a brush each', first: 'the first alone',
 } // biome-ignore format: a table
 const GRAIN_WORDS: Record<(typeof GRAIN_PLACES)[number], string> = {
   inside: 'inside the settings', beside: 'a file beside', path: 'a file, by its path', none: 'nowhere',

@@ -2,9 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
-import { Choices } from '../../components/controls.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { ConflictChoice } from './conflict-choice.tsx'
+import { FolderActions } from './folder-actions.tsx'
 import {
   type ConflictAnswer,
   dropInstall,
@@ -18,6 +19,7 @@ import {
   verifyInstall,
 } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
+import { Steps } from './steps.tsx'
 
 const STATES: Record<InstallEntry['state'], string> = {
   preparing: 'being written',
@@ -52,7 +54,8 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           <h2 className="truncate font-title text-18 font-semibold">{install.name}</h2>
           <p className="text-13 text-quiet">
             {where}, {plural(install.brushes, 'brush', 'brushes')}
-            {install.files > 0 && `, ${plural(install.files, 'file')}`}, {STATES[install.state]}
+            {install.files > 0 && `, ${plural(install.files, 'file')}`},{' '}
+            {install.elsewhere === null ? STATES[install.state] : `in "${install.elsewhere}"`}
           </p>
         </div>
         {install.state === 'in' && install.standIn && (
@@ -66,15 +69,21 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           "{name}" cannot be written: {why}
         </p>
       ))}
-      {install.state === 'ready' && install.standIn && <Ready install={install} />}
+      {install.state === 'ready' && install.standIn && install.elsewhere === null && (
+        <Ready install={install} name={where} />
+      )}
+      {install.state === 'ready' && <FolderActions install={install} />}
       {install.state === 'in' && <Inside install={install} destination={destination} />}
+      {install.state === 'ready' && destination && <Steps install={install} destination={destination} />}
       <footer className="flex flex-wrap gap-4 text-13">
         {install.state !== 'preparing' && (
           <a href={filesAddress(install.id)} download className="text-saddle underline">
             Download as zip
           </a>
         )}
-        {(install.state === 'out' || install.state === 'ready') && <Drop install={install} />}
+        {(install.state === 'out' || (install.state === 'ready' && install.elsewhere === null)) && (
+          <Drop install={install} />
+        )}
       </footer>
     </article>
   )
@@ -94,7 +103,7 @@ function useAct<Answer>(act: () => Promise<Answer>, said: (answer: Answer) => st
 }
 
 /** What lies in the way is told before anything is written. */
-function Ready({ install }: { install: InstallEntry }) {
+function Ready({ install, name }: { install: InstallEntry; name: string }) {
   const { data } = useQuery(installQuery(install.id))
   const [answer, setAnswer] = useState<ConflictAnswer>('both')
   const put = useAct(
@@ -102,34 +111,11 @@ function Ready({ install }: { install: InstallEntry }) {
     () => `"${install.name}" lies in the folder.`,
   )
   if (!data) return null
-  const { same, other } = data.conflicts
   return (
     <>
-      {same.length > 0 && (
-        <p className="text-13 text-quiet">
-          {plural(same.length, 'file is', 'files are')} there already, the same in every byte.
-        </p>
-      )}
-      {other.length > 0 && (
-        <>
-          <p className="text-13 text-amber" role="status">
-            {plural(other.length, 'name is', 'names are')} taken by something else: {other.slice(0, 4).join(', ')}
-            {other.length > 4 && ` and ${other.length - 4} more`}
-          </p>
-          <Choices
-            label="Where a name is taken"
-            value={answer}
-            choices={[
-              { value: 'both', label: 'keep both, mine under another name' },
-              { value: 'replace', label: 'replace, and give it back later' },
-              { value: 'skip', label: 'pass the brush over' },
-            ]}
-            onChange={setAnswer}
-          />
-        </>
-      )}
+      <ConflictChoice conflicts={data.conflicts} answer={answer} onAnswer={setAnswer} />
       <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate()}>
-        Put {plural(data.files.length, 'file')} in
+        Put {plural(data.files.length, 'file')} into the simulated {name}
       </Button>
     </>
   )
@@ -200,7 +186,7 @@ function Inside({ install, destination }: { install: InstallEntry; destination: 
 
 type Verified = Awaited<ReturnType<typeof verifyInstall>>
 
-function VerifiedLine({ verified: { found, blank, passedOver, drift } }: { verified: Verified }) {
+function VerifiedLine({ verified: { found, blank, passedOver, drift, likeness } }: { verified: Verified }) {
   const isWell = passedOver.length === 0 && blank.length === 0 && drift.length === 0
   return (
     <p role="status" className={`text-13 ${isWell ? 'text-moss' : 'text-madder'}`}>
@@ -209,6 +195,7 @@ function VerifiedLine({ verified: { found, blank, passedOver, drift } }: { verif
       {blank.length > 0 && `; ${blank.join(', ')} paint nothing`}
       {passedOver.map(({ path, why }) => `; ${path}: ${why}`).join('')}
       {'.'}
+      {likeness && ` Likeness ${likeness.middle.toFixed(0)} in the middle, ${likeness.least.toFixed(0)} at least.`}
     </p>
   )
 }

@@ -10,7 +10,7 @@ import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
 import { plural } from '../../components/format.ts'
 import { loadBrushIds, loadPackIds, startInstall } from './install-queries.ts'
-import type { KnownDestination } from './queries.ts'
+import { countQuery, type KnownDestination } from './queries.ts'
 
 /** Stands for every destination there is. */
 const ALL = 'all'
@@ -47,6 +47,17 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
     pack: () => loadPackIds(pack?.id ?? ''),
     library: () => loadBrushIds(undefined),
   }
+  const ids = useQuery({
+    queryKey: ['brushes', 'install-ids', what, { brush: brush?.id, set: set?.id, pack: pack?.id }],
+    queryFn: idsOf[what],
+  })
+  const counted = useQuery(
+    countQuery(
+      ids.data,
+      chosen.map(({ id }) => id),
+    ),
+  ).data
+  const unknown = counted && (ids.data?.length ?? 0) * chosen.length - counted.measured
   const start = useMutation({
     mutationFn: async () => {
       const brushIds = await idsOf[what]()
@@ -112,6 +123,13 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
         maxLength={60}
         onChange={(event) => setName(event.target.value)}
       />
+      {counted && (
+        <p className="text-13 text-quiet">
+          {counted.measured > 0 && `Up to ${plural(counted.files, 'file')}`}
+          {counted.measured > 0 && unknown !== undefined && unknown > 0 && '; '}
+          {unknown !== undefined && unknown > 0 && `${plural(unknown, 'fit')} not measured yet, which is done first`}
+        </p>
+      )}
       {start.error && (
         <p role="alert" className="text-13 text-madder">
           {start.error.message}

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../../api/client.ts'
+import { api, read, send } from '../../api/client.ts'
 
 export const installsQuery = queryOptions({
   queryKey: ['fit', 'installs'],
@@ -7,11 +7,9 @@ export const installsQuery = queryOptions({
 })
 export type InstallEntry = Awaited<ReturnType<NonNullable<(typeof installsQuery)['queryFn']>>>['installs'][number]
 
+export const loadInstall = (id: string) => read(api.installs[':id'].$get({ param: { id } }))
 export const installQuery = (id: string) =>
-  queryOptions({
-    queryKey: ['fit', 'install', id],
-    queryFn: () => read(api.installs[':id'].$get({ param: { id } })),
-  })
+  queryOptions({ queryKey: ['fit', 'install', id], queryFn: () => loadInstall(id) })
 
 export const folderQuery = (standIn: NonNullable<InstallEntry['standIn']>) =>
   queryOptions({
@@ -26,10 +24,33 @@ export const foundStroke = (
 ) =>
   `/api/installs/folder/stroke.png?${new URLSearchParams({ standIn, path, files: JSON.stringify(files), v: String(version) })}`
 
+/** A brush as the app has found it, to paint with. */
+export const foundBrushQuery = (
+  standIn: NonNullable<InstallEntry['standIn']>,
+  { path, files }: { path: string; files: readonly string[] },
+  version: number,
+) =>
+  queryOptions({
+    queryKey: ['fit', 'found-brush', standIn, path, version],
+    queryFn: () => read(api.installs.folder.brush.$get({ query: { standIn, path, files: JSON.stringify(files) } })),
+  })
+
 export const startInstall = (json: { name: string; destinationId: string; brushIds: string[] }) =>
   read(api.installs.$post({ json }))
 
 export type ConflictAnswer = 'both' | 'replace' | 'skip'
+
+/** A file of an install, for a folder that the page writes to. */
+export const loadInstallFile = async (id: string, path: string): Promise<ArrayBuffer> =>
+  (await send(`/api/installs/${id}/file?${new URLSearchParams({ path })}`, { method: 'GET' })).arrayBuffer()
+type FoundThere = { there: { path: string; sha256: string }[]; names: string[] }
+export const settleElsewhere = (id: string, json: FoundThere & { answer: ConflictAnswer }) =>
+  read(api.installs[':id'].settle.$post({ param: { id }, json: json as never }))
+export const renewElsewhere = (id: string, names: string[]) =>
+  read(api.installs[':id'].renew.$post({ param: { id }, json: { names } }))
+export const noteElsewhere = (id: string, folder: string | null) =>
+  read(api.installs[':id'].elsewhere.$post({ param: { id }, json: { folder } }))
+
 export const putIn = (id: string, answer: ConflictAnswer) =>
   read(api.installs[':id'].put.$post({ param: { id }, json: { answer } }))
 export const verifyInstall = (id: string) => read(api.installs[':id'].verify.$post({ param: { id } }))

@@ -54,8 +54,9 @@ export type Cell = Awaited<ReturnType<NonNullable<ReturnType<typeof cellQuery>['
 export const cellPicture = (brushId: string, destinationId: string, what: string, key: string) =>
   `/api/fit/cells/${brushId}/${destinationId}/${what}?key=${key}`
 
-export const saveChoices = (json: { destinationId: string; brushId?: string; choices: Record<string, string> }) =>
-  read(api.fit.choices.$put({ json }))
+type ChoiceWish = { destinationId: string; brushId?: string; setId?: string; choices: Record<string, string> }
+/** Answers for one brush, for a set, or for all that goes there where neither is named. */
+export const saveChoices = (json: ChoiceWish) => read(api.fit.choices.$put({ json }))
 
 export const addDestination = (description: Destination) => read(api.fit.destinations.$post({ json: { description } }))
 export const changeDestination = (id: string, description: Destination) =>
@@ -73,3 +74,19 @@ export const tryQuery = (description: Destination, brushId: string | undefined) 
   })
 
 export const measureAll = () => read(api.fit.measure.$post())
+
+/** What a brush could do without to arrive better; it takes a moment, and is asked for. */
+export const betterQuery = (brushId: string, destinationId: string, key: string) =>
+  queryOptions({
+    queryKey: ['fit-better', brushId, destinationId, key],
+    queryFn: () => read(api.fit.cells[':brushId'][':destinationId'].better.$get({ param: { brushId, destinationId } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+
+/** How many files some brushes would become, as far as they were measured. */
+export const countQuery = (brushIds: string[] | undefined, destinationIds: string[]) =>
+  queryOptions({
+    queryKey: ['fit-count', brushIds, destinationIds],
+    queryFn: () => read(api.fit.count.$post({ json: { brushIds: brushIds ?? [], destinationIds } })),
+    enabled: brushIds !== undefined && brushIds.length > 0,
+  })

@@ -68,3 +68,15 @@ export async function loadParcel(): Promise<{ path: string; file: File }> {
   const response = await send('/api/gathers/parcel', {})
   return { path: 'parcel.zip', file: new File([await response.blob()], 'parcel.zip', { type: 'application/zip' }) }
 }
+
+/** What of a library leads nowhere, among the files of a ledger. */
+export const ledgerEndsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['gather', id, 'loose-ends'],
+    queryFn: () => read(api.gathers[':id']['loose-ends'].$get({ param: { id } })),
+  })
+type Mending = Parameters<(typeof api.gathers)[':id']['loose-ends']['$post']>[0]['json']['mending']
+export const mendLedger = (id: string, mending: Mending) =>
+  read(api.gathers[':id']['loose-ends'].$post({ param: { id }, json: { mending } }))
+export const undoLedgerMend = (id: string, mendId: string) =>
+  read(api.gathers[':id']['loose-ends'][':mendId'].undo.$post({ param: { id, mendId } }))

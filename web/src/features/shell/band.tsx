@@ -20,6 +20,7 @@ function useTallies(): Tallies {
   if (!data) return {}
   return {
     '/gather': data.waiting > 0 ? `${data.waiting} waiting` : '',
+    '/fit': data.loose > 0 ? `${data.loose.toLocaleString('en')} loose` : '',
     '/sort': data.brushes.toLocaleString('en'),
     '/hand-out': data.out > 0 ? `${data.out} out` : '',
   }

@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { queryOptions } from '@tanstack/react-query'
-import { api, read, send } from '../../api/client.ts'
+import { api, read } from '../../api/client.ts'
 
 const loadBrush = (id: string) => read(api.brushes[':id'].$get({ param: { id } }))
 
@@ -15,10 +15,6 @@ export const saveBrush = (id: string, facts: Facts, from: number) =>
   read(api.brushes[':id'].$put({ param: { id }, json: { ...facts, from } }))
 export const goToVersion = (id: string, ordinal: number) =>
   read(api.brushes[':id'].version.$post({ param: { id }, json: { ordinal } }))
-
-/** A stored picture's file, for the stroke worker. */
-export const loadPicture = async (blobSha: string): Promise<ArrayBuffer> =>
-  (await send(`/api/pictures/${blobSha}`, { method: 'GET' })).arrayBuffer()
 
 /** One saved version of a brush, as it was. */
 export const versionQuery = (id: string, ordinal: number | undefined) =>

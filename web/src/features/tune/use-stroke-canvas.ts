@@ -1,8 +1,8 @@
 import { type RefObject, useEffect, useRef, useState } from 'react'
+import { loadPicture } from '../../api/pictures.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
 import type { Findings, Look } from '../../workers/stroke/protocol.ts'
 import { StrokeCanvas } from '../../workers/stroke/stroke-canvas.ts'
-import { loadPicture } from './queries.ts'
 
 export type Pictures = { frames: readonly { blobSha: string }[]; grainBlob: string | undefined }
 

@@ -1,0 +1,207 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page, test } from '@playwright/test'
+import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
+/** Within the page itself, which holds no frames, and naming nothing but what is wrong: half the time. */
+const axe = (page: Page, runOnly: { type: 'tag' | 'rule'; values: string[] }) =>
+  new AxeBuilder({ page })
+    .setLegacyMode()
+    .options({ runOnly, resultTypes: ['violations'] })
+    .analyze()
+
+/** What axe finds in light, and in dark what of it can differ: the contrasts. */
+async function seriousProblems(page: Page): Promise<string[]> {
+  await page.emulateMedia({ colorScheme: 'light' })
+  const light = await axe(page, { type: 'tag', values: TAGS })
+  await page.emulateMedia({ colorScheme: 'dark' })
+  const dark = await axe(page, { type: 'rule', values: ['color-contrast'] })
+  return [...light.violations, ...dark.violations]
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes.map((node) => `${node.html.slice(0, 120)} ${node.failureSummary}`).join(' | ')}`,
+    )
+}
+
+/** Every view by the words a person would use to say where they are. */
+const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = [
+  { name: 'brush lines', open: async (page) => void (await page.goto(`${satchel.url}/sort`)) },
+  { name: 'brush tiles', open: async (page) => void (await page.goto(`${satchel.url}/sort?view=tiles`)) },
+  {
+    name: 'chosen lines',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.locator('[role=listbox] [role=option]').first().click()
+    },
+  },
+  {
+    name: 'the choice of a set',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.locator('[role=listbox] [role=option]').first().click()
+      await page.keyboard.press('c')
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  },
+  { name: 'the bin', open: async (page) => void (await page.goto(`${satchel.url}/sort?bin=1`)) },
+  { name: 'an empty ledger', open: async (page) => void (await page.goto(`${satchel.url}/gather`)) },
+  {
+    name: 'a brush being tuned',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/tune`)
+      await settled(page.getByTestId('paint-area'))
+    },
+  },
+  {
+    name: 'the workbench',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/make`)
+      await expect(page.getByRole('link', { name: 'Kelp blade on blue', exact: true })).toBeVisible()
+    },
+  },
+  ...(['Grey', 'Tones', 'Touch up', 'Size'] as const).map((step) => ({
+    name: `a source at its step ${step}`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name: 'Kelp blade on blue', exact: true }).click()
+      await expect(page.getByTestId('tried')).toBeVisible()
+      await page
+        .getByRole('list', { name: 'Steps' })
+        .getByRole('button', { name: new RegExp(`^\\d+ ${step}`) })
+        .click()
+    },
+  })),
+  {
+    name: 'a sheet',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name: 'Shells from the tide line', exact: true }).click()
+      await expect(page.getByRole('button', { name: /^Make \d+ tips/ })).toBeVisible()
+    },
+  },
+  ...(['Sea star, half an arm', 'Shore crab in layers', 'Winkle, turned'] as const).map((name) => ({
+    name: `the source ${name}`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/make`)
+      await page.getByRole('link', { name, exact: true }).click()
+      await expect(page.getByTestId('tried')).toBeVisible()
+    },
+  })),
+  {
+    name: 'frames',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort?frames=many`)
+      const id = await page.evaluate(async () => {
+        const { brushes } = await (await fetch('/api/brushes?limit=200')).json()
+        return brushes.find(({ frames }: { frames: number }) => frames > 2).id
+      })
+      await page.goto(`${satchel.url}/make/frames/${id}`)
+      await expect(page.getByRole('button', { name: /^Even out/ })).toBeVisible()
+    },
+  },
+  ...(
+    [
+      ['gather', 'From a phone'],
+      ['make', 'Write words'],
+      ['make', 'Draw by pen'],
+      ['sort/grains', 'From a photograph'],
+      ['sort/grains', 'Draw a grain'],
+    ] as const
+  ).map(([at, act]) => ({
+    name: `the dialog "${act}"`,
+    open: async (page: Page) => {
+      await page.goto(`${satchel.url}/${at}`)
+      await page.getByRole('button', { name: act, exact: true }).click()
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  })),
+  { name: 'the bin of the workbench', open: async (page) => void (await page.goto(`${satchel.url}/make?bin=1`)) },
+  {
+    name: 'the matrix',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/fit?find=fathom`)
+      await expect(page.getByRole('button', { name: /in Sanderling: likeness/ })).toBeVisible()
+    },
+  },
+  {
+    name: 'a cell of the matrix',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/fit?find=fathom`)
+      await page.getByRole('button', { name: /in Dunlin: likeness/ }).click()
+      await expect(page.getByRole('heading', { name: /^Kept/ })).toBeVisible()
+    },
+  },
+  { name: 'destinations', open: async (page) => void (await page.goto(`${satchel.url}/fit/destinations?id=plover`)) },
+  { name: 'installs', open: async (page) => void (await page.goto(`${satchel.url}/fit/installs`)) },
+  {
+    name: 'tracing',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/fit?find=fathom`)
+      await page.getByRole('button', { name: /^Fathom dash in Plover: likeness/ }).click()
+      await page.getByRole('link', { name: 'Trace it' }).click()
+      await expect(page.getByRole('columnheader', { name: 'as curves' })).toBeVisible()
+    },
+  },
+  { name: 'loose ends', open: async (page) => void (await page.goto(`${satchel.url}/fit/loose-ends`)) },
+  { name: 'a simulated app', open: async (page) => void (await page.goto(`${satchel.url}/fit/app/plover`)) },
+  { name: 'packs', open: async (page) => void (await page.goto(`${satchel.url}/hand-out`)) },
+  {
+    name: 'a pack',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/hand-out`)
+      await page.getByRole('link', { name: /Saltmarsh/ }).click()
+      await expect(page.getByRole('button', { name: /^Hand out 1/ })).toBeVisible()
+    },
+  },
+  { name: 'grains and strips', open: async (page) => void (await page.goto(`${satchel.url}/sort/grains`)) },
+  { name: 'compare', open: async (page) => void (await page.goto(`${satchel.url}/compare`)) },
+  { name: 'a dead link', open: async (page) => void (await page.goto(`${satchel.url}/h/nothing`)) },
+  {
+    name: 'the tasks',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.getByRole('button', { name: /running tasks/ }).click()
+      await expect(page.getByRole('dialog', { name: 'Tasks' })).toBeVisible()
+    },
+  },
+]
+
+test('axe finds nothing serious on any view, in light and in dark', async ({ browser }) => {
+  const context = await browser.newContext({ reducedMotion: 'reduce' })
+  const page = await context.newPage()
+  await page.goto(`${satchel.url}/sign-in`)
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  expect(await seriousProblems(page), 'sign in').toEqual([])
+  await signInToDemo(page, satchel.url)
+  for (const view of VIEWS) {
+    await view.open(page)
+    await fetched(page)
+    expect(await seriousProblems(page), view.name).toEqual([])
+  }
+  await context.close()
+})
+
+test('the person’s page has nothing serious either, and works on a small screen', async ({ page, browser }) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/hand-out`)
+  await page.getByRole('link', { name: /Saltmarsh/ }).click()
+  await page.getByRole('button', { name: /^More for Odde/ }).click()
+  await page.getByRole('menuitem', { name: 'Make a new link' }).click()
+  const link = (await page.getByTestId('hand-out-link').textContent()) ?? ''
+  const context = await browser.newContext({ viewport: { width: 390, height: 800 } })
+  const theirs = await context.newPage()
+  await theirs.goto(link)
+  await expect(theirs.getByRole('heading', { level: 1, name: 'Saltmarsh Sketching' })).toBeVisible()
+  expect(await seriousProblems(theirs)).toEqual([])
+  expect(await theirs.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
+  await context.close()
+})
+
+/** The canvas's own pixels; a screenshot would hold the rounding of its frame too. */

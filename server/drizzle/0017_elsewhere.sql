@@ -1,0 +1,1 @@
+ALTER TABLE "install" ADD COLUMN "elsewhere" text;

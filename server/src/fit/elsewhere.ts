@@ -1,0 +1,44 @@
+import { changeInstall, type Install, listInstallFiles, setInstallFiles } from '../db/installs.ts'
+import type { Deps } from '../deps.ts'
+import { type ConflictAnswer, dropUnused, settle, withinRequest } from './installs.ts'
+import { type StoredFitFile, writeAnew } from './write-brushes.ts'
+
+/** What lies in a folder of somebody's computer, as the page has found it. */
+export type FoundThere = {
+  /** What lies at the paths of the install. */
+  there: readonly { path: string; sha256: string }[]
+  /** The paths of everything: new names go round them. */
+  names: readonly string[]
+}
+
+/** Settles what an install brings into a folder that the page writes to. */
+export async function settleElsewhere(
+  deps: Deps,
+  install: Install,
+  answer: ConflictAnswer,
+  { there, names }: FoundThere,
+): Promise<void> {
+  const folder = there.map(({ path, sha256 }) => ({ path, blobSha: sha256 as StoredFitFile['blobSha'] }))
+  await replaceFiles(deps, install, await settle(deps, install, { answer, folder, names }))
+}
+
+/**
+ * Writes the files of an install anew, as its brushes are by now; what cannot be written any more stays as it was.
+ * @param names What else lies in its folder.
+ */
+export async function renewElsewhere(deps: Deps, install: Install, names: readonly string[]): Promise<void> {
+  const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
+  const own = new Set(before.map(({ path }) => path))
+  const avoid = names.filter((name) => !own.has(name))
+  const { files, refused, grains } = await withinRequest(
+    writeAnew(deps, install, { files: before, grains: install.grains }, avoid),
+  )
+  await replaceFiles(deps, install, files)
+  await changeInstall(deps.db, install, { refused, grains })
+}
+
+async function replaceFiles(deps: Deps, install: Install, files: readonly StoredFitFile[]): Promise<void> {
+  const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
+  await deps.db.transaction((tx) => setInstallFiles(tx, install, files))
+  await dropUnused(deps, install.workspaceId, before)
+}

@@ -1,0 +1,205 @@
+import { BUILT_IN } from '@satchel/core/destinations/built-in'
+import type { StandInName } from '@satchel/core/destinations/destination'
+import type { FileSha } from '@satchel/core/hashes'
+import { chooseTargets, type Mending, type MendTarget } from '@satchel/core/loose-ends/mending'
+import { type NewTarget, originOf, rewriteBrushSettings, toTarget } from '@satchel/core/loose-ends/references'
+import { dropFromFolder, holdFolder, listFolder, putIntoFolder, type StandInFile } from '../db/installs.ts'
+import {
+  addMend, changeOwned, dropMends, findKept, holdMend, listMendFiles, listMends, listOwned, moveInFolder, type OwnedChange,
+} from '../db/mends.ts' // biome-ignore format: a list
+import { deleteOrphanBlobs } from '../db/orphans.ts'
+import type { Deps } from '../deps.ts'
+import { notFound, Problem } from '../errors.ts'
+import { findFolderEnds } from './loose-ends.ts'
+
+/** Mends of a folder that can be undone; older ones are forgotten. */
+const MENDS_KEPT = 8
+
+/**
+ * Mends loose ends of an app's folder in one go: all of them, or nothing. What installs have put there follows.
+ * @returns How many were mended, and the name by which that is undone.
+ * @throws {Problem} 409 if none of them can be mended so, or the folder changed meanwhile.
+ */
+export async function mendEnds(
+  deps: Deps,
+  workspaceId: string,
+  standIn: StandInName,
+  mending: Mending,
+): Promise<{ id: string; mended: number }> {
+  const { ends, files } = await findFolderEnds(deps, workspaceId, standIn)
+  const shaAt = new Map(files.map(({ path, sha256 }) => [path, sha256]))
+  const targets = chooseTargets(mending, ends, new Set(shaAt.keys()))
+  if (targets.length === 0)
+    throw new Problem(409, 'None of these can be mended like that any more; look at what is loose now.')
+  const shaOf = ({ end, path, putBack }: MendTarget) => (putBack ? end.sha256 : shaAt.get(path))
+  const written = await writeSettings(deps, { workspaceId, standIn, shaAt }, targets, shaOf)
+  const back = targets.filter(({ putBack }) => putBack)
+  const kept = await findKept(
+    deps.db,
+    workspaceId,
+    back.flatMap((target) => shaOf(target) ?? []),
+  )
+  const returned = new Map(
+    back.flatMap((target) => {
+      const blobSha = shaOf(target)
+      const sizeBytes = blobSha && kept.get(blobSha)
+      return blobSha && sizeBytes !== undefined ? [[target.path, { path: target.path, blobSha, sizeBytes }]] : []
+    }),
+  )
+  const putIn = async (tx: Deps['db']) => {
+    await holdFolder(tx, workspaceId, standIn)
+    const folder = await listFolder(tx, workspaceId, standIn)
+    const there = new Map(folder.map((file) => [file.path, file]))
+    const isAsRead = [...shaAt].every(([path, sha256]) => there.get(path)?.blobSha === sha256)
+    // where something is put back nothing may have come meanwhile
+    if (!isAsRead || [...returned.keys()].some((path) => there.has(path)))
+      throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
+    const changed = [...written, ...returned.values()]
+    await putIntoFolder(tx, workspaceId, standIn, changed)
+    const after = new Map(written.map((file) => [file.path, file]))
+    await changeOwned(tx, workspaceId, followFiles(await listOwned(tx, { workspaceId, standIn }), folder, after))
+    const mendId = await addMend(
+      tx,
+      { workspaceId, standIn, ends: targets.length },
+      changed.map(({ path, blobSha }) => {
+        const before = there.get(path)
+        return { path, beforeSha: before?.blobSha ?? null, beforeBytes: before?.sizeBytes ?? null, afterSha: blobSha }
+      }),
+    )
+    const old = (await listMends(tx, { workspaceId, standIn })).slice(MENDS_KEPT).map(({ id }) => id)
+    await deleteOrphanBlobs(tx, workspaceId, await dropMends(tx, workspaceId, old))
+    return mendId
+  }
+  try {
+    return { id: await deps.db.transaction(putIn), mended: targets.length }
+  } catch (error) {
+    // nothing was mended: what was written for it is nobody's
+    await deleteOrphanBlobs(
+      deps.db,
+      workspaceId,
+      written.map(({ blobSha }) => blobSha),
+    )
+    throw error
+  }
+}
+
+type Written = { path: string; blobSha: FileSha; sizeBytes: number }
+
+/** The settings of every brush that is mended, with their new targets, stored and in no folder yet. */
+async function writeSettings(
+  { db, blobs }: Deps,
+  { workspaceId, standIn, shaAt }: { workspaceId: string; standIn: StandInName; shaAt: ReadonlyMap<string, FileSha> },
+  targets: readonly MendTarget[],
+  shaOf: (target: MendTarget) => FileSha | undefined,
+): Promise<Written[]> {
+  const origin = originOf(BUILT_IN[standIn])
+  const byFile = new Map<string, NewTarget[]>()
+  for (const target of targets) {
+    const { file, kind } = target.end
+    const sha256 = shaOf(target)
+    if (!sha256) continue
+    byFile.set(file, [...(byFile.get(file) ?? []), { kind, sha256, target: toTarget(file, target.path, origin) }])
+  }
+  const written: Written[] = []
+  for (const [path, news] of byFile) {
+    const sha = shaAt.get(path)
+    if (!sha) continue
+    const bytes = rewriteBrushSettings(await blobs.read(workspaceId, sha), news)
+    const { sha256, sizeBytes } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')
+    written.push({ path, blobSha: sha256, sizeBytes })
+  }
+  return written
+}
+
+/**
+ * What installs put into the folder, where it lies by now: a file that was moved with its folder is followed by its
+ * content, and one whose settings were mended is theirs as it is mended.
+ */
+function followFiles(
+  owned: Awaited<ReturnType<typeof listOwned>>,
+  folder: readonly StandInFile[],
+  mended: ReadonlyMap<string, Written>,
+): OwnedChange[] {
+  const there = new Map(folder.map((file) => [file.path, file]))
+  const taken = new Set(owned.map(({ path }) => path))
+  const free = new Map<FileSha, StandInFile[]>()
+  for (const file of folder)
+    if (!taken.has(file.path)) free.set(file.blobSha, [...(free.get(file.blobSha) ?? []), file])
+  return owned.flatMap(({ installId, path, blobSha }): OwnedChange[] => {
+    const now = there.get(path) ?? nearest(free.get(blobSha) ?? [], path)
+    if (now?.blobSha !== blobSha) return []
+    const after = mended.get(now.path) ?? now
+    if (now.path === path && after.blobSha === blobSha) return []
+    return [{ installId, path, toPath: now.path, blobSha: after.blobSha, sizeBytes: after.sizeBytes }]
+  })
+}
+
+/** Of several files of the same content the one whose name is the same; each is followed to once. */
+function nearest(files: StandInFile[], path: string): StandInFile | undefined {
+  const name = path.slice(path.lastIndexOf('/'))
+  const at = Math.max(
+    0,
+    files.findIndex((file) => file.path.endsWith(name)),
+  )
+  return files.splice(at, 1)[0]
+}
+
+/**
+ * Undoes a mend: every file that is still as the mend has left it is as it was before.
+ * @returns Paths of files that somebody has changed since: they stay.
+ */
+export async function undoMend(deps: Deps, workspaceId: string, id: string): Promise<{ stayed: string[] }> {
+  return deps.db.transaction(async (tx) => {
+    const held = await holdMend(tx, workspaceId, id)
+    if (!held) throw notFound('mend')
+    const { standIn } = held
+    await holdFolder(tx, workspaceId, standIn)
+    const files = await listMendFiles(tx, held)
+    const there = new Map((await listFolder(tx, workspaceId, standIn)).map((file) => [file.path, file]))
+    const own = files.filter(({ path, afterSha }) => there.get(path)?.blobSha === afterSha)
+    const before = own.flatMap(({ path, beforeSha, beforeBytes }) =>
+      beforeSha === null ? [] : [{ path, blobSha: beforeSha, sizeBytes: beforeBytes ?? 0 }],
+    )
+    await putIntoFolder(tx, workspaceId, standIn, before)
+    await dropFromFolder(
+      tx,
+      workspaceId,
+      standIn,
+      own.filter(({ beforeSha }) => beforeSha === null).map(({ path }) => path),
+    )
+    const was = new Map(before.map((file) => [file.path, file]))
+    const owned = await listOwned(tx, { workspaceId, standIn })
+    await changeOwned(
+      tx,
+      workspaceId,
+      owned.flatMap(({ installId, path, blobSha }): OwnedChange[] => {
+        const file = was.get(path)
+        const isMended = there.get(path)?.blobSha === blobSha
+        return file && isMended ? [{ ...file, installId, toPath: path }] : []
+      }),
+    )
+    await deleteOrphanBlobs(tx, workspaceId, await dropMends(tx, workspaceId, [id]))
+    return { stayed: files.filter((file) => !own.includes(file)).map(({ path }) => path) }
+  })
+}
+
+/**
+ * What an app does that goes to its next version, or a person who calls a library otherwise: a folder gets another name,
+ * and what refers to it does not follow.
+ * @returns How many files were moved.
+ */
+export async function moveFolder(
+  { db }: Deps,
+  workspaceId: string,
+  { standIn, from, to }: { standIn: StandInName; from: string; to: string },
+): Promise<number> {
+  return db.transaction(async (tx) => {
+    await holdFolder(tx, workspaceId, standIn)
+    const folder = await listFolder(tx, workspaceId, standIn)
+    const isTaken = folder.some(({ path }) => path.toLowerCase().startsWith(`${to.toLowerCase()}/`))
+    if (isTaken) throw new Problem(409, `There is a folder "${to}" already; choose another name.`)
+    const moved = await moveInFolder(tx, { workspaceId, standIn }, from, to)
+    if (moved === 0) throw new Problem(409, `There is no folder "${from}" any more; look again.`)
+    return moved
+  })
+}

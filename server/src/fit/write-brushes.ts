@@ -1,0 +1,208 @@
+import type { Destination } from '@satchel/core/destinations/destination'
+import type { Choices } from '@satchel/core/destinations/fit-state'
+import type { FitFile } from '@satchel/core/destinations/write-files'
+import pMap from 'p-map'
+import { listCells, listChoices, listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
+import type { Install } from '../db/installs.ts'
+import { entryOf } from '../db/many.ts'
+import type { Deps } from '../deps.ts'
+import { JobRefused } from '../queue/queue.ts'
+import { findAnyDestination } from './destinations.ts'
+import { fitKey, readFitInput } from './fit-input.ts'
+import { measureBrush } from './measurer.ts'
+
+/** Brushes that are written at once. */
+const PART = 8
+
+type BlobSha = Awaited<ReturnType<Deps['blobs']['put']>>['sha256']
+export type StoredFitFile = {
+  brushId: string
+  path: string
+  blobSha: BlobSha
+  sizeBytes: number
+  /** Names all that the files of its brush were made of: while that stays, they need not be written again. */
+  madeOf: string
+}
+
+/** What of an install is written by now. */
+export type Written = {
+  files: StoredFitFile[]
+  refused: Install['refused']
+  /** Grains that have a file, by their pixels. */
+  grains: [key: string, path: string][]
+}
+export const NOTHING_WRITTEN: Written = { files: [], refused: [], grains: [] }
+
+type Writing = {
+  /** Paths that are taken: names go round them. */
+  avoid: readonly string[]
+  /** What was written before and stays: names go round it, and its grains are used. */
+  written?: Written
+  signal?: AbortSignal
+  /** Told after each part what is new, and how many of the brushes are through. */
+  onPart?: (part: Written, done: number) => Promise<void>
+}
+
+/**
+ * The files of brushes for an install's destination, stored and in no folder yet. A brush that cannot be written stops no
+ * other.
+ * @returns Only what is new; its grains are all that are known by then.
+ * @throws {JobRefused} If the destination is gone.
+ */
+export async function writeBrushes(
+  deps: Deps,
+  install: Install,
+  brushIds: readonly string[],
+  { avoid, written = NOTHING_WRITTEN, signal, onPart }: Writing,
+): Promise<Written> {
+  const { workspaceId } = install
+  const destination = await destinationOf(deps, install)
+  const all: Written = { files: [], refused: [], grains: written.grains }
+  const taken = [...avoid, ...written.files.map(({ path }) => path)]
+  for (let at = 0; at < brushIds.length; at += PART) {
+    signal?.throwIfAborted()
+    const brushes = await listFitBrushes(deps.db, workspaceId, brushIds.slice(at, at + PART))
+    const part = await writePart(deps, { install, destination }, brushes, { taken, grains: all.grains })
+    taken.push(...part.files.map(({ path }) => path))
+    all.files.push(...part.files)
+    all.refused.push(...part.refused)
+    all.grains = part.grains
+    await onPart?.(part, Math.min(brushIds.length, at + PART))
+  }
+  return all
+}
+
+async function destinationOf({ db }: Deps, { workspaceId, destinationId }: Install): Promise<Destination> {
+  const destination = await findAnyDestination(db, workspaceId, destinationId)
+  if (!destination) throw new JobRefused('Its destination is gone; choose another one.')
+  return destination
+}
+
+type To = { install: Install; destination: Destination }
+
+async function writePart(
+  deps: Deps,
+  to: To,
+  brushes: readonly StoredFitBrush[],
+  { taken, grains }: { taken: readonly string[]; grains: Written['grains'] },
+): Promise<Written> {
+  const { workspaceId, name } = to.install
+  const answers = await answersOf(deps, to, brushes)
+  const inputs = await pMap(
+    brushes,
+    async (brush, i) => ({
+      brush: await readFitInput(deps, workspaceId, brush),
+      choices: await likest(deps, to, brush, entryOf(answers, i)),
+    }),
+    { concurrency: deps.workers.threads },
+  )
+  const written = await deps.workers.run('writeFit', {
+    ...{ destination: to.destination, library: name, grains, avoid: [...taken], brushes: inputs },
+  })
+  if (!('refused' in written)) {
+    const files: StoredFitFile[] = []
+    for (const [i, some] of written.files.entries()) {
+      const of = { brushId: entryOf(brushes, i).id, madeOf: entryOf(answers, i).key }
+      for (const file of some) files.push({ ...of, ...(await store(deps, workspaceId, file)) })
+    }
+    return { files, refused: [], grains: written.grains }
+  }
+  const [only] = brushes
+  if (only && brushes.length === 1)
+    return { files: [], refused: [{ brushId: only.id, name: only.name, why: written.refused }], grains }
+  // one of them cannot be written: each is tried by itself
+  const each: Written = { files: [], refused: [], grains }
+  for (const brush of brushes) {
+    const now = [...taken, ...each.files.map(({ path }) => path)]
+    const one = await writePart(deps, to, [brush], { taken: now, grains: each.grains })
+    each.files.push(...one.files)
+    each.refused.push(...one.refused)
+    each.grains = one.grains
+  }
+  return each
+}
+
+async function store({ db, blobs }: Deps, workspaceId: string, { path, bytes }: FitFile) {
+  const { sha256, sizeBytes } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')
+  return { path, blobSha: sha256, sizeBytes }
+}
+
+/** What the curator has answered for a brush, and the name of all that its files follow from. */
+type Answered = { choices: Choices; key: string }
+
+async function answersOf(
+  deps: Deps,
+  { install: { workspaceId, destinationId }, destination }: To,
+  brushes: readonly StoredFitBrush[],
+): Promise<Answered[]> {
+  const ids = brushes.map(({ id }) => id)
+  const choicesOf = await listChoices(deps.db, workspaceId, [destinationId], ids)
+  return brushes.map((brush) => {
+    const choices = choicesOf(brush.id, destinationId)
+    return { choices, key: fitKey(deps, brush, destination, choices) }
+  })
+}
+
+/** The answers with which a brush goes there: the curator's own, and else those that are most alike. */
+async function likest(
+  deps: Deps,
+  { install: { workspaceId, destinationId }, destination }: To,
+  brush: StoredFitBrush,
+  { choices, key }: Answered,
+): Promise<Choices> {
+  const [known] = await listCells(deps.db, workspaceId, [brush.id], [destinationId])
+  const wish = { workspaceId, brush, to: [{ destinationId, destination, choices, key }] }
+  const [cell] = known?.key === key ? [known] : await measureBrush(deps, wish)
+  const ways = cell && !('refused' in cell.result) ? cell.result.ways : []
+  return { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...choices }
+}
+
+/**
+ * The files of an install as its brushes are by now; those of brushes that have not changed stay as they are, and are not
+ * written again. What cannot be written any more stays as it was, too.
+ * @param before What the install holds. @param avoid What else lies in its folder.
+ */
+export async function writeAnew(
+  deps: Deps,
+  install: Install,
+  before: Pick<Written, 'files' | 'grains'>,
+  avoid: readonly string[],
+): Promise<Written> {
+  const stays = await findUnchanged(deps, install, before)
+  const kept: Written = {
+    files: before.files.filter(({ brushId }) => stays.has(brushId)),
+    refused: install.refused.filter(({ brushId }) => stays.has(brushId)),
+    grains: before.grains.filter(([, path]) =>
+      before.files.some((file) => file.path === path && stays.has(file.brushId)),
+    ),
+  }
+  const changed = install.brushIds.filter((id) => !stays.has(id))
+  const fresh = await writeBrushes(deps, install, changed, { avoid, written: kept })
+  const failed = new Set(fresh.refused.map(({ brushId }) => brushId))
+  const old = before.files.filter(({ brushId }) => failed.has(brushId))
+  return {
+    files: [...kept.files, ...fresh.files, ...old],
+    refused: [...kept.refused, ...fresh.refused],
+    grains: fresh.grains,
+  }
+}
+
+/**
+ * Brushes whose files would come out as they are. Where one that has changed brought a grain's file, all that have a grain
+ * count as changed: any of them may refer to that file.
+ */
+async function findUnchanged(
+  deps: Deps,
+  install: Install,
+  before: Pick<Written, 'files' | 'grains'>,
+): Promise<Set<string>> {
+  const destination = await destinationOf(deps, install)
+  const madeOf = new Map(before.files.map(({ brushId, madeOf: key }) => [brushId, key]))
+  const brushes = await listFitBrushes(deps.db, install.workspaceId, [...madeOf.keys()])
+  const answers = await answersOf(deps, { install, destination }, brushes)
+  const same = new Set(brushes.filter(({ id }, i) => madeOf.get(id) === answers[i]?.key).map(({ id }) => id))
+  const grainPaths = new Set(before.grains.map(([, path]) => path))
+  const isGrainGone = before.files.some(({ path, brushId }) => grainPaths.has(path) && !same.has(brushId))
+  if (isGrainGone) for (const { id, grain } of brushes) if (grain) same.delete(id)
+  return same
+}

@@ -1,0 +1,67 @@
+import { STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
+import { useQuery } from '@tanstack/react-query'
+import { ArrowLeft } from 'lucide-react'
+import { Link, useSearchParams } from 'react-router'
+import { buttonLook } from '../components/button.tsx'
+import { PageTitle } from '../components/page-title.tsx'
+import { LoadError, Loading } from '../components/states.tsx'
+import { LooseBody, noteOf } from '../features/fit/loose-body.tsx'
+import { looseEndsQuery, mendEnds, undoMend } from '../features/fit/loose-queries.ts'
+import { destinationsQuery } from '../features/fit/queries.ts'
+
+/** References in the folder of an app that lead nowhere, each with the proposed mend beside it. */
+export function LooseEndsRoute() {
+  const [search, setSearch] = useSearchParams()
+  const standIn = STAND_INS.find((each) => each === search.get('app')) ?? 'sanderling'
+  const destinations = useQuery(destinationsQuery).data?.destinations ?? []
+  const loose = useQuery(looseEndsQuery(standIn))
+  const nameOf = (name: StandInName) => destinations.find(({ id }) => id === name)?.description.name ?? name
+  const withSettings = destinations.flatMap(({ description: { files, standIn: name }, isOwn }) =>
+    files.settings !== undefined && name && !isOwn ? [name] : [],
+  )
+  const ends = loose.data?.ends ?? []
+  const sure = ends.filter(({ isSure }) => isSure).length
+  return (
+    <div className="px-6 pb-8 pt-5">
+      <title>Loose ends · Gentle Satchel</title>
+      <PageTitle
+        note={loose.data && noteOf(loose.data, sure)}
+        aside={
+          <>
+            <select
+              aria-label="The folder of"
+              value={standIn}
+              onChange={(event) => setSearch({ app: event.target.value }, { replace: true })}
+              className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
+            >
+              {withSettings.map((name) => (
+                <option key={name} value={name}>
+                  {nameOf(name)}
+                </option>
+              ))}
+            </select>
+            <Link to={`/fit/app/${standIn}`} className={buttonLook()}>
+              Look into the app
+            </Link>
+            <Link to="/fit" className={buttonLook()}>
+              <ArrowLeft size={18} aria-hidden /> Fit
+            </Link>
+          </>
+        }
+      >
+        Loose ends
+      </PageTitle>
+      {loose.isPending && <Loading what="references" />}
+      {loose.isError && <LoadError error={loose.error} onRetry={() => void loose.refetch()} />}
+      {loose.data && (
+        <LooseBody
+          key={standIn}
+          {...{ sure, loose: loose.data }}
+          none={`Every picture and every grain that a brush in the folder of ${nameOf(standIn)} names is there. Once an app goes to its next version, or a library gets another name, what broke stands here with what was meant.`}
+          onMend={(mending) => mendEnds(standIn, mending)}
+          onUndo={undoMend}
+        />
+      )}
+    </div>
+  )
+}

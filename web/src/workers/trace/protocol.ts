@@ -1,0 +1,56 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import type { AnchorAt } from '@satchel/core/trace/edit-trace'
+import type { RibbonBounds } from '@satchel/core/trace/ribbon-drawing'
+import type { Detail, TraceSettings } from '@satchel/core/trace/trace'
+
+/** What of a brush is traced: a picture of it, or one of the gauge strokes. */
+export const TRACE_SOURCES = {
+  picture: 'the picture',
+  level: 'a level stroke',
+  curve: 'a curved stroke',
+  zigzag: 'a zigzag',
+} as const
+export type TraceSource = keyof typeof TRACE_SOURCES
+
+/** A brush's pictures as files, and what is wanted of them. */
+export type OpenWish = {
+  type: 'open'
+  frames: ArrayBuffer[]
+  grain: ArrayBuffer | undefined
+  recipe: Recipe
+  source: TraceSource
+  frame: number
+}
+/** What is traced, all but the tolerance. */
+export type OutlineWish = Pick<TraceSettings, 'speckPx' | 'tones' | 'cornerDeg'>
+/** One trace: how far it may deviate, and which of its anchors were taken away, one after another. */
+export type TracedWish = OutlineWish & { tolerancePx: number; removed: readonly AnchorAt[] }
+export type TraceWish =
+  | OpenWish
+  | ({ type: 'sweep' } & OutlineWish)
+  | ({ type: 'fit' } & TracedWish)
+  | ({ type: 'preview'; lay: LayWish; width: number; height: number } & TracedWish)
+  | ({ type: 'write'; lay: LayWish } & TracedWish)
+export type TraceRequest = TraceWish & { id: number }
+
+/** How it is painted with: stamped, or laid along the path. */
+export type LayWish = { as: 'stamps' } | ({ as: 'ribbon' } & RibbonBounds)
+
+export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
+/** What was opened: its cover, black on nothing, and how much smaller than it came. */
+export type Opened = Shown & { scale: number }
+export type Swept = { details: Detail[]; before: { anchors: number; bytes: number } }
+export type FittedTrace = {
+  /** The data of each tone's path. */
+  tones: { opacity: number; data: string }[]
+  /** Where anchors lie, and which they are. */
+  places: { x: number; y: number; at: AnchorAt }[]
+  anchors: number
+  bytes: number
+  overlap: number
+  deviationPx: number
+}
+
+/** What each wish is answered with. */
+export type TraceAnswers = { open: Opened; sweep: Swept; fit: FittedTrace; preview: Shown; write: { svg: string } }
+export type TraceAnswer = { id: number } & ({ value: TraceAnswers[keyof TraceAnswers] } | { problem: string })
