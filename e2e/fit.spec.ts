@@ -124,6 +124,7 @@ test('a stroke is traced: less detail, an anchor away, and in again as a ribbon'
   await page.getByRole('link', { name: 'Trace it' }).click()
   await expect(page.getByRole('heading', { name: 'Trace Dry bristle' })).toBeVisible()
   await page.getByLabel('Traced is').selectOption({ label: 'a level stroke' })
+  await expect(page).toHaveURL(/from=level/)
   const anchors = page.getByRole('row', { name: /^Anchors/ }).getByRole('cell')
   const countOf = async (at: number) => Number((await anchors.nth(at).textContent())?.replaceAll(',', ''))
   await expect(anchors).toHaveCount(2)
@@ -139,6 +140,16 @@ test('a stroke is traced: less detail, an anchor away, and in again as a ribbon'
   await expect.poll(() => countOf(1)).toBeLessThan(fine)
   expect(await overlapSaid()).toBeLessThan(overlap)
   await expect(page).toHaveURL(/off=2/)
+  // keys that come quicker than the address follows are not lost
+  await page.getByLabel('Corners from', { exact: true }).evaluate(async (slider) => {
+    for (let press = 0; press < 3; press++) {
+      slider.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true, cancelable: true }))
+      await Promise.resolve()
+    }
+  })
+  await expect(page).toHaveURL(/corners=55/)
+  await page.getByRole('button', { name: /Corners from/ }).click()
+  await expect.poll(() => countOf(1)).toBeLessThan(fine)
   // one anchor goes, and comes back
   const coarse = await countOf(1)
   await page.getByRole('slider', { name: /^Anchors of the outline/ }).focus()

@@ -1,5 +1,5 @@
 import type { AnchorAt } from '@satchel/core/trace/edit-trace'
-import { TOLERANCES_PX, TONES_MAX } from '@satchel/core/trace/trace'
+import { TONES_MAX } from '@satchel/core/trace/trace'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Download, PackageOpen } from 'lucide-react'
 import { useState } from 'react'
@@ -18,14 +18,9 @@ import { addUploads } from '../features/gather/upload.ts'
 import { DetailCurve } from '../features/trace/detail-curve.tsx'
 import { OutlineStage } from '../features/trace/outline-stage.tsx'
 import { USUAL_OUTLINE, useTrace } from '../features/trace/use-trace.ts'
+import { SOURCES, USES, type Use, useWish } from '../features/trace/use-wish.ts'
 import { type Brush, brushQuery } from '../features/tune/queries.ts'
-import {
-  type FittedTrace,
-  type LayWish,
-  type Swept,
-  TRACE_SOURCES,
-  type TraceSource,
-} from '../workers/trace/protocol.ts'
+import { type FittedTrace, type LayWish, type Swept, TRACE_SOURCES } from '../workers/trace/protocol.ts'
 
 /** A brush's picture or stroke as a drawing of curves: as few anchors as are good enough. */
 export function TraceRoute() {
@@ -53,42 +48,6 @@ export function TraceRoute() {
       {brush.data && <Tracing key={brush.data.id} brush={brush.data} />}
     </div>
   )
-}
-
-const SOURCES = Object.keys(TRACE_SOURCES) as TraceSource[]
-const USES = { stamps: 'a tip', stretched: 'a ribbon, stretched', repeated: 'a ribbon, repeated' } as const
-type Use = keyof typeof USES
-
-/** What of the page stands in its address. */
-function useWish() {
-  const [search, setSearch] = useSearchParams()
-  const source = SOURCES.find((each) => each === search.get('from')) ?? 'picture'
-  const numberOf = (name: string, usual: number, least: number, most: number) => {
-    const value = Number(search.get(name) ?? usual)
-    return Number.isFinite(value) ? Math.min(most, Math.max(least, value)) : usual
-  }
-  return {
-    source,
-    frame: Math.round(numberOf('frame', 0, 0, 255)),
-    tolerancePx: numberOf('off', 0.7, TOLERANCES_PX[0], TOLERANCES_PX[TOLERANCES_PX.length - 1] ?? 6),
-    speckPx: numberOf('specks', USUAL_OUTLINE.speckPx, 0, 10_000),
-    tones: Math.round(numberOf('tones', USUAL_OUTLINE.tones, 1, TONES_MAX)),
-    cornerDeg: numberOf('corners', USUAL_OUTLINE.cornerDeg, 0, 180),
-    use:
-      (Object.keys(USES) as Use[]).find((each) => each === search.get('as')) ??
-      (source === 'picture' ? 'stamps' : 'stretched'),
-    leadInPx: Math.round(numberOf('in', 0, 0, 2400)),
-    leadOutPx: Math.round(numberOf('out', 0, 0, 2400)),
-    change: (values: Record<string, string | number>) =>
-      setSearch(
-        (before) => {
-          const next = new URLSearchParams(before)
-          for (const [key, value] of Object.entries(values)) next.set(key, String(value))
-          return next
-        },
-        { replace: true },
-      ),
-  }
 }
 
 function Tracing({ brush }: { brush: Brush }) {

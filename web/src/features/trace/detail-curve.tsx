@@ -1,5 +1,5 @@
 import type { Detail } from '@satchel/core/trace/trace'
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react'
+import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
 
 const VIEW = { width: 300, height: 190, left: 44, right: 12, top: 12, bottom: 34 }
 
@@ -20,14 +20,8 @@ export function DetailCurve({ details, tolerancePx, onChoose }: Props) {
     VIEW.top + ((VIEW.height - VIEW.top - VIEW.bottom) * (high - overlap)) / Math.max(1e-9, high - low)
   const at = nearestTo(details, tolerancePx)
   const chosen = details[at]
-  // the address follows a moment later, and keys that are held do not wait for it
-  const wanted = useRef(at)
-  useEffect(() => {
-    wanted.current = at
-  }, [at])
   const choose = (index: number) => {
-    wanted.current = Math.min(details.length - 1, Math.max(0, index))
-    const next = details[wanted.current]
+    const next = details[Math.min(details.length - 1, Math.max(0, index))]
     if (next) onChoose(next.tolerancePx)
   }
   const touch = (event: PointerEvent) => {
@@ -43,7 +37,7 @@ export function DetailCurve({ details, tolerancePx, onChoose }: Props) {
     const end = { Home: details.length - 1, End: 0 }[event.key]
     if (step === undefined && end === undefined) return
     event.preventDefault()
-    choose(end ?? wanted.current + (step ?? 0))
+    choose(end ?? at + (step ?? 0))
   }
   return (
     <div
