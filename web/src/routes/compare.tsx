@@ -1,8 +1,9 @@
 import { ArrowLeft } from 'lucide-react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty } from '../components/states.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { usePin } from '../features/pocket/use-pin.ts'
 import { CompareRow } from '../features/tune/compare-row.tsx'
 import { ColourChoice, fromHex, Toggle, toHex } from '../features/tune/view-bar.tsx'
@@ -14,19 +15,13 @@ const SAME_SIZE = 48
 
 /** Two to six brushes on the same stroke, one under the other; everything that is chosen here is in the address. */
 export function CompareRoute() {
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const ids = (search.get('ids') ?? '').split(',').filter(Boolean).slice(0, COMPARED_MAX)
   const pin = usePin()
   const size = search.get('size')
   const sizePx = size === null ? undefined : Math.min(400, Math.max(1, Number(size) || SAME_SIZE))
   const grey = Math.min(255, Math.max(0, Number(search.get('grey') ?? PAPER_GREY) || 0))
   const colour = fromHex(/^#[0-9a-f]{6}$/.test(search.get('colour') ?? '') ? (search.get('colour') ?? INK) : INK)
-  const set = (name: string, value: string | undefined) => {
-    const next = new URLSearchParams(search)
-    if (value === undefined) next.delete(name)
-    else next.set(name, value)
-    setSearch(next, { replace: true })
-  }
   return (
     <div className="px-6 pb-8 pt-5">
       <title>Compare · Gentle Satchel</title>
@@ -43,10 +38,10 @@ export function CompareRoute() {
       <div className="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2 text-13">
         <fieldset className="flex items-center gap-1">
           <legend className="sr-only">Size</legend>
-          <Toggle on={sizePx === undefined} onChange={() => set('size', undefined)}>
+          <Toggle on={sizePx === undefined} onChange={() => change({ size: undefined })}>
             Own sizes
           </Toggle>
-          <Toggle on={sizePx !== undefined} onChange={() => set('size', String(SAME_SIZE))}>
+          <Toggle on={sizePx !== undefined} onChange={() => change({ size: SAME_SIZE })}>
             Same size
           </Toggle>
           {sizePx !== undefined && (
@@ -57,14 +52,14 @@ export function CompareRoute() {
                 max={96}
                 value={sizePx}
                 aria-label="Size of all"
-                onChange={(event) => set('size', event.target.value)}
+                onChange={(event) => change({ size: event.target.value })}
                 className="w-32"
               />
               <span className="measure">{sizePx} px</span>
             </label>
           )}
         </fieldset>
-        <ColourChoice colour={colour} onColour={(next) => set('colour', toHex(next))} />
+        <ColourChoice colour={colour} onColour={(next) => change({ colour: toHex(next) })} />
         <label className="flex items-center gap-2">
           Backdrop of all
           <input
@@ -73,7 +68,7 @@ export function CompareRoute() {
             max={255}
             value={grey}
             aria-valuetext={`grey ${Math.round((grey / 255) * 100)} %`}
-            onChange={(event) => set('grey', event.target.value)}
+            onChange={(event) => change({ grey: event.target.value })}
             className="w-40"
           />
           <span className="measure w-12">{Math.round((grey / 255) * 100)} %</span>
@@ -99,7 +94,7 @@ export function CompareRoute() {
             colour={colour}
             grey={grey}
             onPin={() => pin([id])}
-            onLeave={() => set('ids', ids.filter((each) => each !== id).join(','))}
+            onLeave={() => change({ ids: ids.filter((each) => each !== id).join(',') })}
           />
         ))
       )}

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { FolderCheck, Gauge, PackagePlus, Signpost, Unlink } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toastError } from '../components/toasts.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { CellDialog } from '../features/fit/cell-dialog.tsx'
 import { InstallDialog } from '../features/fit/install-dialog.tsx'
 import { Matrix } from '../features/fit/matrix.tsx'
@@ -15,21 +16,12 @@ import { jobsQuery } from '../features/jobs/queries.ts'
 
 /** Every brush beside every destination, with how like itself it arrives there. */
 export function FitRoute() {
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const order = orderOf(search)
   /** What the install dialog was opened for. */
   const [installing, setInstalling] = useState<{ brush?: { id: string; name: string }; destinationId?: string }>()
   const destinations = useQuery(destinationsQuery)
   const first = useQuery(pageQuery(order, 0))
-  const change = (values: Record<string, string | undefined>) =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before)
-        for (const [key, value] of Object.entries(values)) value ? next.set(key, value) : next.delete(key)
-        return next
-      },
-      { replace: true },
-    )
   const all = destinations.data?.destinations ?? []
   const opened = all.find(({ id }) => id === search.get('to'))
   const brushId = search.get('brush')

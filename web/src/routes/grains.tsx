@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft, Camera, Grid3x3 } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { type Material, materialsQuery } from '../api/materials.ts'
 import { exampleQuery } from '../api/starters.ts'
 import { BrushExample } from '../components/brush-example.tsx'
@@ -9,13 +9,14 @@ import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { MaterialCard } from '../features/materials/material-card.tsx'
 import { PhotoDialog } from '../features/materials/photo-dialog.tsx'
 import { RuleDialog } from '../features/materials/rule-dialog.tsx'
 
 /** The shelf of grains and strips in Sort. */
 export function GrainsRoute() {
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const materials = useQuery(materialsQuery)
   const [dialog, setDialog] = useState<'rule' | 'photo'>()
   const find = (search.get('q') ?? '').toLowerCase()
@@ -31,7 +32,7 @@ export function GrainsRoute() {
               aria-label="Find grains and strips"
               placeholder="find"
               value={search.get('q') ?? ''}
-              onChange={(event) => setSearch(event.target.value ? { q: event.target.value } : {}, { replace: true })}
+              onChange={(event) => change({ q: event.target.value })}
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
             <Button onClick={() => setDialog('photo')}>

@@ -2,12 +2,13 @@ import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { BeginArea } from '../features/make/begin-area.tsx'
 import {
   addSource,
@@ -23,7 +24,7 @@ import { usePhoneDialog } from '../features/phone/use-phone-dialog.tsx'
 
 /** The workbench: all sources, with what was made of each. */
 export function MakeRoute() {
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const isBin = search.get('bin') === '1'
   const sources = useQuery(sourcesQuery(isBin))
   const client = useQueryClient()
@@ -32,12 +33,6 @@ export function MakeRoute() {
   const [busy, setBusy] = useState<{ done: number; total: number }>()
   const find = (search.get('q') ?? '').toLowerCase()
   const way: Way = WAY_NAMES.find((each) => each === search.get('way')) ?? 'picture'
-  const set = (name: string, value: string) => {
-    const next = new URLSearchParams(search)
-    if (value) next.set(name, value)
-    else next.delete(name)
-    setSearch(next, { replace: true })
-  }
   const begin = async (pictures: Picture[]) => {
     const added: string[] = []
     // layers may come as files of their own
@@ -95,7 +90,7 @@ export function MakeRoute() {
               aria-label="Find sources"
               placeholder="find"
               value={search.get('q') ?? ''}
-              onChange={(event) => set('q', event.target.value)}
+              onChange={(event) => change({ q: event.target.value })}
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             />
           </>
@@ -106,7 +101,7 @@ export function MakeRoute() {
       {!isBin && (
         <BeginArea
           way={way}
-          onWay={(value) => set('way', value === 'picture' ? '' : value)}
+          onWay={(value) => change({ way: value === 'picture' ? '' : value })}
           onFiles={(files) => void begin(files.map((file) => ({ file })))}
           onPicture={(picture) => void begin([picture])}
           onPhone={phone.open}

@@ -1,5 +1,6 @@
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
+import { changeParams } from '../../components/use-address.ts'
 
 /** What the list is narrowed by, and how it is shown; it lives in the address. */
 export type Filter = {
@@ -34,16 +35,6 @@ export function readFilter(params: URLSearchParams): { filter: Filter; sort: Sor
   }
   const sort = SORTS.find(({ value }) => value === params.get('sort'))?.value ?? 'name'
   return { filter, sort, view: params.get('view') === 'tiles' ? 'tiles' : 'lines' }
-}
-
-/** The address with parts changed; undefined or an empty text takes a part out. */
-export function changeParams(params: URLSearchParams, next: Record<string, string | undefined>): URLSearchParams {
-  const changed = new URLSearchParams(params)
-  for (const [key, value] of Object.entries(next)) {
-    if (value) changed.set(key, value)
-    else changed.delete(key)
-  }
-  return changed
 }
 
 export function useFilter() {

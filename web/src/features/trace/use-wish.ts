@@ -1,6 +1,5 @@
 import { TOLERANCES_PX, TONES_MAX } from '@satchel/core/trace/trace'
-import { useEffect, useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useAddress } from '../../components/use-address.ts'
 import { TRACE_SOURCES, type TraceSource } from '../../workers/trace/protocol.ts'
 import { USUAL_OUTLINE } from './use-trace.ts'
 
@@ -8,15 +7,9 @@ export const SOURCES = Object.keys(TRACE_SOURCES) as TraceSource[]
 export const USES = { stamps: 'a tip', stretched: 'a ribbon, stretched', repeated: 'a ribbon, repeated' } as const
 export type Use = keyof typeof USES
 
-/** What is traced, and how: as the page has it. The address is told, and read once, when the page is opened. */
+/** What is traced, and how. */
 export function useWish() {
-  const [search, setSearch] = useSearchParams()
-  // the address comes back a moment later, and the next key must not meet the value of before
-  const [wanted, setWanted] = useState(search)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: told when the page wants something else, not the other way
-  useEffect(() => {
-    if (wanted.toString() !== search.toString()) setSearch(wanted, { replace: true })
-  }, [wanted])
+  const [wanted, change] = useAddress()
   const source = SOURCES.find((each) => each === wanted.get('from')) ?? 'picture'
   const numberOf = (name: string, usual: number, least: number, most: number) => {
     const value = Number(wanted.get(name) ?? usual)
@@ -34,11 +27,6 @@ export function useWish() {
       (source === 'picture' ? 'stamps' : 'stretched'),
     leadInPx: Math.round(numberOf('in', 0, 0, 2400)),
     leadOutPx: Math.round(numberOf('out', 0, 0, 2400)),
-    change: (values: Record<string, string | number>) =>
-      setWanted((before) => {
-        const next = new URLSearchParams(before)
-        for (const [key, value] of Object.entries(values)) next.set(key, String(value))
-        return next
-      }),
+    change,
   }
 }
