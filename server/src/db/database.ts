@@ -13,8 +13,11 @@ export type Db = Pick<
 export type Database = { db: Db; pool: pg.Pool; close: () => Promise<void> }
 
 const POOL_MAX = 12
-/** How long a request waits for a connection before it is told that the database is away. */
-const CONNECT_MS = 5000
+/**
+ * How long a request waits for a connection before it is told that the database is away: one that is gone refuses at once,
+ * and one that is only slow, as on a machine that is overrun, has time.
+ */
+const CONNECT_MS = 15_000
 /**
  * How long a transaction may lie still between two statements. A server that stands still in the middle of one would
  * otherwise keep what it has locked for ever, and whoever takes its work over would wait for it.

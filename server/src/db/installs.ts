@@ -2,6 +2,7 @@ import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
 import { and, asc, desc, eq, isNull, ne, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { dropFilelessBrushes, type InstallBrush, releaseOfInstall, saveInstallBrushes } from './install-brushes.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { install, installFile, standInFile } from './schema/all.ts'
 
@@ -15,7 +16,7 @@ const filesIn = (workspaceId: string, installId: string) =>
 
 export async function addInstall(
   db: Db,
-  values: Pick<Install, 'workspaceId' | 'name' | 'destinationId' | 'standIn' | 'brushIds'>,
+  values: Pick<Install, 'workspaceId' | 'name' | 'destinationId' | 'standIn' | 'brushIds' | 'releaseId'>,
 ): Promise<Install> {
   const [row] = await db.insert(install).values(values).returning()
   if (!row) throw new Error('the install was not inserted')
@@ -46,6 +47,7 @@ export async function listInstalls(db: Db, workspaceId: string) {
       refused: install.refused,
       brushes: sql<number>`cardinality(${install.brushIds})`.mapWith(Number),
       files: sql`(select count(*) from ${installFile} where ${installFile.installId} = ${install.id})`.mapWith(Number),
+      release: releaseOfInstall,
       createdAt: install.createdAt,
     })
     .from(install)
@@ -56,7 +58,7 @@ export async function listInstalls(db: Db, workspaceId: string) {
 export async function changeInstall(
   db: Db,
   { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
-  change: Partial<Pick<Install, 'state' | 'refused' | 'elsewhere' | 'grains' | 'brushIds'>>,
+  change: Partial<Pick<Install, 'state' | 'refused' | 'elsewhere' | 'grains' | 'brushIds' | 'releaseId'>>,
 ): Promise<void> {
   await db
     .update(install)
@@ -74,15 +76,21 @@ export async function listInstallFiles(db: Db, workspaceId: string, installId: s
 
 type NewFile = typeof installFile.$inferInsert
 
-/** Replaces the files of an install by others. */
+/**
+ * Replaces the files of an install by others.
+ * @param carried What became of the brushes that were written for it just now.
+ */
 export async function setInstallFiles(
   db: Db,
   { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
   files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[],
+  carried: readonly InstallBrush[],
 ): Promise<void> {
   await db.delete(installFile).where(filesIn(workspaceId, id))
   for (const some of inParts(installFile, [...files]))
     await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
+  await saveInstallBrushes(db, { workspaceId, id }, carried)
+  await dropFilelessBrushes(db, { workspaceId, id })
 }
 
 /**
@@ -94,9 +102,10 @@ export async function addInstallPart(
   { workspaceId, id }: Pick<Install, 'workspaceId' | 'id'>,
   part: Pick<Install, 'refused' | 'grains' | 'writtenCount'> & {
     files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[]
+    carried: readonly InstallBrush[]
   },
 ): Promise<void> {
-  const { files, refused, grains, writtenCount } = part
+  const { files, carried, refused, grains, writtenCount } = part
   const changed = await db
     .update(install)
     .set({ grains, writtenCount, refused: sql`${install.refused} || ${JSON.stringify(refused)}::jsonb` })
@@ -105,6 +114,7 @@ export async function addInstallPart(
   if (changed.length === 0) throw new Error('the install is not being written any more')
   for (const some of inParts(installFile, [...files]))
     await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
+  await saveInstallBrushes(db, { workspaceId, id }, carried)
 }
 
 /** An install that has a folder to lie in. */

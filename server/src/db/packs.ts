@@ -183,6 +183,17 @@ export async function findRelease(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
+/** The newest release of a pack that can be had. */
+export async function findNewestRelease(db: Db, workspaceId: string, packId: string): Promise<Release | undefined> {
+  const [row] = await db
+    .select()
+    .from(release)
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.packId, packId), eq(release.state, 'ready')))
+    .orderBy(desc(release.createdAt))
+    .limit(1)
+  return row
+}
+
 /** Says how far a release is. One that is ready stays so, whatever a server says that was silent for too long. */
 export async function setReleaseState(
   db: Db,

@@ -2,7 +2,7 @@ import type { Destination } from '@satchel/core/destinations/destination'
 import { drawFolders } from '@satchel/core/destinations/folder-drawing'
 import { toMarkup, toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
-import { listCells, listFitBrushes } from '../db/fit.ts'
+import { listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, listInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
 import { nodeCrc32 } from '../workers/codec.ts'
@@ -15,7 +15,7 @@ type CarryOver = {
   afterCopying: readonly string[]
   brushes: {
     name: string
-    likeness: number | null
+    likeness: number
     kept: string[]
     approximated: string[]
     left: string[]
@@ -55,34 +55,27 @@ export async function zipInstall(deps: Deps, install: Install): Promise<AsyncGen
 
 async function describe(
   { db }: Deps,
-  { workspaceId, destinationId, brushIds, refused }: Install,
+  install: Install,
   destination: Destination | undefined,
   files: readonly { brushId: string; path: string }[],
 ): Promise<CarryOver> {
-  const [brushes, cells] = await Promise.all([
-    listFitBrushes(db, workspaceId, brushIds),
-    listCells(db, workspaceId, brushIds, [destinationId]),
-  ])
-  const cellOf = new Map(cells.map((cell) => [cell.brushId, cell]))
   const words = (items: readonly { called: string; how?: string | undefined }[]) =>
     items.map(({ called, how }) => (how ? `${called}: ${how}` : called))
+  const pathsOf = new Map<string, string[]>()
+  for (const { brushId, path } of files) pathsOf.set(brushId, [...(pathsOf.get(brushId) ?? []), path])
   return {
     app: destination?.name ?? '',
     appVersion: destination?.appVersion ?? '',
     afterCopying: destination?.afterCopying ?? [],
-    brushes: brushes.map(({ id, name }) => {
-      const cell = cellOf.get(id)
-      const result = cell && !('refused' in cell.result) ? cell.result : undefined
-      return {
-        name,
-        likeness: result && cell ? Math.round(cell.score * 10) / 10 : null,
-        kept: words(result?.kept ?? []),
-        approximated: words(result?.approximated ?? []),
-        left: words(result?.left ?? []),
-        files: files.filter(({ brushId }) => brushId === id).map(({ path }) => path),
-      }
-    }),
-    refused,
+    brushes: (await listInstallBrushes(db, install)).map(({ brushId, name, score, kept, approximated, left }) => ({
+      name,
+      likeness: Math.round(score * 10) / 10,
+      kept: words(kept),
+      approximated: words(approximated),
+      left: words(left),
+      files: pathsOf.get(brushId) ?? [],
+    })),
+    refused: install.refused,
   }
 }
 
@@ -93,7 +86,7 @@ function toHtml(name: string, carryOver: CarryOver, paths: readonly string[]): s
   const rows = brushes
     .filter(({ files }) => files.length > 0)
     .map(
-      (brush) => `<tr><th scope="row">${toMarkup(brush.name)}</th><td>${brush.likeness ?? ''}</td>
+      (brush) => `<tr><th scope="row">${toMarkup(brush.name)}</th><td>${brush.likeness}</td>
 <td><ul>${list(brush.kept)}</ul></td><td><ul>${list(brush.approximated)}</ul></td><td><ul>${list(brush.left)}</ul></td></tr>`,
     )
   return `<!doctype html>

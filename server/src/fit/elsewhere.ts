@@ -1,6 +1,7 @@
 import { changeInstall, type Install, listInstallFiles, setInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
-import { type ConflictAnswer, dropUnused, settle, withinRequest } from './installs.ts'
+import { nextOf } from './brush-source.ts'
+import { type ConflictAnswer, dropUnused, type Settled, settle, withinRequest } from './installs.ts'
 import { type StoredFitFile, writeAnew } from './write-brushes.ts'
 
 /** What lies in a folder of somebody's computer, as the page has found it. */
@@ -23,22 +24,31 @@ export async function settleElsewhere(
 }
 
 /**
- * Writes the files of an install anew, as its brushes are by now; what cannot be written any more stays as it was.
+ * Writes the files of an install anew, as its brushes are by now, or as the newest release of its pack has them; what cannot be written any more stays as it was.
  * @param names What else lies in its folder.
  */
 export async function renewElsewhere(deps: Deps, install: Install, names: readonly string[]): Promise<void> {
   const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
   const own = new Set(before.map(({ path }) => path))
   const avoid = names.filter((name) => !own.has(name))
-  const { files, refused, grains } = await withinRequest(
-    writeAnew(deps, install, { files: before, grains: install.grains }, avoid),
+  const next = await nextOf(deps, install)
+  const { files, carried, refused, grains } = await withinRequest(
+    writeAnew(deps, next, { files: before, grains: install.grains }, avoid),
   )
-  await replaceFiles(deps, install, files)
-  await changeInstall(deps.db, install, { refused, grains })
+  const { releaseId, brushIds } = next
+  await replaceFiles(deps, install, { files, carried }, { refused, grains, releaseId, brushIds })
 }
 
-async function replaceFiles(deps: Deps, install: Install, files: readonly StoredFitFile[]): Promise<void> {
+async function replaceFiles(
+  deps: Deps,
+  install: Install,
+  { files, carried }: Settled,
+  change?: Parameters<typeof changeInstall>[2],
+): Promise<void> {
   const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
-  await deps.db.transaction((tx) => setInstallFiles(tx, install, files))
+  await deps.db.transaction(async (tx) => {
+    await setInstallFiles(tx, install, files, carried)
+    if (change) await changeInstall(tx, install, change)
+  })
   await dropUnused(deps, install.workspaceId, before)
 }

@@ -4,7 +4,6 @@ import {
   findDrift as compareDrift,
   type Drift,
 } from '@satchel/core/installs/compare-folder'
-import { listCells } from '../db/fit.ts'
 import {
   changeInstall,
   dropFromFolder,
@@ -25,8 +24,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { JobRefused } from '../queue/queue.ts'
-import type { StandInFound } from '../workers/tasks.ts'
-import { type StoredFitFile, writeAnew, writeBrushes } from './write-brushes.ts'
+import { type StoredFitFile, type Written, writeBrushes } from './write-brushes.ts'
 
 /** What to do where a file of the same name holds something else. */
 export const CONFLICT_ANSWERS = ['both', 'replace', 'skip'] as const
@@ -50,7 +48,7 @@ export const findConflicts = (
  */
 export async function putIn(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<void> {
   const prepared = await listInstallFiles(deps.db, workspaceId, id)
-  const files = await settleConflicts(deps, workspaceId, id, answer)
+  const { files, carried } = await settleConflicts(deps, workspaceId, id, answer)
   await deps.db.transaction(async (tx) => {
     const install = await holdPlaced(tx, workspaceId, id)
     if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
@@ -78,6 +76,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
           replacedBytes: before && !isSame ? before.sizeBytes : null,
         }
       }),
+      carried,
     )
     // a brush that was passed over is not brought in by and by
     const wanted = new Set(files.map(({ brushId }) => brushId))
@@ -89,12 +88,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
 }
 
 /** The files that are to be put in, by the answer: brushes whose names are taken go under others, or not at all. */
-async function settleConflicts(
-  deps: Deps,
-  workspaceId: string,
-  id: string,
-  answer: ConflictAnswer,
-): Promise<StoredFitFile[]> {
+async function settleConflicts(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<Settled> {
   const install = await deps.db.transaction((tx) => holdPlaced(tx, workspaceId, id))
   if (install.state !== 'ready') throw new Problem(409, 'It is not ready to be put in; look again.')
   const folder = await listFolder(deps.db, workspaceId, install.standIn)
@@ -109,20 +103,19 @@ type Settling = {
   names: readonly string[]
 }
 
-export async function settle(
-  deps: Deps,
-  install: Install,
-  { answer, folder, names }: Settling,
-): Promise<StoredFitFile[]> {
+/** The files that are to be put in, and what became of brushes that were written anew for that. */
+export type Settled = Pick<Written, 'files' | 'carried'>
+
+export async function settle(deps: Deps, install: Install, { answer, folder, names }: Settling): Promise<Settled> {
   const files = await listInstallFiles(deps.db, install.workspaceId, install.id)
   const other = new Set(findConflicts(files, folder).other)
-  if (answer === 'replace' || other.size === 0) return files
+  if (answer === 'replace' || other.size === 0) return { files, carried: [] }
   const taken = new Set(files.filter(({ path }) => other.has(path)).map(({ brushId }) => brushId))
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
-  if (answer === 'skip') return kept
+  if (answer === 'skip') return { files: kept, carried: [] }
   const avoid = [...names, ...kept.map(({ path }) => path)]
   const fresh = await withinRequest(writeBrushes(deps, install, [...taken], { avoid }))
-  return [...kept, ...fresh.files]
+  return { files: [...kept, ...fresh.files], carried: fresh.carried }
 }
 
 /** The same within a request: what would end a job is said to whoever asks. */
@@ -134,7 +127,7 @@ export async function withinRequest<Answer>(writing: Promise<Answer>): Promise<A
   }
 }
 
-function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile[]): void {
+export function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile[]): void {
   // what is replaced makes room for what comes
   const after = new Map([...folder, ...files].map(({ path, sizeBytes }) => [path, sizeBytes]))
   const bytes = [...after.values()].reduce((sum, sizeBytes) => sum + sizeBytes, 0)
@@ -176,62 +169,11 @@ export function placed(install: Install): Placed {
   return { ...install, standIn }
 }
 
-async function holdIn(tx: Deps['db'], workspaceId: string, id: string): Promise<Placed> {
+export async function holdIn(tx: Deps['db'], workspaceId: string, id: string): Promise<Placed> {
   const install = await holdPlaced(tx, workspaceId, id)
   if (install.state !== 'in') throw new Problem(409, 'It does not lie in the folder any more; look again.')
   await holdFolder(tx, workspaceId, install.standIn)
   return install
-}
-
-/**
- * Brings an install to what its brushes are by now: only what changed is written, what is there no longer goes.
- * @returns How many files were written, and how many went.
- */
-export async function upgrade(deps: Deps, workspaceId: string, id: string): Promise<{ written: number; gone: number }> {
-  const before = await listInstallFiles(deps.db, workspaceId, id)
-  const install = await deps.db.transaction((tx) => holdIn(tx, workspaceId, id))
-  const own = new Set(before.map(({ path }) => path))
-  const others = (await listFolder(deps.db, workspaceId, install.standIn)).filter(({ path }) => !own.has(path))
-  const fresh = await withinRequest(
-    writeAnew(
-      deps,
-      install,
-      { files: before, grains: install.grains },
-      others.map(({ path }) => path),
-    ),
-  )
-  const { files } = fresh
-  const done = await deps.db.transaction(async (tx) => {
-    const held = await holdIn(tx, workspaceId, id)
-    const folder = await listFolder(tx, workspaceId, install.standIn)
-    checkRoom(folder, files)
-    const shared = await listSharedPaths(tx, held)
-    const there = new Map(folder.map((file) => [file.path, file]))
-    const was = new Map(before.map((file) => [file.path, file]))
-    const changed = files.filter(({ path, blobSha }) => was.get(path)?.blobSha !== blobSha)
-    const now = new Set(files.map(({ path }) => path))
-    const gone = before.filter(({ path }) => !now.has(path))
-    await putIntoFolder(tx, workspaceId, install.standIn, changed)
-    await giveBack(tx, install, gone, folder)
-    const isWritten = new Set(changed.map(({ path }) => path))
-    await setInstallFiles(
-      tx,
-      install,
-      files.map((file) => {
-        const { blobSha, replacedSha = null, replacedBytes = null, wasThere = false } = was.get(file.path) ?? {}
-        const lay = there.get(file.path)
-        // what somebody has changed since, or another install has brought, too, is given back once this one goes
-        const isTheirs = lay && (lay.blobSha !== blobSha || wasThere || shared.get(file.path)?.shas.has(lay.blobSha))
-        return isWritten.has(file.path) && isTheirs
-          ? { ...file, replacedSha: lay.blobSha, replacedBytes: lay.sizeBytes, wasThere: false }
-          : { ...file, replacedSha, replacedBytes, wasThere }
-      }),
-    )
-    await changeInstall(tx, install, { state: 'in', refused: fresh.refused, grains: fresh.grains })
-    return { written: changed.length, gone: gone.length }
-  })
-  await dropUnused(deps, workspaceId, before)
-  return done
 }
 
 /** Files that an install held and nobody names any more. */
@@ -255,7 +197,7 @@ export async function takeOut(deps: Deps, workspaceId: string, id: string): Prom
 }
 
 /** @returns Paths of files that stay, because somebody has changed them since. */
-async function giveBack(
+export async function giveBack(
   tx: Deps['db'],
   install: Placed,
   files: readonly InstallFile[],
@@ -289,53 +231,4 @@ async function giveBack(
     untouched.filter(({ replacedSha }) => replacedSha === null).map(({ path }) => path),
   )
   return own.filter((file) => !untouched.includes(file) && !isOthers(file.path)).map(({ path }) => path)
-}
-
-/**
- * The folder of a stand-in with its bytes, as it looks into it.
- * @param only The files that are wanted; all of them by default.
- */
-export async function readFolder(
-  { db, blobs }: Deps,
-  workspaceId: string,
-  standIn: Placed['standIn'],
-  only?: ReadonlySet<string>,
-): Promise<[path: string, bytes: Uint8Array][]> {
-  const files = (await listFolder(db, workspaceId, standIn)).filter(({ path }) => !only || only.has(path))
-  return Promise.all(
-    files.map(
-      async ({ path, blobSha }): Promise<[string, Uint8Array]> => [path, await blobs.read(workspaceId, blobSha)],
-    ),
-  )
-}
-
-/** How like themselves the brushes of an install paint there, by the figures of what was written: 0 to 100. */
-export type InstallLikeness = { middle: number; least: number }
-
-/** What the stand-in finds of an install, read back as the app would. */
-export async function verify(
-  deps: Deps,
-  workspaceId: string,
-  { id, standIn, brushIds, destinationId }: Placed,
-): Promise<{
-  drift: Drift[]
-  found: number
-  blank: string[]
-  passedOver: StandInFound['ignored']
-  likeness: InstallLikeness | null
-}> {
-  const files = await listInstallFiles(deps.db, workspaceId, id)
-  const drift = findDrift(files, await listFolder(deps.db, workspaceId, standIn))
-  const own = new Set(files.map(({ path }) => path))
-  const { brushes, ignored } = await deps.workers.run('readStandIn', {
-    ...{ standIn, folder: await readFolder(deps, workspaceId, standIn), tried: [...own] },
-  })
-  const found = brushes.filter(({ path }) => own.has(path))
-  const cells = await listCells(deps.db, workspaceId, brushIds, [destinationId])
-  const scores = cells.flatMap(({ score }) => (score < 0 ? [] : [score])).sort((a, b) => a - b)
-  return {
-    ...{ drift, found: found.length, blank: found.filter(({ isBlank }) => isBlank).map(({ name }) => name) },
-    passedOver: ignored.filter(({ path }) => own.has(path)),
-    likeness: scores.length === 0 ? null : { least: scores[0] ?? 0, middle: scores[scores.length >> 1] ?? 0 },
-  }
 }

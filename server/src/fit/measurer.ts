@@ -88,19 +88,23 @@ export class FitMeasurer {
 
 const nameOf = ({ brush, to }: FitWish) => [brush.id, ...to.map(({ key }) => key)].join(' ')
 
+export type MeasuredCell = Pick<FitCell, 'destinationId' | 'score' | 'result'>
+
 /** Measures a brush for some destinations, and keeps what that says. @returns The cells, one a destination. */
-export async function measureBrush(
-  deps: Deps,
-  { workspaceId, brush, to }: FitWish,
-): Promise<Pick<FitCell, 'destinationId' | 'score' | 'result'>[]> {
+export async function measureBrush(deps: Deps, wish: FitWish): Promise<MeasuredCell[]> {
+  const cells = await measureCells(deps, wish)
+  for (const cell of cells) await saveCell(deps.db, cell)
+  return cells
+}
+
+/** The same, kept nowhere: the matrix shows brushes as they are by now, and this one may be of before. */
+export async function measureCells(deps: Deps, { workspaceId, brush, to }: FitWish) {
   const input = await readFitInput(deps, workspaceId, brush)
   const measured = await deps.workers.run('measureFits', { brush: input, to })
-  const cells = measured.map((each, i) => {
+  return measured.map((each, i) => {
     const { destinationId, key } = entryOf(to, i)
     const leftCount = 'refused' in each ? 0 : each.result.left.length
     const said = 'refused' in each ? { score: -1, result: each } : each
     return { workspaceId, brushId: brush.id, destinationId, key, leftCount, ...said }
   })
-  for (const cell of cells) await saveCell(deps.db, cell)
-  return cells
 }

@@ -12,11 +12,11 @@ export const prepareInstallJob = (deps: Deps): JobHandler<'fit-install'> => ({
   async run({ job: { workspaceId, subjectId }, progress, signal }) {
     const install = await findInstall(deps.db, workspaceId, subjectId)
     if (install?.state !== 'preparing') throw new JobStopped()
-    const { brushIds, writtenCount, refused, grains } = install
+    const { brushIds, writtenCount, grains } = install
     progress(writtenCount, brushIds.length)
     await writeBrushes(deps, install, brushIds.slice(writtenCount), {
       ...{ avoid: [], signal },
-      written: { files: await listInstallFiles(deps.db, workspaceId, subjectId), refused, grains },
+      written: { files: await listInstallFiles(deps.db, workspaceId, subjectId), grains },
       onPart: async (part, done) => {
         try {
           signal.throwIfAborted()

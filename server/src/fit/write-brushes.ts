@@ -2,14 +2,17 @@ import type { Destination } from '@satchel/core/destinations/destination'
 import type { Choices } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
 import pMap from 'p-map'
-import { listCells, listChoices, listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
+import { listCells, listChoices, type StoredFitBrush } from '../db/fit.ts'
+import type { InstallBrush } from '../db/install-brushes.ts'
 import type { Install } from '../db/installs.ts'
 import { entryOf } from '../db/many.ts'
 import type { Deps } from '../deps.ts'
 import { JobRefused } from '../queue/queue.ts'
+import type { FitInput } from '../workers/tasks.ts'
+import { type BrushSource, openBrushes } from './brush-source.ts'
 import { findAnyDestination } from './destinations.ts'
 import { fitKey, readFitInput } from './fit-input.ts'
-import { measureBrush } from './measurer.ts'
+import { type MeasuredCell, measureBrush, measureCells } from './measurer.ts'
 
 /** Brushes that are written at once. */
 const PART = 8
@@ -28,16 +31,18 @@ export type StoredFitFile = {
 export type Written = {
   files: StoredFitFile[]
   refused: Install['refused']
+  /** What became of the brushes that have files. */
+  carried: InstallBrush[]
   /** Grains that have a file, by their pixels. */
   grains: [key: string, path: string][]
 }
-export const NOTHING_WRITTEN: Written = { files: [], refused: [], grains: [] }
+export const NOTHING_WRITTEN: Written = { files: [], refused: [], carried: [], grains: [] }
 
 type Writing = {
   /** Paths that are taken: names go round them. */
   avoid: readonly string[]
   /** What was written before and stays: names go round it, and its grains are used. */
-  written?: Written
+  written?: Pick<Written, 'files' | 'grains'>
   signal?: AbortSignal
   /** Told after each part what is new, and how many of the brushes are through. */
   onPart?: (part: Written, done: number) => Promise<void>
@@ -55,17 +60,23 @@ export async function writeBrushes(
   brushIds: readonly string[],
   { avoid, written = NOTHING_WRITTEN, signal, onPart }: Writing,
 ): Promise<Written> {
-  const { workspaceId } = install
-  const destination = await destinationOf(deps, install)
-  const all: Written = { files: [], refused: [], grains: written.grains }
+  const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
+  const to: To = { install, destination, source }
+  const all: Written = { files: [], refused: [], carried: [], grains: written.grains }
   const taken = [...avoid, ...written.files.map(({ path }) => path)]
+  let coming = measurePart(deps, to, brushIds.slice(0, PART))
   for (let at = 0; at < brushIds.length; at += PART) {
     signal?.throwIfAborted()
-    const brushes = await listFitBrushes(deps.db, workspaceId, brushIds.slice(at, at + PART))
-    const part = await writePart(deps, { install, destination }, brushes, { taken, grains: all.grains })
+    const measured = await coming
+    // one thread writes these, while the others measure the next
+    coming = measurePart(deps, to, brushIds.slice(at + PART, at + 2 * PART))
+    // what goes wrong with those is said when it is their turn
+    coming.catch(() => undefined)
+    const part = await writePart(deps, to, measured, { taken, grains: all.grains })
     taken.push(...part.files.map(({ path }) => path))
     all.files.push(...part.files)
     all.refused.push(...part.refused)
+    all.carried.push(...part.carried)
     all.grains = part.grains
     await onPart?.(part, Math.min(brushIds.length, at + PART))
   }
@@ -78,45 +89,64 @@ async function destinationOf({ db }: Deps, { workspaceId, destinationId }: Insta
   return destination
 }
 
-type To = { install: Install; destination: Destination }
+type To = { install: Install; destination: Destination; source: BrushSource }
+
+/** A brush that is ready to be written: with its pictures at hand, the answers with which it goes there, and its measure. */
+type Measured = {
+  brush: StoredFitBrush
+  key: string
+  input: FitInput
+  choices: Choices
+  cell: MeasuredCell | undefined
+}
+
+async function measurePart(deps: Deps, to: To, ids: readonly string[]): Promise<Measured[]> {
+  if (ids.length === 0) return []
+  const brushes = await to.source.list(ids)
+  const answers = await answersOf(deps, to, brushes)
+  return pMap(
+    brushes,
+    async (brush, i) => {
+      const answer = entryOf(answers, i)
+      const input = await readFitInput(deps, to.install.workspaceId, brush)
+      return { brush, key: answer.key, input, ...(await likest(deps, to, brush, answer)) }
+    },
+    { concurrency: deps.workers.threads },
+  )
+}
 
 async function writePart(
   deps: Deps,
   to: To,
-  brushes: readonly StoredFitBrush[],
+  measured: readonly Measured[],
   { taken, grains }: { taken: readonly string[]; grains: Written['grains'] },
 ): Promise<Written> {
   const { workspaceId, name } = to.install
-  const answers = await answersOf(deps, to, brushes)
-  const inputs = await pMap(
-    brushes,
-    async (brush, i) => ({
-      brush: await readFitInput(deps, workspaceId, brush),
-      choices: await likest(deps, to, brush, entryOf(answers, i)),
-    }),
-    { concurrency: deps.workers.threads },
-  )
   const written = await deps.workers.run('writeFit', {
-    ...{ destination: to.destination, library: name, grains, avoid: [...taken], brushes: inputs },
+    ...{ destination: to.destination, library: name, grains, avoid: [...taken] },
+    brushes: measured.map(({ input, choices }) => ({ brush: input, choices })),
   })
   if (!('refused' in written)) {
     const files: StoredFitFile[] = []
     for (const [i, some] of written.files.entries()) {
-      const of = { brushId: entryOf(brushes, i).id, madeOf: entryOf(answers, i).key }
-      for (const file of some) files.push({ ...of, ...(await store(deps, workspaceId, file)) })
+      const { brush, key } = entryOf(measured, i)
+      for (const file of some) files.push({ brushId: brush.id, madeOf: key, ...(await store(deps, workspaceId, file)) })
     }
-    return { files, refused: [], grains: written.grains }
+    return { files, refused: [], carried: measured.flatMap(toCarried), grains: written.grains }
   }
-  const [only] = brushes
-  if (only && brushes.length === 1)
-    return { files: [], refused: [{ brushId: only.id, name: only.name, why: written.refused }], grains }
+  const [only] = measured
+  if (only && measured.length === 1) {
+    const { id, name: called } = only.brush
+    return { ...NOTHING_WRITTEN, refused: [{ brushId: id, name: called, why: written.refused }], grains }
+  }
   // one of them cannot be written: each is tried by itself
-  const each: Written = { files: [], refused: [], grains }
-  for (const brush of brushes) {
+  const each: Written = { files: [], refused: [], carried: [], grains }
+  for (const brush of measured) {
     const now = [...taken, ...each.files.map(({ path }) => path)]
     const one = await writePart(deps, to, [brush], { taken: now, grains: each.grains })
     each.files.push(...one.files)
     each.refused.push(...one.refused)
+    each.carried.push(...one.carried)
     each.grains = one.grains
   }
   return each
@@ -132,7 +162,7 @@ type Answered = { choices: Choices; key: string }
 
 async function answersOf(
   deps: Deps,
-  { install: { workspaceId, destinationId }, destination }: To,
+  { install: { workspaceId, destinationId }, destination }: Omit<To, 'source'>,
   brushes: readonly StoredFitBrush[],
 ): Promise<Answered[]> {
   const ids = brushes.map(({ id }) => id)
@@ -143,18 +173,29 @@ async function answersOf(
   })
 }
 
-/** The answers with which a brush goes there: the curator's own, and else those that are most alike. */
+/**
+ * The answers with which a brush goes there, the curator's own and else those that are most alike, and what was measured
+ * of it.
+ */
 async function likest(
   deps: Deps,
-  { install: { workspaceId, destinationId }, destination }: To,
+  { install: { workspaceId, destinationId }, destination, source }: To,
   brush: StoredFitBrush,
   { choices, key }: Answered,
-): Promise<Choices> {
+): Promise<{ choices: Choices; cell: MeasuredCell | undefined }> {
   const [known] = await listCells(deps.db, workspaceId, [brush.id], [destinationId])
   const wish = { workspaceId, brush, to: [{ destinationId, destination, choices, key }] }
-  const [cell] = known?.key === key ? [known] : await measureBrush(deps, wish)
+  const measure = source.isLibrary ? measureBrush : measureCells
+  const [cell] = known?.key === key ? [known] : await measure(deps, wish)
   const ways = cell && !('refused' in cell.result) ? cell.result.ways : []
-  return { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...choices }
+  return { choices: { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...choices }, cell }
+}
+
+/** What the curator is told later of a brush that was written; nothing where it could not be measured. */
+function toCarried({ brush: { id, name }, cell }: Measured): InstallBrush[] {
+  if (!cell || 'refused' in cell.result) return []
+  const { kept, approximated, left } = cell.result
+  return [{ brushId: id, name, score: cell.score, kept, approximated, left }]
 }
 
 /**
@@ -169,7 +210,7 @@ export async function writeAnew(
   avoid: readonly string[],
 ): Promise<Written> {
   const stays = await findUnchanged(deps, install, before)
-  const kept: Written = {
+  const kept: Omit<Written, 'carried'> = {
     files: before.files.filter(({ brushId }) => stays.has(brushId)),
     refused: install.refused.filter(({ brushId }) => stays.has(brushId)),
     grains: before.grains.filter(([, path]) =>
@@ -183,6 +224,7 @@ export async function writeAnew(
   return {
     files: [...kept.files, ...fresh.files, ...old],
     refused: [...kept.refused, ...fresh.refused],
+    carried: fresh.carried,
     grains: fresh.grains,
   }
 }
@@ -196,9 +238,10 @@ async function findUnchanged(
   install: Install,
   before: Pick<Written, 'files' | 'grains'>,
 ): Promise<Set<string>> {
-  const destination = await destinationOf(deps, install)
+  const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
   const madeOf = new Map(before.files.map(({ brushId, madeOf: key }) => [brushId, key]))
-  const brushes = await listFitBrushes(deps.db, install.workspaceId, [...madeOf.keys()])
+  const wanted = new Set(install.brushIds)
+  const brushes = await source.list([...madeOf.keys()].filter((id) => wanted.has(id)))
   const answers = await answersOf(deps, { install, destination }, brushes)
   const same = new Set(brushes.filter(({ id }, i) => madeOf.get(id) === answers[i]?.key).map(({ id }) => id))
   const grainPaths = new Set(before.grains.map(([, path]) => path))

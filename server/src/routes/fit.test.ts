@@ -23,7 +23,7 @@ type Install = {
   conflicts: { same: string[]; other: string[] }
   drift: { path: string; state: string }[]
 }
-type Verified = { drift: unknown[]; found: number; blank: string[]; passedOver: unknown[] }
+type Verified = { drift: unknown[]; found: { brushes: number; blank: string[]; passedOver: unknown[] } }
 
 const gih = () =>
   writeGih({
@@ -232,7 +232,7 @@ describe('installs', () => {
     await act(id, 'put', { answer: 'both' })
     expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
     const verified = (await act(id, 'verify')) as Verified & { likeness: { least: number; middle: number } }
-    expect(verified).toMatchObject({ drift: [], found: 2, blank: [], passedOver: [] })
+    expect(verified).toMatchObject({ drift: [], found: { brushes: 2, blank: [], passedOver: [] } })
     const scores = [(await cell('blot', 'dunlin')).score, (await cell('pebbles', 'dunlin')).score].sort((a, b) => a - b)
     expect(verified.likeness).toEqual({ least: scores[0], middle: scores[1] })
     const stroke = await person.request(
@@ -301,7 +301,9 @@ describe('installs', () => {
     ]
     expect((await load(id)).drift).toEqual(drifted)
     const verified = (await act(id, 'verify')) as Verified
-    expect([verified.found, verified.passedOver]).toEqual([1, [{ path: 'Shore/tuft.gbr', why: expect.any(String) }]])
+    expect(verified.found).toMatchObject({
+      ...{ brushes: 1, passedOver: [{ path: 'Shore/tuft.gbr', why: expect.any(String) }] },
+    })
     expect(await act(id, 'repair')).toEqual({ repaired: 2 })
     expect((await load(id)).drift).toEqual([])
     await drift()

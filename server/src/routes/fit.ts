@@ -19,11 +19,12 @@ import { FIT_PICTURES } from '../db/schema/fit.ts'
 import { findSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
+import { findWished } from '../fit/brush-source.ts'
 import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { Id, Ids, Line, Place, valid } from './validate.ts'
+import { BrushesOrRelease, Id, isEither, Line, Place, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
@@ -35,6 +36,10 @@ const Order = v.object({
   find: v.optional(Line, ''),
   from: Place,
 })
+const Counted = v.pipe(
+  v.object({ ...BrushesOrRelease, destinationIds: v.pipe(v.array(DestinationId), v.maxLength(100)) }),
+  v.check((wish) => isEither(wish), 'brushes of the library are wanted, or a release'),
+)
 /** Brushes by their ids, parted by commas. */
 const Wanted = v.object({
   brushIds: v.pipe(
@@ -224,15 +229,13 @@ export const fitRoutes = (deps: AppDeps) => {
         await changed(workspaceId)
         return c.json({ ok: true })
       })
-      .post(
-        '/count',
-        valid('json', v.object({ brushIds: Ids, destinationIds: v.pipe(v.array(DestinationId), v.maxLength(100)) })),
-        async (c) => {
-          const { brushIds, destinationIds } = c.req.valid('json')
-          if (destinationIds.length === 0) return c.json({ files: 0, measured: 0 })
-          return c.json(await countFiles(db, c.get('workspaceId'), brushIds, destinationIds))
-        },
-      )
+      .post('/count', valid('json', Counted), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { destinationIds, ...wish } = c.req.valid('json')
+        if (destinationIds.length === 0) return c.json({ files: 0, measured: 0 })
+        const brushIds = wish.brushIds ?? (await findWished(db, workspaceId, wish)).brushIds
+        return c.json(await countFiles(db, workspaceId, brushIds, destinationIds))
+      })
       .post('/measure', async (c) => {
         const workspaceId = c.get('workspaceId')
         const title = 'Likeness of the whole library'

@@ -6,7 +6,6 @@ import { toBase64 } from '@satchel/core/raster/base64'
 import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { listFitBrushes } from '../db/fit.ts'
 import {
   addInstall,
   changeInstall,
@@ -19,29 +18,24 @@ import {
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { findWished } from '../fit/brush-source.ts'
 import { zipInstall } from '../fit/carry-over.ts'
 import { findAnyDestination } from '../fit/destinations.ts'
 import { renewElsewhere, settleElsewhere } from '../fit/elsewhere.ts'
-import {
-  CONFLICT_ANSWERS,
-  findConflicts,
-  findDrift,
-  placed,
-  putIn,
-  readFolder,
-  repair,
-  takeOut,
-  upgrade,
-  verify,
-} from '../fit/installs.ts'
+import { CONFLICT_ANSWERS, findConflicts, findDrift, putIn, repair, takeOut } from '../fit/installs.ts'
+import { readBack, readFolder } from '../fit/read-back.ts'
+import { upgrade } from '../fit/upgrade.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, PATH_MAX_CHARS, valid } from './validate.ts'
+import { BrushesOrRelease, Id, isEither, Name, PATH_MAX_CHARS, valid } from './validate.ts'
 
-const New = v.object({
-  name: Name,
-  destinationId: v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination')),
-  brushIds: Ids,
-})
+const New = v.pipe(
+  v.object({
+    name: Name,
+    destinationId: v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination')),
+    ...BrushesOrRelease,
+  }),
+  v.check((wish) => isEither(wish), 'brushes of the library are wanted, or a release'),
+)
 const Put = v.object({ answer: v.picklist(CONFLICT_ANSWERS) })
 const StandIn = v.object({ standIn: v.picklist(STAND_INS) })
 const FolderPath = v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS))
@@ -83,18 +77,13 @@ export const installRoutes = (deps: AppDeps) => {
     .get('/', async (c) => c.json({ installs: await listInstalls(db, c.get('workspaceId')) }))
     .post('/', valid('json', New), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { name, destinationId, brushIds } = c.req.valid('json')
+      const { name, destinationId, ...wish } = c.req.valid('json')
       const destination = await findAnyDestination(db, workspaceId, destinationId)
       if (!destination) throw notFound('destination')
       // an app that is not simulated has no folder here: its files are downloaded
       const standIn = destination.standIn ?? null
-      const known = await listFitBrushes(db, workspaceId, brushIds)
-      if (known.length === 0) throw notFound('brush')
-      const ids = new Set(known.map(({ id }) => id))
-      const install = await addInstall(db, {
-        ...{ workspaceId, name, destinationId, standIn },
-        brushIds: [...new Set(brushIds)].filter((id) => ids.has(id)),
-      })
+      const brushes = await findWished(db, workspaceId, wish)
+      const install = await addInstall(db, { workspaceId, name, destinationId, standIn, ...brushes })
       const title = `"${name}" for ${destination.name}`
       await jobs.add({ workspaceId, kind: 'fit-install', subjectId: install.id, title, payload: {} })
       await changed(workspaceId)
@@ -186,7 +175,10 @@ export const installRoutes = (deps: AppDeps) => {
     })
     .post('/:id/verify', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
-      return c.json(await verify(deps, workspaceId, placed(await find(workspaceId, c.req.valid('param').id))))
+      const install = await find(workspaceId, c.req.valid('param').id)
+      if (install.state !== 'in' && install.elsewhere === null)
+        throw new Problem(409, 'It lies in no folder just now; put it in first.')
+      return c.json(await readBack(deps, install))
     })
     .post('/:id/repair', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')

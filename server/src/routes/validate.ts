@@ -68,3 +68,11 @@ export const Place = v.optional(
   v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(INTEGER_MAX)),
   '0',
 )
+
+/** What is installed or counted: brushes of the library, or all that a release holds. */
+export const BrushesOrRelease = {
+  brushIds: v.optional(Ids),
+  releaseId: v.optional(v.pipe(v.string(), v.uuid('a release is wanted'))),
+}
+export const isEither = ({ brushIds, releaseId }: { brushIds?: unknown; releaseId?: unknown }): boolean =>
+  (brushIds === undefined) !== (releaseId === undefined)

@@ -1,5 +1,15 @@
 export { account, installClaim, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
-export { destination, fitCell, fitChoice, install, installFile, mend, mendFile, standInFile } from './fit.ts'
+export {
+  destination,
+  fitCell,
+  fitChoice,
+  install,
+  installBrush,
+  installFile,
+  mend,
+  mendFile,
+  standInFile,
+} from './fit.ts'
 export type { LineBrush } from './gather.ts'
 export { gather, gatherFile, gatherLine, upload } from './gather.ts'
 export { job } from './jobs.ts'

@@ -4,6 +4,7 @@ import type { FileSha } from '@satchel/core/hashes'
 import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import { brush, rackSet } from './library.ts'
+import { release } from './packs.ts'
 
 /** A destination that the curator describes; those that come with the product are no rows. */
 export const destination = pgTable(
@@ -102,6 +103,8 @@ export const install = pgTable(
     /** What a folder of somebody's computer is called, once it was put in there. */
     elsewhere: text(),
     brushIds: uuid().array().notNull(),
+    /** The release that its brushes are of; without one they are those of the library, as they are by now. */
+    releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
     /** Brushes that could not be written, and why; the others were. */
     refused: jsonb().$type<{ brushId: string; name: string; why: string }[]>().notNull().default([]),
     /** Grains that have a file among those of the install, by their pixels. */
@@ -114,6 +117,25 @@ export const install = pgTable(
     updatedAt: createdAt(),
   },
   (t) => [index('install_workspace').on(t.workspaceId, t.createdAt)],
+)
+
+/** What became of a brush of an install when it was written: later changes to the brush do not reach it. */
+export const installBrush = pgTable(
+  'install_brush',
+  {
+    installId: uuid()
+      .notNull()
+      .references(() => install.id, { onDelete: 'cascade' }),
+    workspaceId: inWorkspace(),
+    brushId: uuid().notNull(),
+    name: text().notNull(),
+    /** How like itself it paints there, 0 to 100. */
+    score: real().notNull(),
+    kept: jsonb().$type<Carried[]>().notNull(),
+    approximated: jsonb().$type<Carried[]>().notNull(),
+    left: jsonb().$type<Carried[]>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.installId, t.brushId] })],
 )
 
 /** A file of an install, as it was written, and what lay there before. */

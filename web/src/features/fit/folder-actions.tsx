@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast } from '../../components/toasts.tsx'
+import { bringingLabel } from './bringing.ts'
 import { ConflictChoice } from './conflict-choice.tsx'
 import {
   type ConflictAnswer,
@@ -13,7 +14,9 @@ import {
   noteElsewhere,
   renewElsewhere,
   settleElsewhere,
+  verifyInstall,
 } from './install-queries.ts'
+import { ReadBackLine } from './read-back-line.tsx'
 import type { Folder } from './real-folder/folder-files.ts'
 import { askFor, canPickFolder, pickFolder } from './real-folder/pick-folder.ts'
 import {
@@ -154,7 +157,9 @@ function InFolder({ install, record }: { install: InstallEntry; record: FolderRe
     name,
     async () => {
       await askFor(record.folder)
-      return driftOf(record)
+      const drift = await driftOf(record)
+      // what is as it was written is read back from what was written
+      return { drift, read: drift.length === 0 ? await verifyInstall(install.id) : undefined }
     },
     () => '',
   )
@@ -194,6 +199,7 @@ function InFolder({ install, record }: { install: InstallEntry; record: FolderRe
         : `Taken out of "${name}"; ${stayed.slice(0, 3).join(', ')}${stayed.length > 3 ? ` and ${stayed.length - 3} more` : ''} stayed, since somebody has changed it.`,
   )
   const isBusy = [verify, repair, renew, out].some(({ isPending }) => isPending)
+  const drift = verify.data?.drift
   if (record.phase === 'writing')
     return (
       <>
@@ -210,24 +216,25 @@ function InFolder({ install, record }: { install: InstallEntry; record: FolderRe
       <p className="text-13">
         {plural(record.files.length, 'file')} in "{name}", a folder of this computer
       </p>
-      {verify.data && (
-        <p role="status" className={`text-13 ${verify.data.length === 0 ? 'text-moss' : 'text-amber'}`}>
-          {verify.data.length === 0
+      {drift && (
+        <p role="status" className={`text-13 ${drift.length === 0 ? 'text-moss' : 'text-amber'}`}>
+          {drift.length === 0
             ? 'Read back: every file is as it was written.'
-            : verify.data.map(({ path, state }) => `${path} is ${state}`).join('; ')}
+            : drift.map(({ path, state }) => `${path} is ${state}`).join('; ')}
         </p>
       )}
+      {verify.data?.read && <ReadBackLine read={verify.data.read} />}
       <div className="flex flex-wrap gap-2">
         <Button disabled={isBusy} onClick={() => verify.mutate(undefined)}>
           Verify
         </Button>
-        {verify.data && verify.data.length > 0 && (
+        {drift && drift.length > 0 && (
           <Button disabled={isBusy} onClick={() => repair.mutate(undefined)}>
             Repair
           </Button>
         )}
         <Button disabled={isBusy} onClick={() => renew.mutate(undefined)}>
-          Bring up to date
+          {bringingLabel(install)}
         </Button>
         <Button kind="danger" disabled={isBusy} onClick={() => out.mutate(undefined)}>
           Take out

@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { bringingLabel, newerOf } from './bringing.ts'
 import { ConflictChoice } from './conflict-choice.tsx'
 import { FolderActions } from './folder-actions.tsx'
 import {
@@ -19,6 +20,7 @@ import {
   verifyInstall,
 } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
+import { ReadBackLine } from './read-back-line.tsx'
 import { Steps } from './steps.tsx'
 
 const STATES: Record<InstallEntry['state'], string> = {
@@ -57,6 +59,12 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
             {install.files > 0 && `, ${plural(install.files, 'file')}`},{' '}
             {install.elsewhere === null ? STATES[install.state] : `in "${install.elsewhere}"`}
           </p>
+          {install.release && (
+            <p className="text-13 text-quiet">
+              {install.release.version} of "{install.release.pack}"
+              {newerOf(install) && <span className="text-amber">; {newerOf(install)} is out</span>}
+            </p>
+          )}
         </div>
         {install.state === 'in' && install.standIn && (
           <Link to={`/fit/app/${install.standIn}`} className="shrink-0 text-13 text-saddle underline">
@@ -156,7 +164,7 @@ function Inside({ install, destination }: { install: InstallEntry; destination: 
           {drift.length > 3 && `; ${drift.length - 3} more`}
         </p>
       )}
-      {verify.data && <VerifiedLine verified={verify.data} />}
+      {verify.data && <ReadBackLine read={verify.data} />}
       {destination && destination.description.afterCopying.length > 0 && (
         <ol className="list-inside list-decimal text-13 text-quiet">
           {destination.description.afterCopying.map((step) => (
@@ -174,29 +182,13 @@ function Inside({ install, destination }: { install: InstallEntry; destination: 
           </Button>
         )}
         <Button disabled={isBusy} onClick={() => upgrade.mutate()}>
-          Bring up to date
+          {bringingLabel(install)}
         </Button>
         <Button kind="danger" disabled={isBusy} onClick={() => out.mutate()}>
           Take out
         </Button>
       </div>
     </>
-  )
-}
-
-type Verified = Awaited<ReturnType<typeof verifyInstall>>
-
-function VerifiedLine({ verified: { found, blank, passedOver, drift, likeness } }: { verified: Verified }) {
-  const isWell = passedOver.length === 0 && blank.length === 0 && drift.length === 0
-  return (
-    <p role="status" className={`text-13 ${isWell ? 'text-moss' : 'text-madder'}`}>
-      The app finds {plural(found, 'brush', 'brushes')}
-      {isWell && ', and each of them paints'}
-      {blank.length > 0 && `; ${blank.join(', ')} paint nothing`}
-      {passedOver.map(({ path, why }) => `; ${path}: ${why}`).join('')}
-      {'.'}
-      {likeness && ` Likeness ${likeness.middle.toFixed(0)} in the middle, ${likeness.least.toFixed(0)} at least.`}
-    </p>
   )
 }
 

@@ -9,11 +9,13 @@ import { Choices } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
 import { plural } from '../../components/format.ts'
-import { loadBrushIds, loadPackIds, startInstall } from './install-queries.ts'
+import { type InstallSource, loadBrushIds, loadPackIds, releasesQuery, startInstall } from './install-queries.ts'
 import { countQuery, type KnownDestination } from './queries.ts'
 
 /** Stands for every destination there is. */
 const ALL = 'all'
+/** Stands for the brushes of a pack as they are by now. */
+const AS_IT_IS = 'now'
 
 type Props = {
   destinations: readonly KnownDestination[]
@@ -36,32 +38,39 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
   const packs = useQuery(packsQuery).data?.packs ?? []
   const [chosenPack, setChosenPack] = useState<string>()
   const pack = packs.find(({ id }) => id === chosenPack) ?? packs[0]
-  const counts = { brush: 1, set: set?.count ?? 0, pack: pack?.brushes ?? 0, library: all }
+  const released = useQuery(releasesQuery(what === 'pack' ? pack?.id : undefined))
+  const releases = released.data ?? []
+  const [chosenRelease, setChosenRelease] = useState<string>()
+  // what was released is what others have; a pack without a release is taken as it is by now
+  const release =
+    chosenRelease === AS_IT_IS ? undefined : (releases.find(({ id }) => id === chosenRelease) ?? releases[0])
+  const counts = { brush: 1, set: set?.count ?? 0, pack: release?.brushes ?? pack?.brushes ?? 0, library: all }
   const names = { brush: brush?.name ?? '', set: set?.name ?? '', pack: pack?.title ?? '', library: 'Whole library' }
   const [name, setName] = useState('')
   const chosen = to === ALL ? destinations : destinations.filter(({ id }) => id === to)
   const called = name.trim() || names[what]
-  const idsOf = {
-    brush: async () => (brush ? [brush.id] : []),
-    set: () => loadBrushIds(set?.id ?? ''),
-    pack: () => loadPackIds(pack?.id ?? ''),
-    library: () => loadBrushIds(undefined),
+  const sourceOf: Record<typeof what, () => Promise<InstallSource>> = {
+    brush: async () => ({ brushIds: brush ? [brush.id] : [] }),
+    set: async () => ({ brushIds: await loadBrushIds(set?.id ?? '') }),
+    pack: async () => (release ? { releaseId: release.id } : { brushIds: await loadPackIds(pack?.id ?? '') }),
+    library: async () => ({ brushIds: await loadBrushIds(undefined) }),
   }
-  const ids = useQuery({
-    queryKey: ['brushes', 'install-ids', what, { brush: brush?.id, set: set?.id, pack: pack?.id }],
-    queryFn: idsOf[what],
+  const source = useQuery({
+    queryKey: ['brushes', 'install-source', what, { brush: brush?.id, set: set?.id, pack: pack?.id, of: release?.id }],
+    queryFn: sourceOf[what],
   })
   const counted = useQuery(
     countQuery(
-      ids.data,
+      source.data,
       chosen.map(({ id }) => id),
     ),
   ).data
-  const unknown = counted && (ids.data?.length ?? 0) * chosen.length - counted.measured
+  const count = counts[what]
+  const unknown = counted && count * chosen.length - counted.measured
   const start = useMutation({
     mutationFn: async () => {
-      const brushIds = await idsOf[what]()
-      for (const { id } of chosen) await startInstall({ name: called, destinationId: id, brushIds })
+      const wanted = await sourceOf[what]()
+      for (const { id } of chosen) await startInstall({ name: called, destinationId: id, ...wanted })
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['fit', 'installs'] })
@@ -69,7 +78,6 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
       await navigate('/fit/installs')
     },
   })
-  const count = counts[what]
   return (
     <Dialog
       open
@@ -116,6 +124,20 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
           choices={packs.map(({ id, title, brushes }) => ({ value: id, label: `${title} (${brushes})` }))}
         />
       )}
+      {what === 'pack' && releases.length > 0 && (
+        <SelectField
+          label="Release"
+          value={release?.id ?? AS_IT_IS}
+          onChange={(event) => setChosenRelease(event.target.value)}
+          choices={[
+            ...releases.map(({ id, version }, i) => ({
+              value: id,
+              label: i === 0 ? `${version}, the newest` : version,
+            })),
+            { value: AS_IT_IS, label: 'none: as its brushes are by now' },
+          ]}
+        />
+      )}
       <TextField
         label="What it is called, as a library there"
         value={name}
@@ -137,7 +159,13 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
       )}
       <Button
         kind="primary"
-        disabled={count === 0 || chosen.length === 0 || called === '' || start.isPending}
+        disabled={
+          count === 0 ||
+          (what === 'pack' && !released.isSuccess) ||
+          chosen.length === 0 ||
+          called === '' ||
+          start.isPending
+        }
         onClick={() => start.mutate()}
       >
         Write {plural(count, 'brush', 'brushes')} for{' '}

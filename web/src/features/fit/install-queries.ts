@@ -35,7 +35,9 @@ export const foundBrushQuery = (
     queryFn: () => read(api.installs.folder.brush.$get({ query: { standIn, path, files: JSON.stringify(files) } })),
   })
 
-export const startInstall = (json: { name: string; destinationId: string; brushIds: string[] }) =>
+/** Which brushes: those of the library by their ids, or all of a release. */
+export type InstallSource = { brushIds: string[] } | { releaseId: string }
+export const startInstall = (json: { name: string; destinationId: string } & InstallSource) =>
   read(api.installs.$post({ json }))
 
 export type ConflictAnswer = 'both' | 'replace' | 'skip'
@@ -65,7 +67,18 @@ export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ pa
 export const loadBrushIds = async (setId: string | undefined): Promise<string[]> =>
   (await read(api.brushes.ids.$get({ query: setId === undefined ? {} : { setId } }))).ids
 
-/** Every brush of a pack, once, in the order of its sets. */
+/** The releases of a pack that can be had, the newest first. */
+export const releasesQuery = (packId: string | undefined) =>
+  queryOptions({
+    queryKey: ['pack', packId, 'ready-releases'],
+    queryFn: async () => {
+      const { releases } = await read(api.packs[':id'].$get({ param: { id: packId ?? '' } }))
+      return releases.filter(({ state }) => state === 'ready')
+    },
+    enabled: packId !== undefined,
+  })
+
+/** Every brush of a pack as it is by now, once, in the order of its sets. */
 export async function loadPackIds(packId: string): Promise<string[]> {
   const { sets } = await read(api.packs[':id'].$get({ param: { id: packId } }))
   const ids: string[] = []

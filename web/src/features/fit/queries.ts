@@ -1,6 +1,7 @@
 import type { Destination } from '@satchel/core/destinations/destination'
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, read } from '../../api/client.ts'
+import type { InstallSource } from './install-queries.ts'
 
 export const destinationsQuery = queryOptions({
   queryKey: ['fit', 'destinations'],
@@ -84,9 +85,9 @@ export const betterQuery = (brushId: string, destinationId: string, key: string)
   })
 
 /** How many files some brushes would become, as far as they were measured. */
-export const countQuery = (brushIds: string[] | undefined, destinationIds: string[]) =>
+export const countQuery = (wish: InstallSource | undefined, destinationIds: string[]) =>
   queryOptions({
-    queryKey: ['fit-count', brushIds, destinationIds],
-    queryFn: () => read(api.fit.count.$post({ json: { brushIds: brushIds ?? [], destinationIds } })),
-    enabled: brushIds !== undefined && brushIds.length > 0,
+    queryKey: ['fit-count', wish, destinationIds],
+    queryFn: () => read(api.fit.count.$post({ json: { ...wish, destinationIds } })),
+    enabled: wish !== undefined && !('brushIds' in wish && wish.brushIds.length === 0),
   })

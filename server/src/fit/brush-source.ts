@@ -1,0 +1,79 @@
+import { listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
+import type { Install } from '../db/installs.ts'
+import { findNewestRelease, findRelease, type Release } from '../db/packs.ts'
+import type { Deps } from '../deps.ts'
+import { notFound } from '../errors.ts'
+
+/** Where the brushes of an install come from: opened once, and asked in parts. */
+export type BrushSource = {
+  list(ids: readonly string[]): Promise<StoredFitBrush[]>
+  /** Whether they are those of the library, which the matrix shows: only then is what is measured of them kept there. */
+  isLibrary: boolean
+}
+
+/** The brushes of an install: those of its release, or those of the library as they are by now. */
+export async function openBrushes(
+  { db }: Pick<Deps, 'db'>,
+  { workspaceId, releaseId }: Pick<Install, 'workspaceId' | 'releaseId'>,
+): Promise<BrushSource> {
+  const release = releaseId === null ? undefined : await findRelease(db, workspaceId, releaseId)
+  if (!release) return { list: (ids) => listFitBrushes(db, workspaceId, ids), isLibrary: true }
+  const brushes = new Map(toFitBrushes(release).map((brush) => [brush.id, brush]))
+  return { list: async (ids) => ids.flatMap((id) => brushes.get(id) ?? []), isLibrary: false }
+}
+
+/** The brushes of a release as they go to a destination, in its order. */
+export function toFitBrushes({ manifest, brushes }: Pick<Release, 'manifest' | 'brushes'>): StoredFitBrush[] {
+  const stored = new Map(brushes.map((brush) => [brush.id, brush]))
+  const grainNames = new Map(manifest.grains.map(({ sha256, name }) => [sha256, name]))
+  const setOf = new Map<string, string>()
+  // of several sets the first counts
+  for (const { name, brushes: ids } of manifest.sets) for (const id of ids) if (!setOf.has(id)) setOf.set(id, name)
+  return manifest.brushes.map(({ id, name, maker, licence, recipe }) => {
+    const pixelSha = recipe.ground.grain?.sha256
+    const blobSha = stored.get(id)?.grainBlob
+    return {
+      ...{ id, name, maker, licence, recipe },
+      set: setOf.get(id) ?? '',
+      frames: stored.get(id)?.blobs ?? [],
+      grain: pixelSha && blobSha ? { pixelSha, blobSha, name: grainNames.get(pixelSha) ?? '' } : undefined,
+    }
+  })
+}
+
+/**
+ * What an install would be by now: of the newest release of its pack where it is of one, without the brushes that were
+ * passed over before.
+ */
+export async function nextOf({ db }: Pick<Deps, 'db'>, install: Install): Promise<Install> {
+  const { workspaceId, releaseId } = install
+  const own = releaseId === null ? undefined : await findRelease(db, workspaceId, releaseId)
+  const newest = own && (await findNewestRelease(db, workspaceId, own.packId))
+  if (!newest || newest.id === own.id) return install
+  const had = new Set(install.brushIds)
+  const passedOver = new Set(own.brushes.map(({ id }) => id).filter((id) => !had.has(id)))
+  return {
+    ...install,
+    releaseId: newest.id,
+    brushIds: newest.manifest.brushes.map(({ id }) => id).filter((id) => !passedOver.has(id)),
+  }
+}
+
+/**
+ * The brushes that are asked for: as many of the library's as there are, or all of a release.
+ * @throws {Problem} 404 if none of them is there.
+ */
+export async function findWished(
+  db: Deps['db'],
+  workspaceId: string,
+  { brushIds = [], releaseId }: { brushIds?: string[] | undefined; releaseId?: string | undefined },
+): Promise<Pick<Install, 'brushIds' | 'releaseId'>> {
+  if (releaseId !== undefined) {
+    const release = await findRelease(db, workspaceId, releaseId)
+    if (release?.state !== 'ready') throw notFound('release')
+    return { brushIds: release.manifest.brushes.map(({ id }) => id), releaseId }
+  }
+  const known = new Set((await listFitBrushes(db, workspaceId, brushIds)).map(({ id }) => id))
+  if (known.size === 0) throw notFound('brush')
+  return { brushIds: [...new Set(brushIds)].filter((id) => known.has(id)), releaseId: null }
+}
