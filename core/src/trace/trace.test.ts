@@ -24,14 +24,11 @@ import {
   USUAL_TRACE,
 } from './trace.ts'
 
-/** What librsvg paints of a drawing. */
+/** What librsvg's own program paints of a drawing. */
 async function paintedBy(svg: string, { width, height }: Bitmap): Promise<Uint8Array> {
-  const { data } = await sharp(Buffer.from(svg.replace('currentColor', '#000')))
-    .resize(width, height, { fit: 'fill' })
-    .flatten({ background: '#fff' })
-    .greyscale()
-    .raw()
-    .toBuffer({ resolveWithObject: true })
+  const size = ['-w', `${width}`, '-h', `${height}`, '-b', 'white']
+  const png = execFileSync('/usr/bin/rsvg-convert', size, { input: svg, maxBuffer: 64 * 1024 ** 2 })
+  const { data } = await sharp(png).greyscale().raw().toBuffer({ resolveWithObject: true })
   return Uint8Array.from(data, (grey) => 255 - grey)
 }
 
