@@ -1,8 +1,9 @@
-import { type ChildProcess, fork } from 'node:child_process'
+import { type ChildProcess, execFile, fork } from 'node:child_process'
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { promisify } from 'node:util'
 import { expect, type Locator, type Page } from '@playwright/test'
 import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
@@ -25,13 +26,30 @@ export type Satchel = Server & {
   cacheFolder: string
   /** A second server on the same data, for the same pages. */
   join(): Promise<Server>
-  close(): Promise<void>
+  /** Ends all of it; what it holds goes, unless it is kept. */
+  close(options?: { keep?: boolean }): Promise<void>
+}
+
+/** Names the folder of a database that holds the demo library, and is stopped. */
+export const TEMPLATE = 'SATCHEL_E2E_DEMO'
+
+type Opening = {
+  /** Whether it holds the demo library. */
+  demo: boolean
+  /** Where it lies; by default in a folder of its own. */
+  folder?: string
+}
+
+function makeFolder(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'satchel-e2e-'))
+  chmodSync(folder, 0o755)
+  return folder
 }
 
 /** The built server on a database, folder and port of its own. */
-export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel> {
-  const folder = mkdtempSync(join(tmpdir(), 'satchel-e2e-'))
-  chmodSync(folder, 0o755)
+export async function openSatchel({ demo, folder = makeFolder() }: Opening): Promise<Satchel> {
+  const template = process.env[TEMPLATE]
+  if (demo && template) await promisify(execFile)('cp', ['-a', join(template, 'postgres'), join(folder, 'postgres')])
   const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
   const servers: Server[] = []
   const origin = `http://127.0.0.1:${await freePort()}`
@@ -53,10 +71,10 @@ export async function openSatchel({ demo }: { demo: boolean }): Promise<Satchel>
     databaseUrl: postgres.url,
     cacheFolder,
     join: async () => add(`http://127.0.0.1:${await freePort()}`, join(folder, `cache${servers.length}`)),
-    async close() {
+    async close({ keep = false } = {}) {
       for (const server of servers) await server.stop()
       await postgres.stop()
-      rmSync(folder, { recursive: true, force: true })
+      if (!keep) rmSync(folder, { recursive: true, force: true })
     },
   }
 }

@@ -4,6 +4,7 @@ import { CHROMIUM } from '../scripts/chromium.mjs'
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
+  globalSetup: './demo-template.ts',
   // each has a server and a database of its own; one alone leaves a core idle half of the time
   workers: 2,
   fullyParallel: false,

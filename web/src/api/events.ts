@@ -7,7 +7,8 @@ const STALE: Record<string, readonly string[]> = {
   gather: ['gather', 'tally'],
   library: ['brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source'],
   pockets: ['pockets'],
-  packs: ['packs', 'pack', 'tally'],
+  // installs of a pack say which release is the newest
+  packs: ['packs', 'pack', 'tally', 'fit'],
   sources: ['sources', 'source', 'brush'],
   fit: ['fit', 'tally'],
 }

@@ -1,0 +1,159 @@
+import { expect, type Page, test } from '@playwright/test'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+/** The browser's private files stand for a folder of this computer: they give a handle without a dialog. */
+const withFolder = (page: Page) =>
+  page.addInitScript(() => {
+    Object.assign(window, {
+      showDirectoryPicker: async () =>
+        (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes', { create: true }),
+    })
+  })
+
+type InFolder = Record<string, string>
+
+/** What lies in that folder, as text. */
+const readFolder = (page: Page): Promise<InFolder> =>
+  page.evaluate(async () => {
+    const found: Record<string, string> = {}
+    const walk = async (folder: FileSystemDirectoryHandle, before: string) => {
+      for await (const [name, entry] of folder as unknown as AsyncIterable<[string, FileSystemHandle]>)
+        if (entry.kind === 'directory') await walk(entry as FileSystemDirectoryHandle, `${before}${name}/`)
+        else found[before + name] = await (await (entry as FileSystemFileHandle).getFile()).text()
+    }
+    await walk(await (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes', { create: true }), '')
+    return found
+  })
+
+const writeInFolder = (page: Page, path: string, text: string) =>
+  page.evaluate(
+    async ([place = '', content = '']) => {
+      const parts = place.split('/')
+      const name = parts.pop() ?? ''
+      let folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes', { create: true })
+      for (const part of parts) folder = await folder.getDirectoryHandle(part, { create: true })
+      const file = await (await folder.getFileHandle(name, { create: true })).createWritable()
+      await file.write(content)
+      await file.close()
+    },
+    [path, text],
+  )
+
+/** An install that is written, and waits on its page to be put somewhere; so many brushes of the demo. */
+async function prepareInstall(page: Page, name: string, destinationId: string, count: number) {
+  const headers = { origin: satchel.url }
+  const { ids } = await (await page.request.get(`${satchel.url}/api/brushes/ids`)).json()
+  const data = { name, destinationId, brushIds: ids.slice(0, count) }
+  const { id } = await (await page.request.post(`${satchel.url}/api/installs`, { headers, data })).json()
+  const stateOf = async () => (await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()).state
+  await expect.poll(stateOf, { timeout: 60_000 }).toBe('ready')
+  await page.goto(`${satchel.url}/fit/installs`)
+  return page.getByRole('article').filter({ has: page.getByRole('heading', { name, exact: true }) })
+}
+
+test('a real folder: conflicts, verify, drift, repair, up to date, and as it was', async ({ page }) => {
+  await withFolder(page)
+  await signInToDemo(page, satchel.url)
+  const card = await prepareInstall(page, 'Real', 'shearwater', 3)
+  await writeInFolder(page, 'notes.txt', 'mine')
+  await writeInFolder(page, 'Chart Inks/Broad nib.png', 'somebody else’s picture')
+  const before = await readFolder(page)
+  await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
+  await expect(card.getByText('1 name is taken by something else: Chart Inks/Broad nib.png')).toBeVisible()
+  await card.getByText('replace, and give it back later').click()
+  await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
+  await expect(card.getByText(/\d+ files in "Brushes", a folder of this computer/)).toBeVisible()
+  const put = await readFolder(page)
+  expect(Object.keys(put)).toEqual(
+    expect.arrayContaining(['notes.txt', 'Chart Inks/Broad nib.png', 'Chart Inks/Broad nib.tune']),
+  )
+  expect(put['Chart Inks/Broad nib.png']).not.toBe(before['Chart Inks/Broad nib.png'])
+  // it is still known after the page was left
+  await page.reload()
+  await card.getByRole('button', { name: 'Verify' }).click()
+  await expect(card.getByText('Read back: every file is as it was written.')).toBeVisible()
+  await expect(card.getByText(/^The app finds \d+ brushes, and each of them paints\. Likeness \d+/)).toBeVisible()
+  await writeInFolder(page, 'Chart Inks/Broad nib.tune', 'changed')
+  await card.getByRole('button', { name: 'Verify' }).click()
+  await expect(card.getByText('Chart Inks/Broad nib.tune is changed')).toBeVisible()
+  await card.getByRole('button', { name: 'Repair' }).click()
+  await expect(page.getByText('1 file written again.', { exact: true })).toBeVisible()
+  expect(await readFolder(page)).toEqual(put)
+  await card.getByRole('button', { name: 'Bring up to date' }).click()
+  await expect(page.getByText('Nothing has changed since.', { exact: true })).toBeVisible()
+  await card.getByRole('button', { name: 'Take out' }).click()
+  await expect(page.getByText('"Brushes" is as it was.', { exact: true })).toBeVisible()
+  expect(await readFolder(page)).toEqual(before)
+  // keeping both goes under another name, and leaves theirs alone
+  await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
+  await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
+  await expect(card.getByText(/\d+ files in "Brushes"/)).toBeVisible()
+  const both = await readFolder(page)
+  expect(both['Chart Inks/Broad nib.png']).toBe(before['Chart Inks/Broad nib.png'])
+  expect(Object.keys(both)).toContain('Chart Inks/Broad nib 2.png')
+  await card.getByRole('button', { name: 'Take out' }).click()
+  await expect(card.getByRole('button', { name: 'Into a folder of this computer' })).toBeVisible()
+  expect(await readFolder(page)).toEqual(before)
+})
+
+test('a real folder that is full, closed, changed meanwhile, or left in the middle is as it was', async ({ page }) => {
+  await withFolder(page)
+  await signInToDemo(page, satchel.url)
+  const card = await prepareInstall(page, 'Broken', 'shearwater', 3)
+  await writeInFolder(page, 'Chart Inks/Broad nib.png', 'theirs')
+  const before = await readFolder(page)
+  const putIn = async () => {
+    await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
+    await card.getByText('replace, and give it back later').click()
+    await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
+  }
+  for (const [fault, sentence] of [
+    ['QuotaExceededError', 'There is no room left in "Brushes"'],
+    ['NoModificationAllowedError', '"Brushes" may not be changed'],
+  ] as const) {
+    // the third file that is written into it cannot be; what was kept of others counts as one
+    await page.evaluate((name) => {
+      const { createWritable } = FileSystemFileHandle.prototype
+      let count = 0
+      FileSystemFileHandle.prototype.createWritable = function (options) {
+        if (++count !== 3) return createWritable.call(this, options)
+        FileSystemFileHandle.prototype.createWritable = createWritable
+        throw new DOMException('as on a bad day', name)
+      }
+    }, fault)
+    await putIn()
+    await expect(page.getByText(sentence).first()).toBeVisible()
+    expect(await readFolder(page), fault).toEqual(before)
+    await page.reload()
+  }
+  // somebody writes there between looking and putting
+  await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
+  await expect(card.getByText('1 name is taken by something else')).toBeVisible()
+  const { installs } = await (await page.request.get(`${satchel.url}/api/installs`)).json()
+  const { files: written } = await (await page.request.get(`${satchel.url}/api/installs/${installs[0].id}`)).json()
+  await writeInFolder(page, written.at(-1).path, 'theirs, too')
+  const later = await readFolder(page)
+  await card.getByText('pass the brush over').click()
+  await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
+  await expect(page.getByText(/was changed by somebody else just now/).first()).toBeVisible()
+  expect(await readFolder(page)).toEqual(later)
+  // the page goes while a file is on its way
+  await page.reload()
+  let files = 0
+  await page.route('**/api/installs/*/file?*', (route) => (++files < 3 ? route.continue() : undefined))
+  await putIn()
+  await expect.poll(() => files).toBe(3)
+  expect(await readFolder(page)).not.toEqual(later)
+  await page.unrouteAll({ behavior: 'ignoreErrors' })
+  await page.reload()
+  await expect(card.getByText('Putting it into "Brushes" was broken off in the middle.')).toBeVisible()
+  await card.getByRole('button', { name: 'Put "Brushes" back as it was' }).click()
+  await expect(card.getByRole('button', { name: 'Into a folder of this computer' })).toBeVisible()
+  expect(await readFolder(page)).toEqual(later)
+})
