@@ -120,6 +120,7 @@ test('a stroke is traced: less detail, an anchor away, and in again as a ribbon'
   await page.getByRole('button', { name: 'Gather it as a brush' }).click()
   await expect(page.getByText('Dry bristle, traced', { exact: false }).first()).toBeVisible()
   await page.getByRole('button', { name: /^Take in 1/ }).click()
+  await page.waitForURL('**/sort')
   await page.goto(`${satchel.url}/sort?q=traced`)
   await page.getByRole('option', { name: /Dry bristle, traced/ }).dblclick()
   await expect(page.getByRole('radio', { name: 'repeated' })).toBeChecked()

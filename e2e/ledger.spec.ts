@@ -76,7 +76,9 @@ test('the ledger shows what came, takes decisions, and leaves nothing when cance
 
   await test.step('a set is named in the line, and the page comes back as it was', async () => {
     await page.getByLabel('Set of second').fill('Bars')
+    const kept = page.waitForResponse((response) => response.url().endsWith('/decide') && response.ok())
     await page.keyboard.press('Enter')
+    await kept
     await page.reload()
     await expect(page.getByLabel('Set of second')).toHaveValue('Bars')
     await expect(summary(page)).toHaveText('4 to take, 1 skipped, 1 refused')

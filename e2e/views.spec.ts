@@ -84,6 +84,7 @@ test('a brush put into the bin can be brought back from the toast and from the b
   await expect(page.getByText('1 brush', { exact: true })).toBeVisible()
   await page.locator('[role=listbox] [role=option]').first().click()
   await page.getByRole('button', { name: 'Bin' }).last().click()
+  await expect(page.getByRole('heading', { name: 'No brush is like that' })).toBeVisible()
   await page.goto(`${satchel.url}/sort?bin=1`)
   await page.locator('[role=listbox] [role=option]').first().click()
   await page.getByRole('button', { name: 'Bring back' }).click()
