@@ -52,7 +52,7 @@ test('sixty brushes go to five destinations: stopped, resumed, put in, looked af
   await task.getByRole('button', { name: 'Resume' }).click()
   await page.keyboard.press('Escape')
   await expect(page.getByRole('dialog')).toHaveCount(0)
-  await expect(cards.getByRole('button', { name: /^Put \d+ files in/ })).toHaveCount(5, { timeout: 180_000 })
+  await expect(cards.getByRole('button', { name: /^Put \d+ files in/ })).toHaveCount(5, { timeout: 360_000 })
   for (let left = 5; left > 0; left--) {
     await cards
       .getByRole('button', { name: /^Put \d+ files in/ })

@@ -16,7 +16,7 @@ async function installLibraries(page: Page, least: number): Promise<number> {
     const data = { name: `Class ${k}`, destinationId: 'sanderling', brushIds }
     const { id } = await (await page.request.post(`${satchel.url}/api/installs`, { headers, data })).json()
     const stateOf = async () => (await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()).state
-    await expect.poll(stateOf, { timeout: 60_000, intervals: [50] }).toBe('ready')
+    await expect.poll(stateOf, { timeout: 180_000, intervals: [50] }).toBe('ready')
     const put = await page.request.post(`${satchel.url}/api/installs/${id}/put`, { headers, data: { answer: 'both' } })
     expect(put.ok()).toBe(true)
     const { files } = await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()
@@ -75,7 +75,7 @@ test('what it has found is painted with, by pen and by finger', async ({ page })
   const data = { name: 'Tried', destinationId: 'shearwater', brushIds: ids.slice(0, 2) }
   const { id } = await (await page.request.post(`${satchel.url}/api/installs`, { headers, data })).json()
   const stateOf = async () => (await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()).state
-  await expect.poll(stateOf, { timeout: 60_000 }).toBe('ready')
+  await expect.poll(stateOf, { timeout: 180_000 }).toBe('ready')
   await page.request.post(`${satchel.url}/api/installs/${id}/put`, { headers, data: { answer: 'both' } })
   await page.goto(`${satchel.url}/fit/app/shearwater`)
   const sheet = page.getByTestId('app-sheet')
@@ -113,7 +113,7 @@ test('an old library is taken in: what it cannot find is mended first', async ({
   const data = { name: 'Old marsh', destinationId: 'sanderling', brushIds: ids.slice(0, 3) }
   const { id } = await (await page.request.post(`${satchel.url}/api/installs`, { headers, data })).json()
   const stateOf = async () => (await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()).state
-  await expect.poll(stateOf, { timeout: 60_000 }).toBe('ready')
+  await expect.poll(stateOf, { timeout: 180_000 }).toBe('ready')
   const { files } = await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()
   await page.goto(`${satchel.url}/gather`)
   const payload: { name: string; mimeType: string; buffer: Buffer }[] = []

@@ -52,7 +52,7 @@ async function prepareInstall(page: Page, name: string, destinationId: string, c
   const data = { name, destinationId, brushIds: ids.slice(0, count) }
   const { id } = await (await page.request.post(`${satchel.url}/api/installs`, { headers, data })).json()
   const stateOf = async () => (await (await page.request.get(`${satchel.url}/api/installs/${id}`)).json()).state
-  await expect.poll(stateOf, { timeout: 60_000 }).toBe('ready')
+  await expect.poll(stateOf, { timeout: 180_000 }).toBe('ready')
   await page.goto(`${satchel.url}/fit/installs`)
   return page.getByRole('article').filter({ has: page.getByRole('heading', { name, exact: true }) })
 }

@@ -63,12 +63,13 @@ function together(runs) {
 }
 
 const report = (file) => JSON.parse(readFileSync(join(reports, file), 'utf8'))
-const vitest = (name, projects) => {
-  const file = `${name.replaceAll(' ', '-')}.json`
+const vitest = (name, projects, shard = '1/1') => {
+  const file = `${name.replaceAll(/[ /]/g, '-')}.json`
   const args = [
     'vitest',
     'run',
     ...projects.flatMap((project) => ['--project', project]),
+    `--shard=${shard}`,
     '--reporter=default',
     '--reporter=json',
     `--outputFile=${join(reports, file)}`,
@@ -86,8 +87,11 @@ try {
   single('types', 'types')
   single('arrows', 'arrows')
   single('dead code', 'dead')
-  // both take one core, and little else
-  await together([vitest('unit tests', ['core', 'web', 'cli', 'scripts']), vitest('server tests', ['server'])])
+  // each takes one core, and little else; half of the server's go on when the others have ended
+  await together([
+    vitest('unit tests', ['core', 'web', 'cli', 'scripts']),
+    ...['1/2', '2/2'].map((shard) => vitest(`server tests ${shard}`, ['server'], shard)),
+  ])
   const ok = run('end-to-end tests', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
     CHECK_REPORT: join(reports, 'e2e.json'),
   })
