@@ -112,6 +112,33 @@ describe('a picture', () => {
     expect(await inFolder()).not.toContain('Sanderling 5/Marsh/Reeds/rush.png')
   })
 
+  it('that is to be put back does not go over what has come there meanwhile', async () => {
+    await change(`delete from stand_in_file where path like '%rush.png'`)
+    const { db, blobs } = server.parts.deps
+    const path = 'Sanderling 5/Marsh/Reeds/rush.png'
+    const theirs = await blobs.put(db, person.workspaceId, blotPng(9), 'application/octet-stream')
+    const put = blobs.put
+    // once the loose ends are found, and the settings are written but lie in no folder yet
+    blobs.put = async (...args) => {
+      blobs.put = put
+      await db.execute(
+        sql`insert into stand_in_file (workspace_id, stand_in, path, blob_sha, size_bytes)
+          values (${person.workspaceId}, 'sanderling', ${path}, ${theirs.sha256}, ${theirs.sizeBytes})`,
+      )
+      return put.apply(blobs, args)
+    }
+    const response = await person.request('/api/loose-ends', {
+      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ standIn: 'sanderling', mending: { sure: true } }),
+    })
+    expect([response.status, await sentenceOf(response)]).toEqual([409, expect.stringContaining('changed meanwhile')])
+    const { rows } = await db.execute(
+      sql`select blob_sha from stand_in_file where workspace_id = ${person.workspaceId} and path = ${path}`,
+    )
+    expect(rows).toEqual([{ blob_sha: theirs.sha256 }])
+    expect((await loose()).mends).toEqual([])
+  })
+
   it('whose bytes nobody knows is found by what the brush of its name looks like', async () => {
     // as in an old library: settings that say no hash, of files that no install has brought
     await person.post(`/api/installs/${install}/take-out`)
