@@ -97,7 +97,10 @@ test('a real folder: conflicts, verify, drift, repair, up to date, and as it was
   const both = await readFolder(page)
   expect(both['Chart Inks/Broad nib.png']).toBe(before['Chart Inks/Broad nib.png'])
   expect(Object.keys(both)).toContain('Chart Inks/Broad nib 2.png')
-  await card.getByRole('button', { name: 'Take out' }).click()
+  // after the class, with whatever else is chosen
+  await page.getByLabel('Choose "Real"', { exact: true }).check()
+  await page.getByRole('button', { name: 'Take 1 out' }).click()
+  await expect(page.getByText('1 install taken out.', { exact: true })).toBeVisible()
   await expect(card.getByRole('button', { name: 'Into a folder of this computer' })).toBeVisible()
   expect(await readFolder(page)).toEqual(before)
 })

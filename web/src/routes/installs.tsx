@@ -7,10 +7,11 @@ import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
-import { InstallCard } from '../features/fit/install-card.tsx'
+import { InstallCard, isInside } from '../features/fit/install-card.tsx'
 import { InstallDialog } from '../features/fit/install-dialog.tsx'
 import { installsQuery, takeOut } from '../features/fit/install-queries.ts'
 import { destinationsQuery } from '../features/fit/queries.ts'
+import { takeOutHere } from '../features/fit/real-folder/take-out.ts'
 
 /** What lies in the folders of apps, and what was there. */
 export function InstallsRoute() {
@@ -19,14 +20,20 @@ export function InstallsRoute() {
   const destinations = useQuery(destinationsQuery).data?.destinations ?? []
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
   const [isNew, setNew] = useState(false)
-  const inside = installs.data?.installs.filter(({ state }) => state === 'in') ?? []
+  const inside = installs.data?.installs.filter(isInside) ?? []
   const marked = inside.filter(({ id }) => chosen.has(id))
   const outAll = useMutation({
     mutationFn: async () => {
-      for (const { id } of marked) await takeOut(id)
+      let stayed = 0
+      for (const install of marked) {
+        const left = install.elsewhere === null ? (await takeOut(install.id)).stayed : await takeOutHere(install)
+        stayed += left.length
+      }
+      return { count: marked.length, stayed }
     },
-    onSuccess: () => {
-      toast(`${plural(marked.length, 'install')} taken out.`)
+    onSuccess: ({ count, stayed }) => {
+      const out = `${plural(count, 'install')} taken out`
+      toast(stayed === 0 ? `${out}.` : `${out}; ${plural(stayed, 'file')} stayed that somebody has changed since.`)
       setChosen(new Set())
     },
     onError: toastError,
@@ -41,7 +48,7 @@ export function InstallsRoute() {
     <div className="px-6 pb-8 pt-5">
       <title>Installed · Gentle Satchel</title>
       <PageTitle
-        note={installs.data && `${plural(inside.length, 'install')} in the folders of apps`}
+        note={installs.data && `${plural(inside.length, 'install')} in folders`}
         aside={
           <>
             {marked.length > 0 && (

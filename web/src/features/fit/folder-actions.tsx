@@ -28,9 +28,9 @@ import {
   putInto,
   repairIn,
   sentenceOn,
-  takeOutOf,
 } from './real-folder/put-in.ts'
 import { type FolderRecord, loadRecord } from './real-folder/record.ts'
+import { takeOutHere } from './real-folder/take-out.ts'
 
 /** An install in a real folder of this computer: put in, looked after, taken out. */
 export function FolderActions({ install }: { install: InstallEntry }) {
@@ -187,12 +187,7 @@ function InFolder({ install, record }: { install: InstallEntry; record: FolderRe
   )
   const out = useFolderAct(
     name,
-    async () => {
-      await askFor(record.folder)
-      const stayed = await takeOutOf(install.id, record)
-      await noteElsewhere(install.id, null)
-      return stayed
-    },
+    () => takeOutHere(install),
     (stayed) =>
       stayed.length === 0
         ? `"${name}" is as it was.`

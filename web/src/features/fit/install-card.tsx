@@ -30,6 +30,9 @@ const STATES: Record<InstallEntry['state'], string> = {
   out: 'taken out',
 }
 
+/** Whether it lies in a folder: of a simulated app, or of somebody's computer. */
+export const isInside = ({ state, elsewhere }: InstallEntry): boolean => state === 'in' || elsewhere !== null
+
 type Props = {
   install: InstallEntry
   destination: KnownDestination | undefined
@@ -43,7 +46,7 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
   return (
     <article className="grid content-start gap-3 rounded-10 border border-line bg-surface p-4">
       <header className="flex items-start gap-3">
-        {install.state === 'in' && (
+        {isInside(install) && (
           <input
             type="checkbox"
             aria-label={`Choose "${install.name}"`}
