@@ -1,7 +1,7 @@
 import { changeInstall, type Install, listInstallFiles, setInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
 import { nextOf } from './brush-source.ts'
-import { type ConflictAnswer, dropUnused, type Settled, settle, withinRequest } from './installs.ts'
+import { type ConflictAnswer, dropUnused, keeping, type Settled, settle, withinRequest } from './installs.ts'
 import { type StoredFitFile, writeAnew } from './write-brushes.ts'
 
 /** What lies in a folder of somebody's computer, as the page has found it. */
@@ -46,7 +46,7 @@ async function replaceFiles(
   change?: Parameters<typeof changeInstall>[2],
 ): Promise<void> {
   const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
-  await deps.db.transaction(async (tx) => {
+  await keeping(deps, install, files, async (tx) => {
     await setInstallFiles(tx, install, files, carried)
     if (change) await changeInstall(tx, install, change)
   })

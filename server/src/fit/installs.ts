@@ -49,7 +49,7 @@ export const findConflicts = (
 export async function putIn(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<void> {
   const prepared = await listInstallFiles(deps.db, workspaceId, id)
   const { files, carried } = await settleConflicts(deps, workspaceId, id, answer)
-  await deps.db.transaction(async (tx) => {
+  await keeping(deps, { workspaceId }, files, async (tx) => {
     const install = await holdPlaced(tx, workspaceId, id)
     if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
     const { standIn } = install
@@ -183,6 +183,21 @@ export const dropUnused = ({ db }: Deps, workspaceId: string, files: readonly { 
     workspaceId,
     files.map(({ blobSha }) => blobSha),
   )
+
+/** A transaction for files that are stored by now: if it keeps nothing, they are nobody's, and go. */
+export async function keeping<Answer>(
+  deps: Deps,
+  { workspaceId }: Pick<Install, 'workspaceId'>,
+  files: readonly StoredFitFile[],
+  work: (tx: Deps['db']) => Promise<Answer>,
+): Promise<Answer> {
+  try {
+    return await deps.db.transaction(work)
+  } catch (error) {
+    await dropUnused(deps, workspaceId, files)
+    throw error
+  }
+}
 
 /** Takes an install out again: what it put in goes, what it replaced comes back, what somebody changed since stays. */
 export async function takeOut(deps: Deps, workspaceId: string, id: string): Promise<{ stayed: string[] }> {

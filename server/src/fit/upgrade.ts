@@ -10,7 +10,7 @@ import {
 import type { Deps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { nextOf } from './brush-source.ts'
-import { checkRoom, dropUnused, giveBack, holdIn, withinRequest } from './installs.ts'
+import { checkRoom, dropUnused, giveBack, holdIn, keeping, withinRequest } from './installs.ts'
 import { writeAnew } from './write-brushes.ts'
 
 /**
@@ -33,7 +33,7 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
     ),
   )
   const { files } = fresh
-  const done = await deps.db.transaction(async (tx) => {
+  const done = await keeping(deps, install, files, async (tx) => {
     const held = await holdIn(tx, workspaceId, id)
     if (!isAsBefore(before, await listInstallFiles(tx, workspaceId, id)))
       throw new Problem(409, 'It was brought up to date by somebody else just now; look at it again.')

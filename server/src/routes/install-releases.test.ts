@@ -203,3 +203,35 @@ it('two that bring an install up to date at once leave nothing behind when it is
   await act(id, 'take-out')
   expect(await folder()).toEqual({})
 })
+
+it('what was written for an install that then could not be brought up to date is kept nowhere', async () => {
+  const id = await prepare({ brushIds: [brushId('blot')] })
+  await act(id, 'put', { answer: 'both' })
+  await space('blot', 190)
+  const { db } = server.parts.deps
+  const countBlobs = async () => {
+    const { rows } = await db.execute(
+      sql`select count(*)::int as n from blob where workspace_id = ${person.workspaceId}`,
+    )
+    return rows[0]?.n
+  }
+  const before = await countBlobs()
+  const { workers } = server.parts.deps
+  const run = workers.run
+  // the install is taken out while its files are written anew
+  workers.run = (async (task: string, ...rest: never[]) => {
+    if (task === 'writeFit') {
+      workers.run = run
+      await act(id, 'take-out')
+    }
+    return (run as (task: string, ...rest: never[]) => Promise<unknown>)(task, ...rest)
+  }) as typeof run
+  try {
+    const response = await ask(`/api/installs/${id}/upgrade`)
+    expect([response.status, await sentenceOf(response)]).toEqual([409, expect.stringContaining('does not lie')])
+  } finally {
+    workers.run = run
+  }
+  expect(await countBlobs()).toBe(before)
+  expect(await folder()).toEqual({})
+})

@@ -1,3 +1,4 @@
+import { findDrift } from '@satchel/core/installs/compare-folder'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { FolderInput } from 'lucide-react'
 import { useState } from 'react'
@@ -158,8 +159,10 @@ function InFolder({ install, record }: { install: InstallEntry; record: FolderRe
     async () => {
       await askFor(record.folder)
       const drift = await driftOf(record)
-      // what is as it was written is read back from what was written
-      return { drift, read: drift.length === 0 ? await verifyInstall(install.id) : undefined }
+      const { files } = await loadInstall(install.id)
+      // the app is asked of what was written, where that is what lies there
+      const isWhole = drift.length === 0 && findDrift(files, record.files).length === 0
+      return { drift, read: isWhole ? await verifyInstall(install.id) : undefined }
     },
     () => '',
   )
