@@ -58,8 +58,9 @@ export async function listInstallBrushes(db: Db, own: Pick<Install, 'workspaceId
 export const releaseOfInstall = sql<{ pack: string; version: string; newest: string | null } | null>`(
   select jsonb_build_object('pack', p.title, 'version', r.version, 'newest', (
     select newer.version from ${release} newer
-    where newer.pack_id = r.pack_id and newer.state = 'ready' order by newer.created_at desc limit 1
+    where newer.workspace_id = r.workspace_id and newer.pack_id = r.pack_id and newer.state = 'ready'
+    order by newer.created_at desc limit 1
   ))
-  from ${release} r join ${pack} p on p.id = r.pack_id
+  from ${release} r join ${pack} p on p.workspace_id = r.workspace_id and p.id = r.pack_id
   where r.id = "install"."release_id" and r.workspace_id = "install"."workspace_id"
 )`
