@@ -54,7 +54,10 @@ export async function findLooks(db: Db, workspaceId: string, names: readonly str
     })
     .from(brush)
     .innerJoin(brushVersion, isCurrent)
-    .innerJoin(tipFrame, and(eq(tipFrame.tipId, brush.tipId), eq(tipFrame.ordinal, 0)))
+    .innerJoin(
+      tipFrame,
+      and(eq(tipFrame.workspaceId, brush.workspaceId), eq(tipFrame.tipId, brush.tipId), eq(tipFrame.ordinal, 0)),
+    )
     .leftJoin(
       material,
       and(

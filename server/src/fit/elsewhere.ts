@@ -1,7 +1,15 @@
 import { changeInstall, type Install, listInstallFiles, setInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
 import { nextOf } from './brush-source.ts'
-import { type ConflictAnswer, dropUnused, keeping, type Settled, settle, withinRequest } from './installs.ts'
+import {
+  type ConflictAnswer,
+  dropUnused,
+  keeping,
+  type Settled,
+  settle,
+  withinRequest,
+  withoutPassedOver,
+} from './installs.ts'
 import { type StoredFitFile, writeAnew } from './write-brushes.ts'
 
 /** What lies in a folder of somebody's computer, as the page has found it. */
@@ -20,11 +28,14 @@ export async function settleElsewhere(
   { there, names }: FoundThere,
 ): Promise<void> {
   const folder = there.map(({ path, sha256 }) => ({ path, blobSha: sha256 as StoredFitFile['blobSha'] }))
-  await replaceFiles(deps, install, await settle(deps, install, { answer, folder, names }))
+  const prepared = await listInstallFiles(deps.db, install.workspaceId, install.id)
+  const settled = await settle(deps, install, { answer, folder, names })
+  await replaceFiles(deps, install, settled, { brushIds: withoutPassedOver(install, prepared, settled.files) })
 }
 
 /**
- * Writes the files of an install anew, as its brushes are by now, or as the newest release of its pack has them; what cannot be written any more stays as it was.
+ * Writes the files of an install anew, as its brushes are by now, or as the newest release of its pack has them; what
+ * cannot be written any more stays as it was.
  * @param names What else lies in its folder.
  */
 export async function renewElsewhere(deps: Deps, install: Install, names: readonly string[]): Promise<void> {
@@ -43,12 +54,12 @@ async function replaceFiles(
   deps: Deps,
   install: Install,
   { files, carried }: Settled,
-  change?: Parameters<typeof changeInstall>[2],
+  change: Parameters<typeof changeInstall>[2],
 ): Promise<void> {
   const before = await listInstallFiles(deps.db, install.workspaceId, install.id)
   await keeping(deps, install, files, async (tx) => {
     await setInstallFiles(tx, install, files, carried)
-    if (change) await changeInstall(tx, install, change)
+    await changeInstall(tx, install, change)
   })
   await dropUnused(deps, install.workspaceId, before)
 }

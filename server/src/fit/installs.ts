@@ -78,11 +78,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
       }),
       carried,
     )
-    // a brush that was passed over is not brought in by and by
-    const wanted = new Set(files.map(({ brushId }) => brushId))
-    const passedOver = new Set(prepared.map(({ brushId }) => brushId).filter((brushId) => !wanted.has(brushId)))
-    const brushIds = install.brushIds.filter((brushId) => !passedOver.has(brushId))
-    await changeInstall(tx, install, { state: 'in', brushIds })
+    await changeInstall(tx, install, { state: 'in', brushIds: withoutPassedOver(install, prepared, files) })
   })
   await dropUnused(deps, workspaceId, prepared)
 }
@@ -116,6 +112,18 @@ export async function settle(deps: Deps, install: Install, { answer, folder, nam
   const avoid = [...names, ...kept.map(({ path }) => path)]
   const fresh = await withinRequest(writeBrushes(deps, install, [...taken], { avoid }))
   return { files: [...kept, ...fresh.files], carried: fresh.carried }
+}
+
+type OfBrush = { brushId: string }
+/** The brushes of an install without those whose files were prepared and are not wanted: they do not come by and by. */
+export function withoutPassedOver(
+  { brushIds }: Pick<Install, 'brushIds'>,
+  prepared: readonly OfBrush[],
+  files: readonly OfBrush[],
+): string[] {
+  const wanted = new Set(files.map(({ brushId }) => brushId))
+  const passedOver = new Set(prepared.map(({ brushId }) => brushId).filter((brushId) => !wanted.has(brushId)))
+  return brushIds.filter((brushId) => !passedOver.has(brushId))
 }
 
 /** The same within a request: what would end a job is said to whoever asks. */

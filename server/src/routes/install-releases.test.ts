@@ -235,3 +235,16 @@ it('what was written for an install that then could not be brought up to date is
   expect(await countBlobs()).toBe(before)
   expect(await folder()).toEqual({})
 })
+
+it('what was passed over in a folder of somebody’s computer does not come with the next bringing up to date', async () => {
+  const id = await prepare({ brushIds: [brushId('blot'), brushId('tuft')] })
+  const { files } = await person.json<{ files: { path: string }[] }>(`/api/installs/${id}`)
+  expect(files.map(({ path }) => path)).toEqual(['Shore/blot.gbr', 'Shore/tuft.gbr'])
+  const there = [{ path: 'Shore/tuft.gbr', sha256: '0'.repeat(64) }]
+  await act(id, 'settle', { answer: 'skip', there, names: ['Shore/tuft.gbr'] })
+  await act(id, 'elsewhere', { folder: 'Brushes' })
+  await space('blot', 190)
+  await act(id, 'renew', { names: ['Shore/blot.gbr', 'Shore/tuft.gbr'] })
+  const after = await person.json<{ files: { path: string }[] }>(`/api/installs/${id}`)
+  expect(after.files.map(({ path }) => path)).toEqual(['Shore/blot.gbr'])
+})
