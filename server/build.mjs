@@ -5,7 +5,7 @@ import { build } from 'esbuild'
 const { dependencies } = JSON.parse(readFileSync(new URL('package.json', import.meta.url)))
 
 await build({
-  entryPoints: { main: 'src/main.ts', worker: 'src/workers/worker.ts' },
+  entryPoints: { main: 'src/main.ts', worker: 'src/workers/child.ts' },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -5,6 +5,7 @@ import { joinBytes } from './formats/bytes.ts'
 import { writeGbr } from './formats/gbr/write.ts'
 import { readGih } from './formats/gih/read.ts'
 import { headerData, writeChunk } from './formats/png/chunk.ts'
+import { BEHIND_LAST_ROW } from './formats/png/decode.ts'
 import { SIGNATURE } from './formats/png/layout.ts'
 import { readPng } from './formats/png/read.ts'
 import { writeApng, writePng } from './formats/png/write.ts'
@@ -120,6 +121,8 @@ describe('every way a PNG can be malformed has its sentence', () => {
   })
 })
 
+const TOO_LONG = 'A text in it (Title) is longer than a text may be, or does not unpack, and was passed over.'
+
 describe('text in a PNG', () => {
   const itxt = (compressed: number, value: number[]) =>
     chunk('iTXt', [...toUtf8('Title'), 0, compressed, 0, 0, 0, ...value])
@@ -135,8 +138,32 @@ describe('text in a PNG', () => {
       const reading = readPng(file(head(), itxt(1, value), pixel(), chunk('IEND')))
       expect(reading.text).toEqual({})
       expect(reading.frames.length).toBe(1)
-      expect(reading.warnings).toEqual(['A text in it (Title) could not be unpacked and was passed over.'])
+      expect(reading.warnings).toEqual([TOO_LONG])
     }
+  })
+
+  it('is passed over with a word when it is packed and too long, or has no keyword', () => {
+    const long = [...toUtf8('Title'), 0, ...new Array(70_000).fill(65)]
+    for (const type of ['tEXt', 'zTXt', 'iTXt'])
+      expect(readPng(file(head(), chunk(type, long), pixel(), chunk('IEND'))).warnings).toEqual([TOO_LONG])
+    expect(readPng(file(head(), chunk('tEXt', [65, 66, 67]), pixel(), chunk('IEND'))).warnings).toEqual([
+      'A text in it that has no keyword was passed over (3 bytes).',
+    ])
+  })
+})
+
+describe('pixel data of a PNG', () => {
+  const behind = (bytes: number) => chunk('IDAT', [...zlibSync(new Uint8Array(2 + bytes))])
+  const read = (...chunks: Uint8Array[]) => readPng(file(head(), ...chunks, chunk('IEND')))
+
+  it.each([1, 100, 5_000_000])('behind its last row is passed over with a word: %i bytes', (bytes) => {
+    expect(read(behind(bytes)).warnings).toEqual([BEHIND_LAST_ROW])
+  })
+
+  it('that is not even packed is passed over with a word, and none where there is none', () => {
+    expect(read(behind(0), chunk('IDAT', new Array(50_000).fill(7))).warnings).toEqual([BEHIND_LAST_ROW])
+    expect(read(behind(0)).warnings).toEqual([])
+    expect(read(behind(0), chunk('IDAT', [])).warnings).toEqual([])
   })
 })
 

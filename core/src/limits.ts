@@ -28,6 +28,10 @@ export const READER_MEMORY_MAX_BYTES = 1.5 * GIB
  * of all pictures then stays below READER_MEMORY_MAX_BYTES.
  */
 export const ENTRY_MEMORY_MAX_BYTES = 192 * MIB
+/**
+ * The manifest of a Satchel pack, bytes: 20,000 brushes with usual recipes are 50 MB of text, and reading that takes 0.4 GB.
+ */
+export const MANIFEST_MAX_BYTES = 64 * MIB
 /** Archives inside archives; the outermost counts as 1. */
 export const ARCHIVE_NESTING_MAX = 3
 /** Frames of one animated tip. */

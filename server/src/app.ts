@@ -5,10 +5,10 @@ import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
-import { isDatabaseAway, isDiskFull, isUnfitValue, Problem } from './errors.ts'
+import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { brushRoutes } from './routes/brushes.ts'
-import { isRead, signedIn } from './routes/context.ts'
+import { isRead, signedIn, takesFile } from './routes/context.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
@@ -33,9 +33,6 @@ import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
 import { webPages } from './web-pages.ts'
 
-/** Whole files come here; each of these routes has a limit of its own. */
-const TAKES_FILES =
-  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/(sources\/[^/]+\/file|brushes\/[^/]+\/frames\/[^/]+|p\/[^/]+\/photographs))$/
 const JSON_MAX_BYTES = 4 * 1024 * 1024
 /** When to come back after 503. */
 const RETRY_SECONDS = 2
@@ -81,7 +78,7 @@ export function createApp(deps: AppDeps) {
     await next()
   })
   app.use('/api/*', async (c, next) => {
-    if (TAKES_FILES.test(`${c.req.method} ${c.req.path}`)) return next()
+    if (takesFile(c.req.method, c.req.path)) return next()
     return bodyLimit({
       maxSize: JSON_MAX_BYTES,
       onError: () => {
@@ -118,6 +115,8 @@ export function createApp(deps: AppDeps) {
   if (deps.webFolder) app.route('/', webPages(deps.webFolder))
 
   app.onError((error, c) => {
+    // who asked has left: nothing of it went wrong, and nobody hears the answer
+    if (c.req.raw.signal.aborted) return c.body(null, 499 as 500)
     const { status, detail } = describe(error)
     if (status === 429) c.header('retry-after', String(SLOWER_SECONDS))
     if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
@@ -176,6 +175,7 @@ function describe(error: Error): { status: number; detail: string } {
       status: 422,
       detail: 'A value of this request cannot be stored; nothing was changed. Check it and try again.',
     }
+  if (error instanceof TaskGivenUp) return { status: 422, detail: error.message }
   if (error instanceof LimitError) return { status: 413, detail: `${error.message}.` }
   if (error instanceof FormatError) return { status: 422, detail: `${error.message}.` }
   if (error instanceof HTTPException)

@@ -8,6 +8,11 @@ export class Problem extends Error {
   }
 }
 
+/** Heavy work that was given up: it took more than it may, or ended what did it. Its sentence says what happened, and what to do. */
+export class TaskGivenUp extends Error {
+  override readonly name = 'TaskGivenUp'
+}
+
 export const notFound = (what: string) =>
   new Problem(404, `This ${what} is not here any more; go back and choose another.`)
 

@@ -85,14 +85,15 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   }
   // before jobs, which have scratch files of their own
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
-  const jobs = new JobQueue(databaseUrl, {
+  const scratch = join(cacheFolder, 'scratch')
+  const jobs = new JobQueue({
     db,
     events,
     log,
     handlers: {
-      'gather-read': gatherRead(base),
+      'gather-read': gatherRead(base, scratch),
       'gather-shrink': gatherShrink(base),
-      'build-release': buildRelease(base, join(cacheFolder, 'scratch')),
+      'build-release': buildRelease(base, scratch),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
       'fit-install': prepareInstallJob(base),
@@ -134,8 +135,9 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()
-      await fit.close()
+      // what is measured for somebody's page ends with its process
       await base.workers.close()
+      await fit.close()
       await events.close()
       await database.close()
     },

@@ -1,7 +1,7 @@
 import { FormatError, LimitError } from '../errors.ts'
 import { hasBytesAt } from '../formats/bytes.ts'
 import { looksLikeGbr } from '../formats/gbr/layout.ts'
-import { readGbr } from '../formats/gbr/read.ts'
+import { readGbrFile } from '../formats/gbr/read.ts'
 import { looksLikeGih } from '../formats/gih/layout.ts'
 import { readGih } from '../formats/gih/read.ts'
 import { looksLikeObj, readObj } from '../formats/obj/read.ts'
@@ -103,9 +103,10 @@ export const FILE_KINDS = {
     sniff: (head) => looksLikeGbr(head, 0),
     isBrush: true,
     async read(bytes) {
-      const { name, spacingPct, width, height, channels, data } = readGbr(bytes)
+      const { brush, warnings } = readGbrFile(bytes)
+      const { name, spacingPct, width, height, channels, data } = brush
       const pixels = { width, height, channels, data }
-      return { ...bareFile([{ pixels, name, delayMs: undefined }]), name, spacingPct }
+      return { ...bareFile([{ pixels, name, delayMs: undefined }]), name, spacingPct, warnings }
     },
   },
   gih: {

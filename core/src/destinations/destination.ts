@@ -1,7 +1,8 @@
 import * as v from 'valibot'
 import type { PartName } from '../brush/parts.ts'
 import { FormatError } from '../errors.ts'
-import { FRAMES_MAX, NAME_MAX_CHARS, PICTURE_SIDE_MAX_PX } from '../limits.ts'
+import { FRAMES_MAX, NAME_MAX_CHARS, PICTURE_PIXELS_MAX, PICTURE_SIDE_MAX_PX } from '../limits.ts'
+import { toFileName } from '../pack/file-name.ts'
 import { CARRY_ROWS, type Knowledge } from './carry-parts.ts'
 
 /** The file that holds a brush of one picture. */
@@ -13,15 +14,24 @@ export const GRAIN_PLACES = ['inside', 'beside', 'path', 'none'] as const
 const side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(PICTURE_SIDE_MAX_PX))
 const line = (most: number) => v.pipe(v.string(), v.trim(), v.nonEmpty('a text is needed'), v.maxLength(most))
 
-/** A path of names with `{app}`, `{library}`, `{set}` and `{name}` in it; no way out of its folder. */
+/** What stands for the words of a template while it is looked at: a name that every system takes. */
+const ANY_NAME = 'x'
+
+/**
+ * A path of names with `{app}`, `{library}`, `{set}` and `{name}` in it; no way out of its folder, and no part that a system
+ * would take for something else: dots and spaces at its ends, control characters, words that are kept for devices.
+ */
 const Template = v.pipe(
   v.string(),
   v.maxLength(200),
   v.check(
-    (text) => text.split('/').every((part) => !/^\.*$/.test(part) || text === ''),
-    'a folder inside the folder of the app',
+    (text) =>
+      text
+        .replace(/\{(?:app|library|set|name)\}/g, ANY_NAME)
+        .split('/')
+        .every((part) => part === '' || toFileName(part) === part.normalize('NFC')),
+    'folders inside the folder of the app, with names that every system takes',
   ),
-  v.regex(/^[^\\:*?"<>|]*$/, 'a folder inside the folder of the app'),
 )
 
 const Pictures = v.pipe(
@@ -41,6 +51,15 @@ const Pictures = v.pipe(
     isOwnSize: v.boolean(),
   }),
   v.check(({ leastPx, mostPx }) => leastPx <= mostPx, 'the least side is not above the largest'),
+  v.check(
+    ({ canvas }) => !canvas || canvas.width * canvas.height <= PICTURE_PIXELS_MAX,
+    `a canvas of ${PICTURE_PIXELS_MAX / 1e6} million pixels at most`,
+  ),
+  v.check(
+    ({ square, circle, powersOfTwo, leastPx }) =>
+      !(square || circle || powersOfTwo) || leastPx ** 2 <= PICTURE_PIXELS_MAX,
+    `squares of ${PICTURE_PIXELS_MAX / 1e6} million pixels at most`,
+  ),
 )
 
 const Names = v.strictObject({

@@ -1,15 +1,18 @@
 import fc from 'fast-check'
+import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
-import { FormatError } from '../errors.ts'
+import { FormatError, LimitError } from '../errors.ts'
 import { readPng } from '../formats/png/read.ts'
+import { toNameKey } from '../formats/text.ts'
 import { toByteSource } from '../formats/zip/layout.ts'
+import { ANIMATION_PIXELS_MAX, NAME_MAX_CHARS } from '../limits.ts'
 import { openPack } from '../pack/read.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { anyRecipe, NO_PIXELS } from '../testing.ts'
 import { BUILT_IN } from './built-in.ts'
 import { CARRY_ROWS } from './carry-parts.ts'
-import { checkDestination, type Destination, parseDestination, STAND_INS } from './destination.ts'
+import { checkDestination, Destination, parseDestination, STAND_INS } from './destination.ts'
 import { FitNames, fitName } from './fit-name.ts'
 import type { FitBrush } from './fit-state.ts'
 import { planFit } from './plan.ts'
@@ -46,8 +49,15 @@ describe('a description', () => {
     }
   })
 
+  // biome-ignore format: one row a fault
   it.each([
     ['a folder above its own', { files: { ...BUILT_IN.dunlin.files, folder: '../{set}' } }, 'files.folder'],
+    ['a folder above its own behind a space', { files: { ...BUILT_IN.dunlin.files, folder: '.. /x' } }, 'files.folder'],
+    ['a word that is kept for a device', { files: { ...BUILT_IN.dunlin.files, folder: 'a/CON/{set}' } }, 'files.folder'],
+    ['a line break', { files: { ...BUILT_IN.dunlin.files, grainFolder: 'a\nb' } }, 'files.grainFolder'],
+    ['a backslash', { files: { ...BUILT_IN.dunlin.files, folder: 'a\\b' } }, 'files.folder'],
+    ['a canvas of more pixels than a picture may have', { pictures: { ...BUILT_IN.dunlin.pictures, canvas: { width: 16_384, height: 16_384 } } }, 'pictures'],
+    ['squares of more pixels than a picture may have', { pictures: { ...BUILT_IN.shearwater.pictures, leastPx: 16_384, mostPx: 16_384 } }, 'pictures'],
     ['a drive', { files: { ...BUILT_IN.dunlin.files, folder: 'C:/x' } }, 'files.folder'],
     ['an unknown part', { knows: { ...BUILT_IN.dunlin.knows, 'mark.glow': true } }, 'knows'],
     ['a range the wrong way round', { knows: { 'path.spacingPct': { from: 9, to: 1 } } }, 'path.spacingPct'],
@@ -78,6 +88,46 @@ describe('names', () => {
     expect(new Set(given).size).toBe(12)
     for (const name of given) expect(name.length).toBeLessThanOrEqual(12)
     expect(names.take('another folder', given[0] ?? '')).not.toBe(given[0])
+  })
+
+  it('are given once, within every rule, whatever they are: also where many brushes have one long name', () => {
+    const rules = fc.record({
+      mostChars: fc.integer({ min: 4, max: NAME_MAX_CHARS }),
+      letters: fc.constantFrom<'any' | 'plain'>('any', 'plain'),
+      letterCase: fc.constantFrom<'any' | 'lower'>('any', 'lower'),
+      unique: fc.constantFrom<'folder' | 'everywhere'>('folder', 'everywhere'),
+    })
+    const words = fc.oneof(
+      fc.string({ unit: 'grapheme', maxLength: 140 }),
+      fc.constantFrom('海の鳥'.repeat(40), 'ﬀ'.repeat(120), 'é̂'.repeat(70), 'CON', '. . .', 'A'.repeat(120), '👩‍👩‍👧'.repeat(20), 'İ'.repeat(50)),
+    ) // biome-ignore format: one list
+    fc.assert(
+      fc.property(rules, fc.array(words, { minLength: 1, maxLength: 4 }), fc.nat(3), (names, some, before) => {
+        const given = new FitNames(names)
+        const there = new Set(some.slice(0, before).map((name) => toNameKey(fitName(name, names))))
+        const all = Array.from({ length: 120 }, (_, i) =>
+          given.take('x', some[i % some.length] ?? '', (tried) => there.has(toNameKey(tried))),
+        )
+        expect(new Set(all.map(toNameKey)).size).toBe(all.length)
+        for (const name of all) {
+          expect([...name].length).toBeLessThanOrEqual(names.mostChars)
+          expect(there.has(toNameKey(name))).toBe(false)
+          expect(name).toBe(name.trim())
+          expect(name).not.toBe('')
+          if (names.letters === 'plain') expect(name).toMatch(/^[A-Za-z0-9 -]*$/)
+          if (names.letterCase === 'lower') expect(name).toBe(name.toLowerCase())
+        }
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('of which there are more than can be told apart are refused, in an instant', () => {
+    const names = new FitNames({ ...strict, mostChars: 4 })
+    const take = () => names.take('x', 'Kelp')
+    for (let n = 0; n < 9999; n++) take()
+    expect(take).toThrow(LimitError)
+    expect(() => new FitNames(strict).take('x', 'Kelp', () => true)).toThrow(LimitError)
   })
 })
 
@@ -251,4 +301,52 @@ it('a brush goes into a Satchel pack of its own with all that it is', async () =
     }),
     { numRuns: 25 },
   )
+})
+
+describe('a description that wants too much', () => {
+  const many = Array.from({ length: 16 }, () => bar(60, 25))
+  it.each([
+    ['a large canvas for many pictures', { square: false, canvas: { width: 8000, height: 8000 }, mostPx: 8000 }],
+    ['large pictures, many of them', { square: false, leastPx: 16_000, mostPx: 16_384 }],
+    ['large squares', { square: true, leastPx: 8000, mostPx: 8000 }],
+    ['powers of two', { square: false, powersOfTwo: true, leastPx: 7000, mostPx: 16_384 }],
+  ])('is refused before memory is taken: %s', (_what, pictures) => {
+    const wide = like('shearwater', pictures)
+    const animated = { ...wide, files: { ...wide.files, several: 'apng' as const, mostFrames: 256 } }
+    expect(() => planFit(brushOf(many), animated)).toThrow(LimitError)
+  })
+
+  it('of its numbers, each at its ends, makes no more pixels than are taken, and samples no grain without end', () => {
+    const tile = createPixels(64, 64, 1)
+    const sides = [1, 1000, 16_384]
+    const brush = {
+      ...brushOf(many.slice(0, 3), (recipe) => ({
+        ...recipe,
+        mark: { ...recipe.mark, sizePx: 1000 },
+        ground: { grain: { ...grainOn('stamp'), scalePct: 1 } },
+      })),
+      grain: { name: 'Grain', pixels: tile },
+    }
+    const tried = { planned: 0, refused: 0 }
+    for (const leastPx of sides)
+      for (const mostPx of sides)
+        for (const square of [true, false])
+          for (const isOwnSize of [true, false])
+            for (const canvas of [undefined, { width: 16_384, height: 1 }, { width: 900, height: 7000 }]) {
+              const pictures = { ...BUILT_IN.dunlin.pictures, leastPx, mostPx, square, isOwnSize, canvas }
+              const wanted = { ...BUILT_IN.dunlin, pictures, grain: 'none' as const }
+              if (!v.safeParse(Destination, wanted).success) continue
+              try {
+                const { arrivals } = planFit(brush, wanted)
+                const frames = arrivals.flatMap((arrival) => arrival.frames)
+                const pixels = frames.reduce((sum, { width, height }) => sum + width * height, 0)
+                expect(pixels).toBeLessThanOrEqual(ANIMATION_PIXELS_MAX)
+                tried.planned++
+              } catch (error) {
+                expect(error).toBeInstanceOf(LimitError)
+                tried.refused++
+              }
+            }
+    expect(Math.min(tried.planned, tried.refused)).toBeGreaterThan(0)
+  })
 })

@@ -30,11 +30,13 @@ const canvasPxAPicturePx = ({ recipe, frames: [frame] }: Fitting): number =>
 function grained(frame: Pixels, tile: Pixels, settings: Grain, scale: number, ground: number | undefined): Pixels {
   const { width, height, channels } = frame
   const data = frame.data.slice()
+  const count = samplesFor(frame, scale)
   // a grain lies on stamps from their middle
   const place = (at: number, side: number, tileSide: number) => modulo((at - side / 2) * scale, tileSide)
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i += channels) {
-      const weight = weightOf(greyAt(tile, place(x, width, tile.width), place(y, height, tile.height), scale), settings)
+      const grey = greyAt(tile, place(x, width, tile.width), place(y, height, tile.height), { span: scale, count })
+      const weight = weightOf(grey, settings)
       if (channels === 4) data[i + 3] = Math.round(data[i + 3] * weight)
       else data[i] = Math.round((ground ?? 255) + (data[i] - (ground ?? 255)) * weight)
     }
@@ -43,9 +45,21 @@ function grained(frame: Pixels, tile: Pixels, settings: Grain, scale: number, gr
 
 const modulo = (value: number, by: number) => ((value % by) + by) % by
 
+/** Samples of a grain that are taken for one px along a side, and for a whole picture: a mean of more looks the same. */
+const SAMPLES_A_SIDE_MOST = 32
+const SAMPLES_MOST = 100_000_000
+
+/** How many px of a grain are looked at along each side of what one px of a picture covers. */
+const samplesFor = ({ width, height }: Pixels, span: number): number =>
+  Math.max(1, Math.min(Math.ceil(span), SAMPLES_A_SIDE_MOST, Math.floor(Math.sqrt(SAMPLES_MOST / (width * height)))))
+
 /** The mean grey, 0…1, of the px of a tile that one px of a picture covers; the tile goes on for ever. */
-function greyAt({ width, height, channels, data }: Pixels, x: number, y: number, span: number): number {
-  const count = Math.max(1, Math.ceil(span))
+function greyAt(
+  { width, height, channels, data }: Pixels,
+  x: number,
+  y: number,
+  { span, count }: { span: number; count: number },
+): number {
   let sum = 0
   for (let dy = 0; dy < count; dy++)
     for (let dx = 0; dx < count; dx++) {

@@ -1,6 +1,5 @@
 import { toCoverage } from '../brush/coverage.ts'
 import type { Pixels } from '../raster/pixels.ts'
-import { scalePixels } from '../raster/scale.ts'
 import type { Fitting } from './fit-state.ts'
 
 /** Paint outside the circle below this share passes for none. */
@@ -60,7 +59,7 @@ export function fitSize(fitting: Fitting): void {
 
 /** Scales all frames; size and spacing say the same of them as before. */
 function rescale(fitting: Fitting, factor: number): void {
-  fitting.frames = fitting.frames.map((frame) => scalePixels(frame, factor))
+  fitting.scaleFrames(() => factor)
   const { ribbon } = fitting.recipe.path
   if (!ribbon) return
   const leads = { leadInPx: ribbon.leadInPx * factor, leadOutPx: ribbon.leadOutPx * factor }

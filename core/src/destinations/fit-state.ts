@@ -1,5 +1,7 @@
 import type { PartName } from '../brush/parts.ts'
 import type { Recipe } from '../brush/recipe.ts'
+import { LimitError } from '../errors.ts'
+import { ANIMATION_PIXELS_MAX, checkPictureSize } from '../limits.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { createPixels, toRgba } from '../raster/pixels.ts'
 import { scalePixels } from '../raster/scale.ts'
@@ -94,6 +96,7 @@ export class Fitting {
   reframe(width: number, height: number): void {
     const [before] = this.frames
     const ground = groundOf(this.recipe)
+    this.checkRoom(this.frames.map(() => ({ width, height })))
     this.frames = this.frames.map((frame) => onCanvas(frame, width, height, ground))
     this.refit(before, { width, height })
   }
@@ -102,7 +105,36 @@ export class Fitting {
   levelFrames(): void {
     const side = (frame: Pixels) => Math.max(frame.width, frame.height)
     const most = Math.max(...this.frames.map(side))
-    this.frames = this.frames.map((frame) => (side(frame) === most ? frame : scalePixels(frame, most / side(frame))))
+    this.scaleFrames((frame) => most / side(frame))
+  }
+
+  /** Scales every frame by a factor of its own; 1 leaves it as it is. */
+  scaleFrames(factorOf: (frame: Pixels) => number): void {
+    const scaled = (px: number, factor: number) => Math.max(1, Math.round(px * factor))
+    this.checkRoom(
+      this.frames.map((frame) => ({
+        width: scaled(frame.width, factorOf(frame)),
+        height: scaled(frame.height, factorOf(frame)),
+      })),
+    )
+    this.frames = this.frames.map((frame) => {
+      const factor = factorOf(frame)
+      return factor === 1 ? frame : scalePixels(frame, factor)
+    })
+  }
+
+  /**
+   * Asked before pictures of so many sizes are made: a description may want any size for any number of them.
+   * @throws {LimitError} If one of them, or all together, would be larger than is taken.
+   */
+  checkRoom(sizes: readonly { width: number; height: number }[]): void {
+    let pixels = 0
+    for (const { width, height } of sizes) {
+      checkPictureSize(width, height)
+      pixels += width * height
+    }
+    if (pixels > ANIMATION_PIXELS_MAX)
+      throw new LimitError('the pixel count of all its pictures there', pixels, ANIMATION_PIXELS_MAX)
   }
 
   /** Size and spacing of the same stroke, where a picture of one size stands for one of another, scaled by so much. */

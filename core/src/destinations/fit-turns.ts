@@ -271,6 +271,7 @@ function drawAll(fitting: Fitting, { pictures, canvas, wanted, source }: Layout)
   fitting.levelFrames()
   const { recipe } = fitting
   const [first] = fitting.frames
+  fitting.checkRoom(fitting.frames.flatMap(() => pictures.map(() => canvas)))
   const frames = fitting.frames.map((frame) => (source < 1 ? scalePixels(frame, source) : frame))
   fitting.frames = frames.flatMap((frame) =>
     pictures.map((marks) => drawVariants(frame, marks, canvas, wanted / source, recipe)),

@@ -109,3 +109,22 @@ describe('depth', () => {
     expect(shares).toEqual([...shares].sort((a, b) => a - b))
   })
 })
+
+describe('a model that would cover its picture over and over', () => {
+  const faces = (count: number): Mesh => ({
+    points: Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0),
+    triangles: Uint32Array.from({ length: 3 * count }, (_, i) => i % 3),
+  })
+  it('is refused before the first triangle, whether they are large or only long', () => {
+    expect(() => drawDepth(faces(400_000), FRONT_VIEW, 1024).next()).toThrow('what its faces cover together')
+    const slivers: Mesh = {
+      points: Float32Array.of(0, 0, 0, 1e-6, 0, 0, 0, 1, 0),
+      triangles: Uint32Array.from({ length: 6_000_000 }, (_, i) => i % 3),
+    }
+    expect(() => drawDepth(slivers, FRONT_VIEW, 1024).next()).toThrow('what its faces cover together')
+  })
+  it('is drawn where it covers it as often as real ones do', () => {
+    expect(draw(faces(40)).cover.some((cover) => cover > 0)).toBe(true)
+    expect(draw(sphere(360, 180), {}, 1024).cover.some((cover) => cover > 0)).toBe(true)
+  })
+})

@@ -1,3 +1,4 @@
+import { LimitError } from '../errors.ts'
 import type { Mesh } from './mesh.ts'
 
 export type View = {
@@ -22,6 +23,13 @@ const samplesFor = (sidePx: number) => (sidePx <= 1024 ? 4 : 2)
 /** The largest side that is drawn, px. */
 export const DEPTH_SIDE_MAX_PX = 4096
 const TRIANGLES_A_STEP = 20_000
+/**
+ * Samples that a model may cover in all, each as often as a triangle lies there: some four seconds of one core. A figure of a
+ * million triangles covers 40 million.
+ */
+export const DEPTH_SAMPLES_MAX = 2_000_000_000
+/** What beginning a row of a triangle takes, in samples. */
+const ROW_SAMPLES = 12
 /** The part of the picture that a model's round may take. */
 const ROOM_SHARE = 0.96
 
@@ -29,13 +37,17 @@ const ROOM_SHARE = 0.96
  * Draws the depth of a mesh, orthographic, on a square, without a graphics card.
  *
  * @param sidePx The picture's side.
- * @returns A generator that tells what share is done, 0…1. Asked for more than DEPTH_SIDE_MAX_PX it throws a RangeError.
+ * @returns A generator that tells what share is done, 0…1. Asked for more than DEPTH_SIDE_MAX_PX it throws a RangeError, and a
+ * LimitError where the triangles would cover more samples than are drawn: that is known before the first one is.
  */
 export function* drawDepth(mesh: Mesh, view: View, sidePx: number): Generator<number, Depth> {
   if (!(sidePx >= 1 && sidePx <= DEPTH_SIDE_MAX_PX))
     throw new RangeError(`a side of 1 to ${DEPTH_SIDE_MAX_PX} px, not ${sidePx}`)
   const samples = samplesFor(sidePx)
   const placed = place(mesh, view, sidePx * samples)
+  const covered = countSamples(mesh, placed, sidePx * samples)
+  if (covered > DEPTH_SAMPLES_MAX)
+    throw new LimitError('what its faces cover together, in samples,', covered, DEPTH_SAMPLES_MAX)
   const { near, far } = depthRange(placed, mesh)
   const depth: Depth = {
     side: sidePx,
@@ -113,6 +125,21 @@ function depthRange(placed: Float32Array, { triangles }: Mesh): { near: number; 
     if (z > far) far = z
   }
   return { near, far: far > near ? far : near + 1 }
+}
+
+/** How many samples all triangles visit, as far as they lie on the picture. */
+function countSamples({ triangles }: Mesh, p: Float32Array, side: number): number {
+  let sum = 0
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [3 * triangles[t], 3 * triangles[t + 1], 3 * triangles[t + 2]]
+    const left = Math.max(0, Math.min(p[a], p[b], p[c]))
+    const right = Math.min(side, Math.max(p[a], p[b], p[c]))
+    const top = Math.max(0, Math.min(p[a + 1], p[b + 1], p[c + 1]))
+    const bottom = Math.min(side, Math.max(p[a + 1], p[b + 1], p[c + 1]))
+    // a triangle fills half of its box, where that lies on the picture whole
+    if (bottom > top) sum += (bottom - top) * (ROW_SAMPLES + Math.max(0, right - left) / 2)
+  }
+  return Math.round(sum)
 }
 
 /** Keeps, for every sample whose middle a triangle covers, the nearest depth. */

@@ -6,7 +6,7 @@ import { fromUtf8 } from '../formats/text.ts'
 import { type ByteSource, toByteSource, type ZipEntry } from '../formats/zip/layout.ts'
 import { listZip, openStoredEntry, readZipEntry, type ZipCodecs } from '../formats/zip/read.ts'
 import { type FileSha, type HashBytes, hashPixels, type PixelSha } from '../hashes.ts'
-import { ARCHIVE_NESTING_MAX } from '../limits.ts'
+import { ARCHIVE_NESTING_MAX, MANIFEST_MAX_BYTES } from '../limits.ts'
 import { isBlank } from '../raster/blank.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { type Expected, expectedInPack, OpenFileContents } from './expected.ts'
@@ -91,6 +91,8 @@ async function* checkArchive(archive: Archive): AsyncGenerator<CheckStep, OpenFi
 async function readKnown({ source, tools, under }: Archive, entries: readonly ZipEntry[]): Promise<Known> {
   const readText = async (path: string) => {
     const entry = entries.find((each) => each.path === path)
+    if (entry && entry.sizeBytes > MANIFEST_MAX_BYTES)
+      throw new LimitError(`${under}${path} in bytes`, entry.sizeBytes, MANIFEST_MAX_BYTES)
     return entry && fromUtf8(await readZipEntry(source, entry, tools.codecs), under + path, 0)
   }
   const sums = await readText(SUMS_PATH)

@@ -1,9 +1,10 @@
 import { isOwnPicture } from '../brush/thumbnail.ts'
-import { FormatError } from '../errors.ts'
+import { FormatError, LimitError } from '../errors.ts'
 import { fromUtf8 } from '../formats/text.ts'
 import type { ByteSource, ZipEntry } from '../formats/zip/layout.ts'
 import { listZip, readZipEntry, type ZipCodecs } from '../formats/zip/read.ts'
 import type { PixelSha } from '../hashes.ts'
+import { MANIFEST_MAX_BYTES } from '../limits.ts'
 import {
   framePath,
   grainPath,
@@ -32,6 +33,7 @@ export const isSatchelPack = (entries: readonly ZipEntry[]): boolean =>
  * Opens a Satchel pack and checks that every picture it names is there.
  * @param entries Its listing, where it is at hand.
  * @throws {FormatError} If pack.json is missing or wrong, or names a picture that is not in the file.
+ * @throws {LimitError} If it is larger than is taken.
  */
 export async function openPack(
   source: ByteSource,
@@ -44,6 +46,8 @@ export async function openPack(
     if (!entry) throw new FormatError(PACK, undefined, `the file ${path} in it`)
     return readZipEntry(source, entry, codecs)
   }
+  const { sizeBytes = 0 } = byPath.get(MANIFEST_PATH) ?? {}
+  if (sizeBytes > MANIFEST_MAX_BYTES) throw new LimitError(`${MANIFEST_PATH} in bytes`, sizeBytes, MANIFEST_MAX_BYTES)
   const manifest = parseManifest(fromUtf8(await read(MANIFEST_PATH), MANIFEST_PATH, 0))
   for (const [path, { name }] of wantedPictures(manifest))
     if (!byPath.has(path)) throw new FormatError(PACK, undefined, `the picture of "${name}" in it (${path})`)

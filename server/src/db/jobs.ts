@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { job } from './schema/all.ts'
 
@@ -43,18 +43,42 @@ export async function listOpenJobs(db: Db, workspaceId: string, kind: string): P
     .where(and(eq(job.workspaceId, workspaceId), eq(job.kind, kind), inArray(job.state, ['queued', 'running'])))
 }
 
-/** Starts a queued job. @returns The job, to exactly one caller. The queue is the server's own and spans workspaces. */
-export async function claimJob(db: Db, id: string): Promise<Job | undefined> {
+/** How many jobs of a workspace wait. */
+export async function countQueuedJobs(db: Db, workspaceId: string): Promise<number> {
+  const [row] = await db
+    .select({ count: sql<number>`count(*)`.mapWith(Number) })
+    .from(job)
+    .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued')))
+  return row?.count ?? 0
+}
+
+/**
+ * Starts the job whose turn it is: of the workspace that has the fewest running, and in it of the member who has, the oldest.
+ * The queue is the servers' own and spans workspaces.
+ * @param mostOfOne How many of a workspace may run at once.
+ * @returns The job, to exactly one caller; undefined where none may begin.
+ */
+export async function claimNextJob(db: Db, mostOfOne: number): Promise<Job | undefined> {
+  const next = sql`(
+    select waiting.id from ${job} waiting
+    cross join lateral (
+      select count(*) as ours, count(*) filter (where busy.asked_by is not distinct from waiting.asked_by) as theirs
+      from ${job} busy where busy.state = 'running' and busy.workspace_id = waiting.workspace_id
+    ) running
+    where waiting.state = 'queued' and running.ours < ${mostOfOne}
+    order by running.ours, running.theirs, waiting.created_at
+    limit 1 for update of waiting skip locked
+  )`
   const [row] = await db
     .update(job)
     .set({
       state: 'running',
-      heartbeatAt: new Date(),
+      heartbeatAt: sql`now()`,
       startedAt: new Date(),
       error: null,
       attempt: sql`${job.attempt} + 1`,
     })
-    .where(and(eq(job.id, id), eq(job.state, 'queued')))
+    .where(and(eq(job.id, next), eq(job.state, 'queued')))
     .returning()
   return row
 }
@@ -71,20 +95,20 @@ export async function beatJob(
 ): Promise<boolean> {
   const [row] = await db
     .update(job)
-    .set({ heartbeatAt: new Date(), ...progress })
+    .set({ heartbeatAt: sql`now()`, ...progress })
     .where(isMine(workspaceId, id, attempt))
     .returning({ stopAskedAt: job.stopAskedAt })
   return !row || row.stopAskedAt !== null
 }
 
-export async function endJob(
-  db: Db,
-  { workspaceId, id, attempt }: Job,
-  end: { state: 'done' | 'failed' | 'stopped'; error?: string },
-): Promise<void> {
+/** How a job ended; one that goes back to the queue has not. */
+export type JobEnd = { state: 'done' | 'failed' | 'stopped' | 'queued'; error?: string }
+
+export async function endJob(db: Db, { workspaceId, id, attempt }: Job, end: JobEnd): Promise<void> {
+  const isOver = end.state !== 'queued'
   await db
     .update(job)
-    .set({ ...end, endedAt: new Date() })
+    .set({ ...end, lost: 0, heartbeatAt: null, endedAt: isOver ? new Date() : null })
     .where(isMine(workspaceId, id, attempt))
 }
 
@@ -105,25 +129,39 @@ export async function askJobToStop(db: Db, workspaceId: string, id: string): Pro
 export async function requeueJob(db: Db, workspaceId: string, id: string): Promise<Job | undefined> {
   const [row] = await db
     .update(job)
-    .set({ state: 'queued', stopAskedAt: null, error: null, endedAt: null })
+    .set({ state: 'queued', stopAskedAt: null, error: null, endedAt: null, lost: 0 })
     .where(and(eq(job.workspaceId, workspaceId), eq(job.id, id), inArray(job.state, ['stopped', 'failed'])))
     .returning()
   return row
 }
 
-/** Jobs whose server died go back to the queue; across workspaces, since the queue is the servers' own. */
+/** How often a job may end its server before it is given up. */
+const LOST_MAX = 2
+const GIVEN_UP =
+  'It was given up: it has twice ended the server that worked on it. Leave out what was added last, or resume it to try once more.'
+
+/**
+ * Jobs whose server died go back to the queue, or are given up where that happened before; one that was to stop has stopped.
+ * Across workspaces, since the queue is the servers' own.
+ */
 export async function requeueSilentJobs(db: Db): Promise<Job[]> {
+  const isGivenUp = sql`${job.lost} + 1 >= ${LOST_MAX}`
+  const isEnded = sql`${job.stopAskedAt} is not null or ${isGivenUp}`
   return db
     .update(job)
-    .set({ state: 'queued', heartbeatAt: null })
-    .where(and(eq(job.state, 'running'), lt(job.heartbeatAt, new Date(Date.now() - SILENT_MS))))
+    .set({
+      state: sql`case when ${job.stopAskedAt} is not null then 'stopped' when ${isGivenUp} then 'failed' else 'queued' end`,
+      error: sql`case when ${job.stopAskedAt} is null and ${isGivenUp} then ${GIVEN_UP} end`,
+      endedAt: sql`case when ${isEnded} then now() end`,
+      heartbeatAt: null,
+      lost: sql`${job.lost} + 1`,
+    })
+    .where(and(eq(job.state, 'running'), isSilent))
     .returning()
 }
 
-/** All waiting jobs, across workspaces. */
-export async function listQueuedJobs(db: Db): Promise<Job[]> {
-  return db.select().from(job).where(eq(job.state, 'queued'))
-}
+/** By the database's clock, which all servers share; their own may be wrong. */
+const isSilent = sql`${job.heartbeatAt} < now() - ${`${SILENT_MS} milliseconds`}::interval`
 
 /** What the page shows: all open jobs and the latest ended ones, newest first. */
 export async function listJobs(db: Db, workspaceId: string): Promise<Job[]> {

@@ -1,39 +1,55 @@
-import { HEAD_BYTES, sniffKind } from '@satchel/core/brush-file/kinds'
+import { randomUUID } from 'node:crypto'
+import { rm } from 'node:fs/promises'
+import { join } from 'node:path'
 import { FormatError, LimitError } from '@satchel/core/errors'
-import { type ByteSource, toByteSource, type ZipEntry } from '@satchel/core/formats/zip/layout'
-import { listZip, openStoredEntry, readZipEntry } from '@satchel/core/formats/zip/read'
+import type { ZipEntry } from '@satchel/core/formats/zip/layout'
 import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/limits'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
-import { isSatchelPack } from '@satchel/core/pack/read'
 import pMap from 'p-map'
+import { TaskGivenUp } from '../errors.ts'
+import type { FilePart } from '../workers/tasks.ts'
 import { addLine, lastPart, nameOf, refused, splitPath } from './lines.ts'
 import { readPack } from './read-pack.ts'
-import { readPicture } from './read-picture.ts'
+import { addReadLine, isBesideOthers, skipBeside } from './read-picture.ts'
 import { type LineHead, READ_AHEAD, type Reader } from './reader.ts'
-import { threadCodecs } from './thread-codecs.ts'
 
 /** An archive's files become lines in folders of their own; archives inside it are opened too. @param depth The outermost counts as 1. */
-export async function readArchive(reader: Reader, source: ByteSource, at: string, depth: number): Promise<void> {
-  try {
-    if (depth > ARCHIVE_NESTING_MAX)
-      throw new LimitError('the depth of archives inside archives', depth, ARCHIVE_NESTING_MAX)
-    const entries = await listZip(source)
-    if (isSatchelPack(entries)) return await readPack(reader, source, { at, entries })
-    reader.unpackedBytes += entries.reduce((sum, entry) => sum + entry.sizeBytes, 0)
-    if (reader.unpackedBytes > ARCHIVE_UNPACKED_MAX_BYTES)
-      throw new LimitError('the unpacked size in bytes', reader.unpackedBytes, ARCHIVE_UNPACKED_MAX_BYTES)
-    await readEntries(reader, source, { entries, at, depth })
-  } catch (error) {
-    if (!(error instanceof FormatError || error instanceof LimitError)) throw error
-    const { folder, base } = splitPath(at)
-    await addLine(reader, { folder, path: base, setName: '' }, refused('zip', `${error.message}.`))
-    reader.progress.finish()
+export async function readArchive(reader: Reader, part: FilePart, at: string, depth: number): Promise<void> {
+  const refusal = await openOrRefuse(reader, part, at, depth)
+  if (refusal === undefined) return
+  const { folder, base } = splitPath(at)
+  await addLine(reader, { folder, path: base, setName: '' }, refused('zip', refusal))
+  reader.progress.finish()
+}
+
+/** @returns Why it is refused; undefined where it was read. */
+async function openOrRefuse(reader: Reader, part: FilePart, at: string, depth: number): Promise<string | undefined> {
+  if (depth > ARCHIVE_NESTING_MAX)
+    return `${new LimitError('the depth of archives inside archives', depth, ARCHIVE_NESTING_MAX).message}.`
+  const opened = await reader.deps.workers.run('openArchive', { part }).catch(refusalOf)
+  if ('refused' in opened) return opened.refused
+  const { entries, manifest } = opened
+  if (manifest) {
+    await readPack(reader, part, { at, entries, manifest })
+    return undefined
   }
+  reader.unpackedBytes += entries.reduce((sum, entry) => sum + entry.sizeBytes, 0)
+  if (reader.unpackedBytes > ARCHIVE_UNPACKED_MAX_BYTES)
+    return `${new LimitError('the unpacked size in bytes', reader.unpackedBytes, ARCHIVE_UNPACKED_MAX_BYTES).message}.`
+  await readEntries(reader, part, { entries, at, depth })
+  return undefined
+}
+
+/** What a file says about itself, or does to what reads it, refuses that file alone; a fault of ours is thrown on. */
+function refusalOf(error: unknown): { refused: string } {
+  if (error instanceof FormatError || error instanceof LimitError) return { refused: `${error.message}.` }
+  if (error instanceof TaskGivenUp) return { refused: error.message }
+  throw error
 }
 
 async function readEntries(
   reader: Reader,
-  source: ByteSource,
+  part: FilePart,
   { entries, at, depth }: { entries: readonly ZipEntry[]; at: string; depth: number },
 ): Promise<void> {
   // The archive itself was counted as one.
@@ -44,7 +60,7 @@ async function readEntries(
     async (entry) => {
       reader.context.signal.throwIfAborted()
       if (hasPack && !entry.path.endsWith(PACK_EXTENSION)) await skipBesidePack(reader, entry.path, at)
-      else await readEntry(reader, source, { entry, at, depth })
+      else await readEntry(reader, part, { entry, at, depth })
     },
     { concurrency: reader.deps.workers.threads * READ_AHEAD },
   )
@@ -60,25 +76,38 @@ async function skipBesidePack(reader: Reader, path: string, at: string): Promise
 
 async function readEntry(
   reader: Reader,
-  source: ByteSource,
+  part: FilePart,
   { entry, at, depth }: { entry: ZipEntry; at: string; depth: number },
 ): Promise<void> {
-  const { folder, base } = splitPath(`${at}/${entry.path}`)
+  const path = `${at}/${entry.path}`
+  const { folder, base } = splitPath(path)
   const inner = splitPath(entry.path).folder
   const head: LineHead = { folder, path: base, setName: lastPart(inner) || nameOf(lastPart(at)) }
-  try {
-    const stored = await openStoredEntry(source, entry)
-    if (stored && (await isArchive(stored))) return await readArchive(reader, stored, `${at}/${entry.path}`, depth + 1)
-    const bytes = await readZipEntry(source, entry, threadCodecs(reader.deps.workers))
-    if (await isArchive(toByteSource(bytes)))
-      return await readArchive(reader, toByteSource(bytes), `${at}/${entry.path}`, depth + 1)
-    await readPicture(reader, bytes, head)
-  } catch (error) {
-    if (!(error instanceof FormatError || error instanceof LimitError)) throw error
-    await addLine(reader, head, refused('zip', `${error.message}.`))
+  if (isBesideOthers(head)) await skipBeside(reader, head)
+  else {
+    const read = await reader.deps.workers.run('readEntry', { part, entry }).catch(refusalOf)
+    if ('refused' in read) await addLine(reader, head, refused('zip', read.refused))
+    else if (read.outcome !== 'archive') await addReadLine(reader, head, read)
+    else if (read.part) return readArchive(reader, read.part, path, depth + 1)
+    else return readPackedArchive(reader, part, { entry, path, depth, head })
   }
   reader.progress.finish()
 }
 
-const isArchive = async (source: ByteSource) =>
-  sniffKind(await source.read(0, Math.min(HEAD_BYTES, source.size))) === 'zip'
+/** An archive that is packed inside another one is unpacked into a file first, which goes once it is read. */
+async function readPackedArchive(
+  reader: Reader,
+  part: FilePart,
+  { entry, path, depth, head }: { entry: ZipEntry; path: string; depth: number; head: LineHead },
+): Promise<void> {
+  const to = join(reader.scratch, `${randomUUID()}.zip`)
+  try {
+    const { refused: refusal } = await reader.deps.workers.run('unpackEntry', { part, entry, to }).catch(refusalOf)
+    if (refusal === undefined)
+      return await readArchive(reader, { path: to, from: 0, sizeBytes: entry.sizeBytes }, path, depth + 1)
+    await addLine(reader, head, refused('zip', refusal))
+    reader.progress.finish()
+  } finally {
+    await rm(to, { force: true })
+  }
+}

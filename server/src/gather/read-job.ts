@@ -1,8 +1,5 @@
-import { open } from 'node:fs/promises'
-import { HEAD_BYTES, sniffKind } from '@satchel/core/brush-file/kinds'
-import { LimitError } from '@satchel/core/errors'
-import type { ByteSource } from '@satchel/core/formats/zip/layout'
-import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
+import { mkdir } from 'node:fs/promises'
+import { FormatError, LimitError } from '@satchel/core/errors'
 import {
   claimGatherFile,
   clearGather,
@@ -13,17 +10,21 @@ import {
 } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
+import { isDatabaseAway, isDiskFull, TaskGivenUp } from '../errors.ts'
 import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
 import { joinSettings } from './join-settings.ts'
 import { addLine, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 import { readArchive } from './read-archive.ts'
-import { readPicture } from './read-picture.ts'
+import { addReadLine, isBesideOthers, skipBeside } from './read-picture.ts'
 import { READ_AHEAD, type Reader, ReadingProgress } from './reader.ts'
 
-/** Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once. */
-export const gatherRead = (deps: Deps): JobHandler<'gather-read'> => ({
-  run: (context) => readGather(deps, context),
+/**
+ * Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once.
+ * @param scratch A folder for what has to be unpacked before it is read.
+ */
+export const gatherRead = (deps: Deps, scratch: string): JobHandler<'gather-read'> => ({
+  run: (context) => readGather(deps, context, scratch),
   more: async ({ workspaceId, subjectId }) => {
     const gather = await findGather(deps.db, workspaceId, subjectId)
     const { total, read } = await countGatherFiles(deps.db, workspaceId, subjectId)
@@ -31,14 +32,17 @@ export const gatherRead = (deps: Deps): JobHandler<'gather-read'> => ({
   },
 })
 
-async function readGather(deps: Deps, context: JobContext<'gather-read'>): Promise<void> {
+async function readGather(deps: Deps, context: JobContext<'gather-read'>, scratch: string): Promise<void> {
   const { workspaceId, subjectId: gatherId } = context.job
   try {
+    await mkdir(scratch, { recursive: true })
     await resetHalfReadFiles(deps.db, workspaceId, gatherId)
     const progress = new ReadingProgress(context.progress)
     const counted = { files: (await countGatherFiles(deps.db, workspaceId, gatherId)).read }
     await Promise.all(
-      Array.from({ length: deps.workers.threads * READ_AHEAD }, () => readFiles(deps, context, { progress, counted })),
+      Array.from({ length: deps.workers.threads * READ_AHEAD }, () =>
+        readFiles(deps, context, { progress, counted, scratch }),
+      ),
     )
     await joinSettings(deps, workspaceId, gatherId)
     await markDuplicates(deps, workspaceId, gatherId, context.signal)
@@ -53,9 +57,13 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>): Promi
 }
 
 /** What the readers of one job share. */
-type Shared = { progress: ReadingProgress; counted: { files: number } }
+type Shared = { progress: ReadingProgress; counted: { files: number }; scratch: string }
 
-async function readFiles(deps: Deps, context: JobContext<'gather-read'>, { progress, counted }: Shared): Promise<void> {
+async function readFiles(
+  deps: Deps,
+  context: JobContext<'gather-read'>,
+  { progress, counted, scratch }: Shared,
+): Promise<void> {
   const { workspaceId, subjectId: gatherId } = context.job
   for (;;) {
     context.signal.throwIfAborted()
@@ -65,7 +73,7 @@ async function readFiles(deps: Deps, context: JobContext<'gather-read'>, { progr
     const { total } = await countGatherFiles(deps.db, workspaceId, gatherId)
     progress.expect(Math.max(0, total - counted.files))
     counted.files = Math.max(counted.files, total)
-    await readOrRefuse({ deps, file, context, progress, unpackedBytes: 0, ordinal: 0 })
+    await readOrRefuse({ deps, file, context, progress, scratch, unpackedBytes: 0, ordinal: 0 })
     await finishGatherFile(deps.db, file)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   }
@@ -80,36 +88,32 @@ async function readOrRefuse(reader: Reader): Promise<void> {
     if (context.signal.aborted || error instanceof JobStopped) throw error
     const gather = await findGather(deps.db, file.workspaceId, file.gatherId)
     if (gather?.state !== 'open') throw new JobStopped()
-    deps.log.error({ err: error, file: file.id }, 'reading a file failed')
     const { folder, base } = splitPath(file.path)
-    const reason =
-      'It could not be read to its end; the reason is in the log. Leave it out, or save it anew and drop it again.'
-    await addLine(reader, { folder, path: base, setName: '' }, refused('foreign', reason))
+    await addLine(reader, { folder, path: base, setName: '' }, refused('foreign', whyRefused(deps, file.id, error)))
   }
+}
+
+/** What a file says about itself, or does to what reads it, is said; a fault of ours goes into the log. */
+function whyRefused({ log }: Deps, fileId: string, error: unknown): string {
+  if (error instanceof FormatError || error instanceof LimitError) return `${error.message}.`
+  if (error instanceof TaskGivenUp) return error.message
+  // away is not the file's fault: the job fails, and reads the file when it is taken up again
+  if (isDatabaseAway(error) || isDiskFull(error)) throw error
+  log.error({ err: error, file: fileId }, 'reading a file failed')
+  return 'It could not be read to its end; the reason is in the log. Leave it out, or save it anew and drop it again.'
 }
 
 async function readFile(reader: Reader): Promise<void> {
   const { deps, file } = reader
-  const handle = await open(await deps.blobs.path(file.workspaceId, file.blobSha))
-  try {
-    const source: ByteSource = {
-      size: file.sizeBytes,
-      read: async (offset, length) => {
-        const bytes = new Uint8Array(length)
-        const { bytesRead } = await handle.read(bytes, 0, length, offset)
-        return bytes.subarray(0, bytesRead)
-      },
-    }
-    const { folder, base } = splitPath(file.path)
-    const head = await source.read(0, Math.min(HEAD_BYTES, source.size))
-    if (sniffKind(head) === 'zip') return await readArchive(reader, source, file.path, 1)
-    const line = { folder, path: base, setName: lastPart(folder) }
-    if (source.size > ENTRY_MEMORY_MAX_BYTES) {
-      const tooLarge = new LimitError('its size in bytes', source.size, ENTRY_MEMORY_MAX_BYTES)
-      await addLine(reader, line, refused('foreign', `${tooLarge.message}.`))
-    } else await readPicture(reader, await source.read(0, source.size), line)
-    reader.progress.finish()
-  } finally {
-    await handle.close()
+  const { folder, base } = splitPath(file.path)
+  const head = { folder, path: base, setName: lastPart(folder) }
+  if (isBesideOthers(head)) await skipBeside(reader, head)
+  else {
+    const path = await deps.blobs.path(file.workspaceId, file.blobSha)
+    const part = { path, from: 0, sizeBytes: file.sizeBytes }
+    const read = await deps.workers.run('readEntry', { part })
+    if (read.outcome === 'archive') return readArchive(reader, read.part ?? part, file.path, 1)
+    await addReadLine(reader, head, read)
   }
+  reader.progress.finish()
 }

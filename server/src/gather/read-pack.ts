@@ -1,23 +1,24 @@
 import type { AlikePrint } from '@satchel/core/alike/alike-print'
+import type { PaintReading } from '@satchel/core/brush/recipe'
 import { isOwnPicture } from '@satchel/core/brush/thumbnail'
-import type { ByteSource, ZipEntry } from '@satchel/core/formats/zip/layout'
-import type { PackBrush } from '@satchel/core/pack/manifest'
-import { type OpenedPack, openPack } from '@satchel/core/pack/read'
+import type { ZipEntry } from '@satchel/core/formats/zip/layout'
+import { framePath, grainPath, type PackBrush, type PackManifest, thumbnailPath } from '@satchel/core/pack/manifest'
 import type { InSet, PackPin } from '../db/schema/gather.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { FilePart, ReadFrame, ReadResult } from '../workers/tasks.ts'
 import { addBrushLine, addLine, type ReadGrain, refused } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
-import { threadCodecs } from './thread-codecs.ts'
+
+/** A pack that is being read: its file, what it says, and where each of its files lies. */
+type Pack = { part: FilePart; manifest: PackManifest; entries: ReadonlyMap<string, ZipEntry> }
 
 /** A Satchel pack's brushes come with recipe, tags, maker and all their sets. */
 export async function readPack(
   reader: Reader,
-  source: ByteSource,
-  { at, entries }: { at: string; entries: readonly ZipEntry[] },
+  part: FilePart,
+  { at, entries, manifest }: { at: string; entries: readonly ZipEntry[]; manifest: PackManifest },
 ): Promise<void> {
-  const pack = await openPack(source, threadCodecs(reader.deps.workers), entries)
-  const { manifest } = pack
+  const pack: Pack = { part, manifest, entries: new Map(entries.map((entry) => [entry.path, entry])) }
   // The archive itself was counted as one.
   reader.progress.expect(manifest.brushes.length - 1)
   for (const [i, brush] of manifest.brushes.entries()) {
@@ -38,17 +39,14 @@ export async function readPack(
 async function addPackBrush(
   reader: Reader,
   head: LineHead,
-  { inSets, pins, order, pack }: { inSets: InSet[]; pins: PackPin[]; order: number; pack: OpenedPack },
+  { inSets, pins, order, pack }: { inSets: InSet[]; pins: PackPin[]; order: number; pack: Pack },
 ): Promise<void> {
   const brush = pack.manifest.brushes[order] as PackBrush
   const frames: ReadFrame[] = []
   let alike: AlikePrint | undefined
   for (const [i, sha] of brush.frames.entries()) {
-    const result = await reader.deps.workers.run('readTip', {
-      bytes: await pack.readFrame(brush, sha),
-      reading: brush.recipe.colour.reading,
-    })
-    if (result.outcome !== 'tip') return addLine(reader, head, refused('pack', result.reason))
+    const result = await readPicture(reader, pack, framePath(brush, sha), brush.recipe.colour.reading)
+    if ('reason' in result) return addLine(reader, head, refused('pack', result.reason))
     const [frame] = result.frames
     if (frame?.pixelSha !== sha)
       return addLine(reader, head, refused('pack', `Its picture is not the one that it names (${sha}).`))
@@ -79,10 +77,12 @@ async function addPackBrush(
 }
 
 /** The file of a thumbnail that was made for a pack's brush; undefined where there is none, or it cannot be used. */
-async function readPackThumbnail(reader: Reader, pack: OpenedPack, order: number): Promise<Uint8Array | undefined> {
+async function readPackThumbnail(reader: Reader, pack: Pack, order: number): Promise<Uint8Array | undefined> {
   const brush = pack.manifest.brushes[order]
   if (!brush || !isOwnPicture(brush.thumbnail)) return undefined
-  const read = await reader.deps.workers.run('readThumbnail', { png: await pack.readThumbnail(order) })
+  const entry = pack.entries.get(thumbnailPath(order))
+  if (!entry) return undefined
+  const read = await reader.deps.workers.run('readThumbnail', { part: pack.part, entry })
   return 'png' in read ? read.png : undefined
 }
 
@@ -90,14 +90,29 @@ async function readPackThumbnail(reader: Reader, pack: OpenedPack, order: number
 async function readPackGrain(
   reader: Reader,
   { recipe }: PackBrush,
-  pack: OpenedPack,
+  pack: Pack,
 ): Promise<ReadGrain | { reason: string } | undefined> {
   const sha256 = recipe.ground.grain?.sha256
   if (sha256 === undefined) return undefined
-  const result = await reader.deps.workers.run('readTip', { bytes: await pack.readGrain(sha256) })
-  if (result.outcome !== 'tip') return { reason: result.reason }
+  const result = await readPicture(reader, pack, grainPath(sha256))
+  if ('reason' in result) return result
   const [frame] = result.frames
   if (frame?.pixelSha !== sha256) return { reason: `Its grain is not the one that it names (${sha256}).` }
   const name = pack.manifest.grains.find((grain) => grain.sha256 === sha256)?.name ?? 'Grain'
   return { frame, name, seamAcross: result.seam?.across ?? 1, seamDown: result.seam?.down ?? 1 }
+}
+
+/** A picture of a pack, or why it cannot be read. */
+async function readPicture(
+  reader: Reader,
+  { part, entries }: Pack,
+  path: string,
+  reading?: PaintReading,
+): Promise<Extract<ReadResult, { outcome: 'tip' }> | { reason: string }> {
+  // every picture that the manifest names is there: that was looked at when it was opened
+  const entry = entries.get(path)
+  if (!entry) return { reason: `The file ${path} is not in it.` }
+  const read = await reader.deps.workers.run('readEntry', { part, entry, ...(reading ? { reading } : {}) })
+  if (read.outcome === 'tip') return read
+  return 'reason' in read ? read : { reason: `The file ${path} is no picture.` }
 }

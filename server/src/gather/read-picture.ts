@@ -1,42 +1,25 @@
 import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
-import { type BrushSettings, readBrushSettings } from '@satchel/core/loose-ends/references'
-import type { ReadResult } from '../workers/tasks.ts'
+import type { BrushSettings } from '@satchel/core/loose-ends/references'
+import type { ReadEntry } from '../workers/tasks.ts'
 import { addBrushLine, addLine, nameOf } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
 
 /** Files some systems put beside the real ones; common practice, no source. */
 const BESIDE = /(^|\/)(__MACOSX\/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)/
 
-/** Settings are short texts: what is longer is none. */
-const SETTINGS_MAX_BYTES = 256 * 1024
-const OPENING_BRACE = 0x7b
+export const isBesideOthers = ({ folder, path }: LineHead): boolean => BESIDE.test(`${folder}/${path}`)
 
-/** A file that is no archive becomes one line, whatever it is. */
-export async function readPicture(reader: Reader, bytes: Uint8Array, head: LineHead): Promise<void> {
-  if (BESIDE.test(`${head.folder}/${head.path}`)) {
-    return addLine(reader, head, { outcome: 'skip', kind: 'foreign', reason: 'A file the system keeps for itself.' })
-  }
-  const settings = bytes.length <= SETTINGS_MAX_BYTES && bytes[0] === OPENING_BRACE && readBrushSettings('', bytes)
-  if (settings) return addSettingsLine(reader, head, settings)
-  await addReadLine(reader, head, await reader.deps.workers.run('readTip', { bytes }))
-}
+export const skipBeside = (reader: Reader, head: LineHead): Promise<void> =>
+  addLine(reader, head, { outcome: 'skip', kind: 'foreign', reason: 'A file the system keeps for itself.' })
 
-/** What a brush of a library says of itself; its pictures are found once every file is read. */
-async function addSettingsLine(
+/** What came of a file that is no archive becomes one line, whatever it is. */
+export async function addReadLine(
   reader: Reader,
   head: LineHead,
-  { name, said, references }: BrushSettings,
+  result: Exclude<ReadEntry, { outcome: 'archive' }>,
 ): Promise<void> {
-  const named = references.map(({ kind, target, sha256 }) => ({ kind, target, sha256: sha256 ?? null }))
-  await addLine(reader, head, {
-    ...{ outcome: 'skip', kind: 'settings', name: toOneLine(name, NAME_MAX_CHARS) || nameOf(head.path) },
-    setName: toOneLine(head.setName, NAME_MAX_CHARS),
-    settings: { said, references: named, mended: {} },
-  })
-}
-
-async function addReadLine(reader: Reader, head: LineHead, result: ReadResult): Promise<void> {
+  if (result.outcome === 'settings') return addSettingsLine(reader, head, result.settings)
   if (result.outcome !== 'tip') {
     return addLine(reader, head, {
       outcome: result.outcome === 'refused' ? 'refuse' : 'skip',
@@ -70,4 +53,18 @@ async function addReadLine(reader: Reader, head: LineHead, result: ReadResult): 
       seamDown: result.seam?.down ?? null,
     },
   )
+}
+
+/** What a brush of a library says of itself; its pictures are found once every file is read. */
+async function addSettingsLine(
+  reader: Reader,
+  head: LineHead,
+  { name, said, references }: BrushSettings,
+): Promise<void> {
+  const named = references.map(({ kind, target, sha256 }) => ({ kind, target, sha256: sha256 ?? null }))
+  await addLine(reader, head, {
+    ...{ outcome: 'skip', kind: 'settings', name: toOneLine(name, NAME_MAX_CHARS) || nameOf(head.path) },
+    setName: toOneLine(head.setName, NAME_MAX_CHARS),
+    settings: { said, references: named, mended: {} },
+  })
 }

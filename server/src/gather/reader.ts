@@ -50,6 +50,8 @@ export type Reader = {
   file: GatherFile
   context: JobContext<'gather-read'>
   progress: ReadingProgress
+  /** A folder for what has to be unpacked before it is read. */
+  scratch: string
   /** What all archives in the file unpack to, so far. */
   unpackedBytes: number
   /** The next line's number within the file. */

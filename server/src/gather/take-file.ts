@@ -1,3 +1,4 @@
+import type { Db } from '../db/database.ts'
 import { addGatherFile, type GatherFile } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
@@ -15,20 +16,29 @@ export async function announceFiles(
 
 /**
  * Stores a file that comes in one go, and puts it into a ledger, where it waits to be read.
- * @returns The file; undefined where the ledger has ended meanwhile: nothing is kept then.
+ * @param admit Asked once all of it has come, in the transaction that puts it in: its path there; undefined where it may not
+ * come in any more.
+ * @returns The file; undefined where it or its ledger may not any more: nothing is kept then.
  * @throws {LimitError} As soon as more than `maxBytes` have come; nothing is kept then.
  */
 export async function takeFile(
   deps: Pick<AppDeps, 'db' | 'blobs' | 'jobs' | 'events'>,
-  { workspaceId, gatherId, path }: FileOfLedger,
+  { workspaceId, gatherId, admit }: Omit<FileOfLedger, 'path'> & { admit: (tx: Db) => Promise<string | undefined> },
   body: AsyncIterable<Uint8Array>,
   maxBytes: number,
 ): Promise<GatherFile | undefined> {
   const { db, blobs } = deps
   const stored = await blobs.putStream(db, workspaceId, body, { mediaType: 'application/octet-stream', maxBytes })
   const { sha256: blobSha, sizeBytes } = stored
-  const file = await addGatherFile(db, { workspaceId, gatherId, path, sizeBytes, blobSha })
+  let file: GatherFile | undefined
+  try {
+    file = await db.transaction(async (tx) => {
+      const path = await admit(tx)
+      return path === undefined ? undefined : addGatherFile(tx, { workspaceId, gatherId, path, sizeBytes, blobSha })
+    })
+  } finally {
+    if (!file) await deleteOrphanBlobs(db, workspaceId, [blobSha])
+  }
   if (file) await announceFiles(deps, { workspaceId, gatherId })
-  else await deleteOrphanBlobs(db, workspaceId, [blobSha])
   return file
 }

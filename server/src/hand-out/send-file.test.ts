@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { sendFile, toByteRange } from './send-file.ts'
+import { type Sent, sendFile, toByteRange } from './send-file.ts'
 
 describe('ranges (RFC 9110, section 14.1.2 examples for 10,000 bytes)', () => {
   it.each([
@@ -44,8 +44,8 @@ it.each(['before anything is sent', 'in the middle'])(
     const path = join(folder, 'large.zip')
     writeFileSync(path, Buffer.alloc(16 * 1024 * 1024, 7)) // more than a connection holds by itself
     const file = { path, sizeBytes: 16 * 1024 * 1024, etag: '"x"', headers: {} }
-    let answer: (sent: Promise<void>) => void
-    const answered = new Promise<void>((done) => {
+    let answer: (sent: Promise<Sent>) => void
+    const answered = new Promise<Sent>((done) => {
       answer = done
     })
     const server = createServer((request, response) => {
@@ -57,9 +57,26 @@ it.each(['before anything is sent', 'in the middle'])(
     const asked = get({ port, host: '127.0.0.1' }, (response) => response.once('data', () => asked.destroy()))
     asked.on('error', () => undefined)
     if (when === 'before anything is sent') server.once('request', () => asked.destroy())
-    await answered
+    expect(await answered).toBe('broken')
     expect(isOpen(path)).toBe(false)
     await new Promise((done) => server.close(done))
     rmSync(folder, { recursive: true })
   },
 )
+
+it('breaks the connection where the file is shorter than was promised, so that nobody waits for the rest', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'send-'))
+  const path = join(folder, 'cut.zip')
+  writeFileSync(path, Buffer.alloc(300_000, 7))
+  let failed: Promise<unknown> = Promise.resolve()
+  const server = createServer((request, response) => {
+    failed = sendFile(request, response, { path, sizeBytes: 900_000, etag: '"x"', headers: {} }).catch((error) => error)
+  }).listen(0, '127.0.0.1')
+  await new Promise((done) => server.once('listening', done))
+  const { port } = server.address() as AddressInfo
+  const body = fetch(`http://127.0.0.1:${port}`).then((response) => response.arrayBuffer())
+  await expect(body).rejects.toThrow()
+  expect(String(await failed)).toContain('shorter')
+  await new Promise((done) => server.close(done))
+  rmSync(folder, { recursive: true })
+})

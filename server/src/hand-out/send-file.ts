@@ -36,36 +36,44 @@ const isBackward = (header: string): boolean => {
 
 export type FileToSend = { path: string; sizeBytes: number; etag: string; headers: Record<string, string> }
 
+/** How sending went: to the file's last byte, no further than was asked for, or broken off before that. */
+export type Sent = 'end' | 'part' | 'broken'
+
 /**
  * Streams a file by Node's own response, which is several times faster than a web stream; answers Range, If-Range and
  * If-None-Match.
  */
-export async function sendFile(request: IncomingMessage, response: ServerResponse, file: FileToSend): Promise<void> {
+export async function sendFile(request: IncomingMessage, response: ServerResponse, file: FileToSend): Promise<Sent> {
   const { etag, sizeBytes } = file
   for (const [name, value] of Object.entries(file.headers)) response.setHeader(name, value)
   response.setHeader('etag', etag)
   response.setHeader('accept-ranges', 'bytes')
   if (request.headers['if-none-match'] === etag) {
     response.writeHead(304).end()
-    return
+    return 'part'
   }
   const ifRange = request.headers['if-range']
   const range = ifRange === undefined || ifRange === etag ? toByteRange(request.headers.range, sizeBytes) : undefined
   if (range === 'unsatisfiable') {
     response.writeHead(416, { 'content-range': `bytes */${sizeBytes}` }).end()
-    return
+    return 'part'
   }
   const part: ByteRange = range ?? { first: 0, last: sizeBytes - 1 }
   response.statusCode = range ? 206 : 200
   response.setHeader('content-length', part.last - part.first + 1)
   if (range) response.setHeader('content-range', `bytes ${range.first}-${range.last}/${sizeBytes}`)
-  await sendPart(file.path, part, response)
+  const isSent = await sendPart(file.path, part, response)
+  if (!isSent) return 'broken'
+  return part.last === sizeBytes - 1 ? 'end' : 'part'
 }
 
-/** Sends a part of a file as fast as it is taken, in turns with other downloads; ends early where nobody takes it any more. */
-async function sendPart(path: string, { first, last }: ByteRange, response: ServerResponse): Promise<void> {
+/**
+ * Sends a part of a file as fast as it is taken, in turns with other downloads; ends early where nobody takes it any more.
+ * @returns Whether all of it was taken.
+ */
+async function sendPart(path: string, { first, last }: ByteRange, response: ServerResponse): Promise<boolean> {
   // Who left while the file was fetched is not heard leaving any more.
-  if (response.closed || response.destroyed) return
+  if (response.closed || response.destroyed) return false
   const gone = new AbortController()
   response.once('close', () => gone.abort())
   const file = await open(path)
@@ -80,10 +88,17 @@ async function sendPart(path: string, { first, last }: ByteRange, response: Serv
       at += bytesRead
       if (!isTaken) await once(response, 'drain', { signal: gone.signal })
     }
+    if (gone.signal.aborted) return false
+    const finished = once(response, 'finish', { signal: gone.signal })
     response.end()
+    await finished
+    return true
   } catch (error) {
     // The person closed the page in the middle; nothing is left to answer.
-    if (!gone.signal.aborted) throw error
+    if (gone.signal.aborted) return false
+    // Its length was promised: who takes it must see that it ends too early, and not wait for the rest.
+    response.destroy()
+    throw error
   } finally {
     await file.close()
   }

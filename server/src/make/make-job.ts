@@ -1,4 +1,3 @@
-import { MessageChannel } from 'node:worker_threads'
 import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
 import { toRibbonRecipe } from '@satchel/core/brush/starting-points'
 import type { SeamFigures } from '@satchel/core/grain/seam'
@@ -27,7 +26,7 @@ export const makeSourceJob = (deps: Deps): JobHandler<'make-source'> => ({
   async run({ job: { workspaceId, subjectId }, progress, signal }) {
     const source = await findSource(deps.db, workspaceId, subjectId)
     if (!source || source.deletedAt) throw new JobStopped()
-    const made = await runInThread(deps, source, { progress, signal })
+    const made = await runElsewhere(deps, source, progress)
     progress(SHARES, SHARES)
     signal.throwIfAborted()
     await deps.db.transaction((tx) => keepMade({ ...deps, db: tx }, source, made))
@@ -35,21 +34,15 @@ export const makeSourceJob = (deps: Deps): JobHandler<'make-source'> => ({
   },
 })
 
-async function runInThread(
+async function runElsewhere(
   { blobs, workers }: Deps,
   { workspaceId, name, file, plan }: Source,
-  { progress, signal }: { progress: (done: number, total: number) => void; signal: AbortSignal },
+  progress: (done: number, total: number) => void,
 ): Promise<MadeSource> {
-  const { port1, port2 } = new MessageChannel()
-  port1.on('message', (share: number) => progress(share, SHARES))
-  try {
-    const bytes = await blobs.read(workspaceId, file.blobSha)
-    const made = await workers.run('makeSource', { bytes, plan, port: port2 }, { transferList: [port2], signal })
-    if ('refused' in made) throw new JobRefused(`"${name}" cannot be made so: ${made.refused} Choose less of it.`)
-    return made
-  } finally {
-    port1.close()
-  }
+  const bytes = await blobs.read(workspaceId, file.blobSha)
+  const made = await workers.run('makeSource', { bytes, plan }, { onShare: (share) => progress(share, SHARES) })
+  if ('refused' in made) throw new JobRefused(`"${name}" cannot be made so: ${made.refused} Choose less of it.`)
+  return made
 }
 
 type Part = { part: string; name: string; reading: PaintReading; tip: NewTip; seam: SeamFigures | undefined }

@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises'
 import { LimitError } from '@satchel/core/errors'
 import type { FileSha } from '@satchel/core/hashes'
 import { and, eq, sql } from 'drizzle-orm'
+import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { Db } from '../db/database.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
@@ -14,6 +15,10 @@ import { copiedBytes } from './copied-bytes.ts'
 
 const PIECE_BYTES = 16 * 1024 * 1024
 const READ_BYTES = 1024 * 1024
+/** Files of the cache that are remembered as sound. */
+const KNOWN_MOST = 100_000
+/** When they were used is written down no more often than that. */
+const TOUCH_MS = 60_000
 
 export type StoredBlob = { sha256: FileSha; sizeBytes: number }
 type BlobRow = StoredBlob & { workspaceId: string; mediaType: string }
@@ -29,8 +34,11 @@ export class BlobStore {
 
   readonly #write: (path: string) => Writable
 
+  /** Files that were found to be what they are called, since this server started; a file that is not as then is looked at again. */
+  readonly #sound = new LRUCache<FileSha, { sizeBytes: number; mtimeMs: number }>({ max: KNOWN_MOST })
+
   /** @param write Opens a file of the cache; tests let the disk be full there. */
-  constructor(pool: pg.Pool, cacheFolder: string, write: (path: string) => Writable = createWriteStream) {
+  constructor(pool: pg.Pool, cacheFolder: string, write: (path: string) => Writable = openDurable) {
     this.#pool = pool
     this.#folder = cacheFolder
     this.#write = write
@@ -164,19 +172,47 @@ export class BlobStore {
     return row
   }
 
-  /** The path of a file that holds the blob; fetched from the database where the cache has it not. */
+  /**
+   * The path of a file that holds the blob; fetched from the database where the cache has it not, or another file in its
+   * place: the cache lies on a disk that others write to, that gets full, and that loses what a power cut finds unwritten.
+   */
   async path(workspaceId: string, sha256: FileSha): Promise<string> {
-    const path = this.#cachePath(sha256)
-    if (await isFile(path)) {
-      // what is used stays longest in the cache
-      await utimes(path, new Date(), new Date())
-      return path
-    }
     const running = this.#filling.get(sha256)
     if (running) return running
-    const filling = this.#fill(workspaceId, sha256, path).finally(() => this.#filling.delete(sha256))
+    const filling = this.#findOrFill(workspaceId, sha256).finally(() => this.#filling.delete(sha256))
     this.#filling.set(sha256, filling)
     return filling
+  }
+
+  async #findOrFill(workspaceId: string, sha256: FileSha): Promise<string> {
+    const path = this.#cachePath(sha256)
+    return (await this.#isSound(sha256, path)) ? path : this.#fill(workspaceId, sha256, path)
+  }
+
+  /** Whether the cache has a blob whole: by its length and time on every use, by its hash on the first one. */
+  async #isSound(sha256: FileSha, path: string): Promise<boolean> {
+    const found = await statFile(path)
+    if (!found) return false
+    const known = this.#sound.get(sha256)
+    if (known && known.sizeBytes !== found.sizeBytes) return false
+    if (known?.mtimeMs !== found.mtimeMs && (await this.#hashFile(path)) !== sha256) return false
+    let { mtimeMs } = found
+    if (Date.now() - mtimeMs > TOUCH_MS) {
+      // what is used stays longest in the cache
+      const now = new Date()
+      await utimes(path, now, now)
+      mtimeMs = (await statFile(path))?.mtimeMs ?? mtimeMs
+    }
+    this.#sound.set(sha256, { ...found, mtimeMs })
+    return true
+  }
+
+  async #hashFile(path: string): Promise<FileSha> {
+    const measured = measure(Number.POSITIVE_INFINITY)
+    await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
+      for await (const _ of bytes);
+    })
+    return measured.result().sha256
   }
 
   /** The whole blob in memory; for pictures, not for downloads. */
@@ -233,11 +269,15 @@ function measure(maxBytes: number): {
   }
 }
 
-async function isFile(path: string): Promise<boolean> {
+/** A file of the cache is on the disk before it gets its name. */
+const openDurable = (path: string): Writable => createWriteStream(path, { flush: true })
+
+async function statFile(path: string): Promise<{ sizeBytes: number; mtimeMs: number } | undefined> {
   try {
-    return (await stat(path)).isFile()
+    const { size, mtimeMs } = await stat(path)
+    return { sizeBytes: size, mtimeMs }
   } catch (error) {
-    if (error instanceof Error && 'code' in error && error.code === 'ENOENT') return false
+    if (error instanceof Error && 'code' in error && error.code === 'ENOENT') return undefined
     throw error
   }
 }

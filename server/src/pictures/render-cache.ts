@@ -1,11 +1,19 @@
 import { createHash, randomUUID } from 'node:crypto'
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises'
+import { mkdir, open, readFile, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import { askAs, whoAsks } from '../asking.ts'
+
+/** A file begins with the hash of what follows: what was changed or cut is seen, and rendered anew. */
+const HASH_BYTES = 32
+const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest()
+
+/** A picture on its way: it goes on as long as anybody waits for it. */
+type Making = { picture: Promise<Uint8Array>; waiting: number; abort: AbortController }
 
 /** Rendered pictures on this server's disk, named by what they were rendered from. May be thrown away at any time. */
 export class RenderCache {
   readonly #folder: string
-  readonly #making = new Map<string, Promise<Uint8Array>>()
+  readonly #making = new Map<string, Making>()
 
   constructor(folder: string) {
     this.#folder = folder
@@ -19,15 +27,41 @@ export class RenderCache {
   /** The picture of that name, made once. */
   async get(key: string, make: () => Promise<Uint8Array>): Promise<Uint8Array> {
     const path = join(this.#folder, `${key}.png`)
+    return (await readSound(path)) ?? this.#wait(key, path, make)
+  }
+
+  /** Waits for a picture with all others that do; whoever leaves does not end it for them. */
+  async #wait(key: string, path: string, make: () => Promise<Uint8Array>): Promise<Uint8Array> {
+    const { signal } = whoAsks()
+    signal?.throwIfAborted()
+    const making = this.#making.get(key) ?? this.#begin(key, path, make)
+    making.waiting++
+    let leave: (() => void) | undefined
     try {
-      return new Uint8Array(await readFile(path))
-    } catch (error) {
-      if (!(error instanceof Error && 'code' in error && error.code === 'ENOENT')) throw error
+      const left = new Promise<never>((_, fail) => {
+        leave = () => fail(signal?.reason)
+        signal?.addEventListener('abort', leave, { once: true })
+      })
+      return await Promise.race([making.picture, left])
+    } finally {
+      if (leave) signal?.removeEventListener('abort', leave)
+      making.waiting--
+      if (making.waiting === 0) {
+        making.abort.abort()
+        // whoever comes now begins anew, and does not meet what is just being ended
+        if (this.#making.get(key) === making) this.#making.delete(key)
+      }
     }
-    const running = this.#making.get(key)
-    if (running) return running
-    const making = this.#make(path, make).finally(() => this.#making.delete(key))
+  }
+
+  #begin(key: string, path: string, make: () => Promise<Uint8Array>): Making {
+    const abort = new AbortController()
+    const picture = askAs({ signal: abort.signal }, () => this.#make(path, make))
+    const making = { picture, waiting: 0, abort }
     this.#making.set(key, making)
+    const forget = () => this.#making.get(key) === making && this.#making.delete(key)
+    // that it failed is told to those who wait
+    picture.then(forget, forget)
     return making
   }
 
@@ -35,8 +69,32 @@ export class RenderCache {
     const bytes = await make()
     await mkdir(this.#folder, { recursive: true })
     const partial = `${path}.${randomUUID()}.partial`
-    await writeFile(partial, bytes)
-    await rename(partial, path)
+    try {
+      const file = await open(partial, 'wx')
+      try {
+        await file.writev([hashOf(bytes), bytes])
+        await file.sync()
+      } finally {
+        await file.close()
+      }
+      await rename(partial, path)
+    } finally {
+      await rm(partial, { force: true })
+    }
     return bytes
+  }
+}
+
+/** A cached picture; undefined where there is none, or another one than was written. */
+async function readSound(path: string): Promise<Uint8Array | undefined> {
+  try {
+    const file = await readFile(path)
+    const picture = file.subarray(HASH_BYTES)
+    return file.length > HASH_BYTES && hashOf(picture).equals(file.subarray(0, HASH_BYTES))
+      ? new Uint8Array(picture)
+      : undefined
+  } catch (error) {
+    if (error instanceof Error && 'code' in error && error.code === 'ENOENT') return undefined
+    throw error
   }
 }

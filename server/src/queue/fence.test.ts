@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, inject, it } from 'vitest'
 import { claimGatherFile, finishGatherFile, resetHalfReadFiles } from '../db/gathers.ts'
-import { beatJob, claimJob, endJob, insertJob, requeueSilentJobs } from '../db/jobs.ts'
+import { beatJob, claimNextJob, endJob, insertJob, requeueSilentJobs } from '../db/jobs.ts'
 import { gatherFile, gatherLine, job } from '../db/schema/all.ts'
 import { addLine } from '../gather/lines.ts'
 import { type Reader, ReadingProgress } from '../gather/reader.ts'
@@ -26,8 +26,8 @@ it('what a server writes that was silent for too long is refused: another one ha
     .values({ workspaceId, gatherId, path: 'a.zip', sizeBytes: 1, blobSha: 'b'.repeat(64) as never })
   const added = await insertJob(db, { workspaceId, kind: 'gather-read', subjectId: gatherId, title: 'Reading' })
   const claim = async () => {
-    const claimed = await claimJob(db, added?.id ?? '')
-    if (!claimed) throw new Error('not to be claimed')
+    const claimed = await claimNextJob(db, 3)
+    if (claimed?.id !== added?.id || !claimed) throw new Error('not to be claimed')
     await resetHalfReadFiles(db, workspaceId, gatherId)
     const file = await claimGatherFile(db, { workspaceId, gatherId, attempt: claimed.attempt })
     if (!file) throw new Error('no file waits')

@@ -1,27 +1,35 @@
-import PgBoss from 'pg-boss'
+import { setTimeout as sleep } from 'node:timers/promises'
 import type { Logger } from 'pino'
+import { askAs, whoAsks } from '../asking.ts'
 import type { Db } from '../db/database.ts'
 import {
   askJobToStop,
   beatJob,
-  claimJob,
+  claimNextJob,
+  countQueuedJobs,
   endJob,
   findOpenJob,
   insertJob,
   type Job,
-  listQueuedJobs,
+  type JobEnd,
   requeueJob,
   requeueSilentJobs,
 } from '../db/jobs.ts'
+import { isDatabaseAway, isDiskFull, Problem, TaskGivenUp } from '../errors.ts'
 import type { EventBus } from '../events.ts'
 import { JOB_KINDS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
 
-const QUEUE = 'satchel'
-const AT_ONCE = 2
-const POLL_SECONDS = 0.5
+/** Jobs that one server works on at once; what is heavy in them shares the processes of the pool. */
+const AT_ONCE = 4
+/** How many of them may be one workspace's: a place stays for the others. */
+const OF_ONE_WORKSPACE = 3
+const POLL_MS = 500
 const BEAT_MS = 500
 const SWEEP_MS = 3_000
-const EXPIRE_HOURS = 12
+/** How long a server that closes waits for what runs to let go. */
+const CLOSE_MS = 5_000
+/** Jobs of a workspace that may wait at once. */
+export const JOBS_WAITING_MAX = 50
 
 /** What a running job is given: who it is, what it is told, how to say how far it got, and the sign to stop. */
 export type JobContext<Kind extends JobKind = JobKind> = {
@@ -58,58 +66,53 @@ export class JobStopped extends Error {}
 export class JobRefused extends Error {}
 
 /**
- * Long tasks. pg-boss hands out the work; a row a job carries what the page shows. A job whose server died falls
- * silent, and the next sweep of any server puts it back in the queue, so every handler must be able to run again.
+ * Long tasks. A row a job is all there is of it: it waits, is taken by one server, and says how far it is. One whose server
+ * died falls silent, and the next sweep of any server puts it back, so every handler must be able to run again. Nothing of
+ * it rejects unheard: what cannot be said while the database is away is said when it is back.
  */
 export class JobQueue {
-  readonly #boss: PgBoss
   readonly #db: Db
   readonly #events: EventBus
   readonly #log: Logger
   readonly #handlers: JobHandlers
-  readonly #running = new Set<AbortController>()
-  #sweeper: NodeJS.Timeout | undefined
+  readonly #running = new Map<AbortController, Promise<void>>()
+  /** How jobs ended that could not be written down yet. */
+  readonly #unsaid = new Map<Job, JobEnd>()
+  #timers: NodeJS.Timeout[] = []
+  #isTaking = false
   #closing = false
 
-  constructor(url: string, deps: { db: Db; events: EventBus; log: Logger; handlers: JobHandlers }) {
-    this.#boss = new PgBoss({ connectionString: url, max: 4 })
+  constructor(deps: { db: Db; events: EventBus; log: Logger; handlers: JobHandlers }) {
     this.#db = deps.db
     this.#events = deps.events
     this.#log = deps.log
     this.#handlers = deps.handlers
-    this.#boss.on('error', (error) => this.#log.error({ err: error }, 'queue'))
   }
 
   async start(): Promise<void> {
-    await this.#boss.start()
-    await this.#boss.createQueue(QUEUE)
-    for (let n = 0; n < AT_ONCE; n++) {
-      await this.#boss.work<{ id: string }>(
-        QUEUE,
-        { batchSize: 1, pollingIntervalSeconds: POLL_SECONDS },
-        async ([message]) => {
-          if (message) await this.#run(message.data.id)
-        },
-      )
-    }
-    for (const waiting of await listQueuedJobs(this.#db)) await this.#send(waiting.id)
     await this.#sweep()
-    this.#sweeper = setInterval(
-      () => this.#sweep().catch((error: Error) => this.#log.error({ err: error }, 'sweep')),
-      SWEEP_MS,
-    )
+    this.#timers = [setInterval(() => void this.#take(), POLL_MS), setInterval(() => void this.#sweep(), SWEEP_MS)]
+    void this.#take()
   }
 
-  /** Adds a job, or gives the one of its kind that already waits or runs for the subject. */
+  /**
+   * Adds a job, or gives the one of its kind that already waits or runs for the subject.
+   * @throws {Problem} 429 where too many of the workspace wait already.
+   */
   async add<Kind extends JobKind>(values: NewJob<Kind>): Promise<Job> {
-    const job = await insertJob(this.#db, values)
+    if ((await countQueuedJobs(this.#db, values.workspaceId)) >= JOBS_WAITING_MAX)
+      throw new Problem(
+        429,
+        `${JOBS_WAITING_MAX} tasks of this workspace wait already; wait until some have ended, or stop some.`,
+      )
+    const job = await insertJob(this.#db, { ...values, askedBy: whoAsks().personId ?? null })
     if (!job) {
       const open = await findOpenJob(this.#db, values.workspaceId, values.kind, values.subjectId)
       // it ended between the two questions: then there is room for a new one
       return open ?? this.add(values)
     }
-    await this.#send(job.id)
     await this.#tell(job)
+    void this.#take()
     return job
   }
 
@@ -122,18 +125,37 @@ export class JobQueue {
   async resume(workspaceId: string, id: string): Promise<Job | undefined> {
     const job = await requeueJob(this.#db, workspaceId, id)
     if (!job) return undefined
-    await this.#send(job.id)
     await this.#tell(job)
+    void this.#take()
     return job
   }
 
-  async #run(id: string): Promise<void> {
-    const job = this.#closing ? undefined : await claimJob(this.#db, id)
-    if (!job) return
-    if (!isKnown(job)) throw new Error(`no handler for jobs of kind ${job.kind}`)
-    const handler = this.#handlers[job.kind] as JobHandler<JobKind>
-    const abort = new AbortController()
-    this.#running.add(abort)
+  /** Takes what waits, as far as there is room. */
+  async #take(): Promise<void> {
+    if (this.#isTaking) return
+    this.#isTaking = true
+    try {
+      while (!this.#closing && this.#running.size < AT_ONCE) {
+        const job = await claimNextJob(this.#db, OF_ONE_WORKSPACE)
+        if (!job) break
+        const abort = new AbortController()
+        const running = this.#run(job, abort)
+          .catch((error: unknown) => this.#log.error({ err: error, job: job.id }, 'a job was not ended'))
+          .finally(() => {
+            this.#running.delete(abort)
+            void this.#take()
+          })
+        this.#running.set(abort, running)
+      }
+    } catch (error) {
+      this.#log.warn({ err: error }, 'no job can be taken just now')
+    } finally {
+      this.#isTaking = false
+    }
+  }
+
+  async #run(job: Job, abort: AbortController): Promise<void> {
+    const { signal } = abort
     const state = { done: job.done, total: job.total, told: '' }
     const beat = async () => {
       if (await beatJob(this.#db, job, { done: state.done, total: state.total })) abort.abort(new JobStopped())
@@ -142,70 +164,92 @@ export class JobQueue {
       state.told = now
     }
     const timer = setInterval(
-      () => beat().catch((error: Error) => this.#log.error({ err: error, job: id }, 'heartbeat')),
+      () => void beat().catch((error: Error) => this.#log.warn({ err: error, job: job.id }, 'heartbeat')),
       BEAT_MS,
     )
+    const progress = (done: number, total: number) => Object.assign(state, { done, total })
+    const who = { workspaceId: job.workspaceId, personId: job.askedBy ?? undefined, signal }
     try {
+      if (!isKnown(job)) throw new Error(`no handler for jobs of kind ${job.kind}`)
+      const handler = this.#handlers[job.kind] as JobHandler<JobKind>
+      const payload = parsePayload(job.kind, job.payload)
       await this.#tell(job)
-      await handler.run({
-        job,
-        payload: parsePayload(job.kind, job.payload),
-        signal: abort.signal,
-        progress: (done, total) => {
-          state.done = done
-          state.total = total
-        },
-      })
+      await askAs(who, () => handler.run({ job, payload, signal, progress }))
       clearInterval(timer)
       await beat()
-      await endJob(this.#db, job, { state: 'done' })
+      await this.#end(job, { state: 'done' })
       const { workspaceId, kind, subjectId, title } = job
-      const payload = parsePayload(kind, job.payload)
-      if (await handler.more?.(job)) await this.add({ workspaceId, kind, subjectId, title, payload })
+      if (await handler.more?.(job)) await askAs(who, () => this.add({ workspaceId, kind, subjectId, title, payload }))
     } catch (error) {
       clearInterval(timer)
-      // A server that closes leaves the job running and silent: another one takes it up.
-      if (this.#closing) return
-      if (abort.signal.aborted || error instanceof JobStopped) await endJob(this.#db, job, { state: 'stopped' })
-      else {
-        this.#log.error({ err: error, job: id, kind: job.kind }, 'job failed')
-        await endJob(this.#db, job, {
-          state: 'failed',
-          error:
-            error instanceof JobRefused
-              ? error.message
-              : 'It failed in the middle; nothing was half written. Resume it to try again.',
-        })
-      }
+      await this.#end(job, this.#endOf(job, error, signal))
     } finally {
       clearInterval(timer)
-      this.#running.delete(abort)
       await this.#tell(job)
+    }
+  }
+
+  /** How a job ends that threw. */
+  #endOf(job: Job, error: unknown, signal: AbortSignal): JobEnd {
+    // another server takes it up, or this one once the database is back
+    if (this.#closing || isDatabaseAway(error)) return { state: 'queued' }
+    if (signal.aborted || error instanceof JobStopped) return { state: 'stopped' }
+    if (error instanceof JobRefused || error instanceof TaskGivenUp) return { state: 'failed', error: error.message }
+    this.#log.error({ err: error, job: job.id, kind: job.kind }, 'job failed')
+    return { state: 'failed', error: isDiskFull(error) ? DISK_FULL : FAILED }
+  }
+
+  /** Writes down how a job ended; where the database is away, the next sweep does. */
+  async #end(job: Job, end: JobEnd): Promise<void> {
+    try {
+      await endJob(this.#db, job, end)
+      this.#unsaid.delete(job)
+    } catch (error) {
+      this.#unsaid.set(job, end)
+      this.#log.warn({ err: error, job: job.id }, 'how a job ended cannot be written down yet')
     }
   }
 
   async #sweep(): Promise<void> {
-    for (const job of await requeueSilentJobs(this.#db)) {
-      this.#log.warn({ job: job.id, kind: job.kind }, 'taking up a job whose server is gone')
-      await this.#send(job.id)
+    try {
+      for (const [job, end] of [...this.#unsaid]) {
+        await endJob(this.#db, job, end)
+        this.#unsaid.delete(job)
+        await this.#tell(job)
+      }
+      for (const job of await requeueSilentJobs(this.#db)) {
+        this.#log.warn({ job: job.id, kind: job.kind, state: job.state }, 'the server of a job is gone')
+        await this.#tell(job)
+      }
+      void this.#take()
+    } catch (error) {
+      this.#log.warn({ err: error }, 'sweep')
     }
   }
 
-  async #send(id: string): Promise<void> {
-    await this.#boss.send(QUEUE, { id }, { retryLimit: 0, expireInHours: EXPIRE_HOURS })
-  }
-
+  /** Tells the pages. They ask anew when the database is back: that it cannot be told fails nothing. */
   async #tell(job: Job): Promise<void> {
-    if (!this.#closing) await this.#events.publish({ workspaceId: job.workspaceId, topic: 'job', id: job.id })
+    if (this.#closing) return
+    const event = { workspaceId: job.workspaceId, topic: 'job', id: job.id } as const
+    await this.#events.publish(event).catch((error: Error) => this.#log.warn({ err: error }, 'a job is not told of'))
   }
 
-  /** Stops taking work and lets go of what runs. */
+  /** Stops taking work and lets go of what runs: it goes back to the queue, for the next server. */
   async close(): Promise<void> {
     this.#closing = true
-    clearInterval(this.#sweeper)
-    for (const abort of this.#running) abort.abort(new JobStopped())
-    await this.#boss.stop({ graceful: true, wait: true, timeout: 5_000 })
+    for (const timer of this.#timers) clearInterval(timer)
+    for (const abort of this.#running.keys()) abort.abort(new JobStopped())
+    const bound = new AbortController()
+    await Promise.race([
+      Promise.all(this.#running.values()),
+      sleep(CLOSE_MS, undefined, { signal: bound.signal }).catch(() => undefined),
+    ])
+    bound.abort()
   }
 }
+
+const FAILED = 'It failed in the middle; nothing was half written. Resume it to try again.'
+const DISK_FULL =
+  'There is no room left on the disk; nothing was half written. Ask whoever runs the server to make room, then resume it.'
 
 const isKnown = (job: Job): job is Job & { kind: JobKind } => job.kind in JOB_KINDS

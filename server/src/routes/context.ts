@@ -1,5 +1,6 @@
 import type { Context } from 'hono'
 import { createMiddleware } from 'hono/factory'
+import { askAs } from '../asking.ts'
 import { findMembership } from '../db/members.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
@@ -29,8 +30,16 @@ export const signedIn = ({ auth, db }: Pick<AppDeps, 'auth' | 'db'>) =>
     c.set('person', { id: session.user.id, name: session.user.name, email: session.user.email })
     if (membership.role === 'viewer' && !isRead(c.req.method))
       throw new Problem(403, 'You may look but not change things here; ask the owner to make you an editor.')
-    await next()
+    // whatever this request gives out is this person's; what only shows something ends when they leave
+    const signal = isRead(c.req.method) || takesFile(c.req.method, c.req.path) ? c.req.raw.signal : undefined
+    await askAs({ workspaceId: membership.workspaceId, personId: session.user.id, signal }, next)
   })
+
+/** Whole files come here; each of these routes has a limit of its own. */
+const TAKES_FILES =
+  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials)|PUT \/api\/(sources\/[^/]+\/file|brushes\/[^/]+\/frames\/[^/]+|p\/[^/]+\/photographs))$/
+/** Whether a request brings a file, in a body of its own kind. */
+export const takesFile = (method: string, path: string): boolean => TAKES_FILES.test(`${method} ${path}`)
 
 export const isRead = (method: string): boolean => method === 'GET' || method === 'HEAD'
 

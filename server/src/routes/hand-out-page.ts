@@ -5,10 +5,19 @@ import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { Db } from '../db/database.ts'
-import { findHandOutByToken, type HandOut, isGranted, type Release, takeDownload } from '../db/packs.ts'
+import {
+  findHandOutByToken,
+  giveDownloadBack,
+  type HandOut,
+  isGranted,
+  keepDownload,
+  type Release,
+  resumeDownload,
+  takeDownload,
+} from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
-import { sendFile } from '../hand-out/send-file.ts'
+import { type Sent, sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture } from '../pictures/renders.ts'
@@ -90,12 +99,21 @@ export const handOutPageRoutes = (deps: AppDeps) => {
     .get('/:token/download/:grant', valid('param', Grant), async (c) => {
       const { token, grant } = c.req.valid('param')
       const { handOut, release } = await openHandOut(db, token)
-      if (!(await isGranted(db, handOut, hashToken(grant))))
+      const grantHash = hashToken(grant)
+      if (!(await isGranted(db, handOut, grantHash)))
         throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
       const { zipSha, zipBytes, headers, etag } = toFile(release)
       if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(zipBytes) })
       const path = await blobs.path(handOut.workspaceId, zipSha)
-      await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: zipBytes, etag, headers })
+      if (!(await resumeDownload(db, handOut, grantHash))) throw usedUp()
+      let sent: Sent = 'broken'
+      try {
+        sent = await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: zipBytes, etag, headers })
+      } finally {
+        // it counts once its last byte was sent, whatever came before
+        if (sent === 'end') await keepDownload(db, handOut, grantHash)
+        else if (sent === 'broken') await giveDownloadBack(db, handOut, grantHash)
+      }
       return RESPONSE_ALREADY_SENT
     })
 }

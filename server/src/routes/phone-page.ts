@@ -3,8 +3,16 @@ import { toOneLine } from '@satchel/core/formats/text'
 import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import { askAs } from '../asking.ts'
+import type { Db } from '../db/database.ts'
 import { openGather } from '../db/gathers.ts'
-import { countPhotograph, findPhoneLinkByToken, holdPhoneLink, type PhoneLink } from '../db/phone-links.ts'
+import {
+  countPhotograph,
+  findPhoneLink,
+  findPhoneLinkByToken,
+  holdPhoneLink,
+  type PhoneLink,
+} from '../db/phone-links.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { takeFile } from '../gather/take-file.ts'
@@ -47,23 +55,32 @@ export const phonePageRoutes = (deps: AppDeps) => {
         if (link.holderHash !== hashToken(c.req.valid('header')['x-holder'])) throw heldElsewhere()
         const said = toOneLine(name.replace(/^.*[\\/]/, ''), NAME_MAX_CHARS) || 'photograph'
         if (Number(c.req.header('content-length') ?? 0) > ENTRY_MEMORY_MAX_BYTES) throw tooLarge(said)
-        const place = await countPhotograph(db, link, PHOTOGRAPHS_MAX)
-        if (place === undefined)
-          throw new Problem(409, `${PHOTOGRAPHS_MAX} photographs came through this link; make another one for more.`)
-        await take(link, `${FOLDER}/${place} ${said}`, c.req.raw, said)
-        return c.json({ photographs: place }, 201)
+        if (link.photographs >= PHOTOGRAPHS_MAX) throw enough()
+        const photographs = await askAs({ workspaceId: link.workspaceId, signal: c.req.raw.signal }, () =>
+          take(link, c.req.raw, said),
+        )
+        return c.json({ photographs }, 201)
       },
     )
 
-  async function take(link: PhoneLink, path: string, request: Request, said: string): Promise<void> {
+  /** Takes a photograph in. It counts, and comes in, only when all of it has come while the link was still open. */
+  async function take(link: PhoneLink, request: Request, said: string): Promise<number> {
     const { workspaceId } = link
     const { id: gatherId } = await openGather(db, workspaceId)
-    const file = await takeFile(deps, { workspaceId, gatherId, path }, bodyOf(request), ENTRY_MEMORY_MAX_BYTES).catch(
+    let place: number | undefined
+    const admit = async (tx: Db) => {
+      place = await countPhotograph(tx, link, PHOTOGRAPHS_MAX)
+      return place === undefined ? undefined : `${FOLDER}/${place} ${said}`
+    }
+    const file = await takeFile(deps, { workspaceId, gatherId, admit }, bodyOf(request), ENTRY_MEMORY_MAX_BYTES).catch(
       (error: unknown) => {
         throw error instanceof LimitError ? tooLarge(said) : error
       },
     )
-    if (!file) throw new Problem(409, `The ledger was closed while "${said}" came; send it again.`)
+    if (file && place !== undefined) return place
+    if (place !== undefined) throw new Problem(409, `The ledger was closed while "${said}" came; send it again.`)
+    const now = await findPhoneLink(db, workspaceId, link.id)
+    throw now && now.endsAt.getTime() > Date.now() ? enough() : ended()
   }
 }
 
@@ -71,10 +88,14 @@ async function openLink({ db }: Pick<AppDeps, 'db'>, token: string) {
   const found = await findPhoneLinkByToken(db, hashToken(token))
   if (!found)
     throw new Problem(404, 'This link leads nowhere. Make a new one on the computer and point the camera at it.')
-  if (found.link.endsAt.getTime() <= Date.now())
-    throw new Problem(410, 'This link has ended. Make a new one on the computer and point the camera at it.')
+  if (found.link.endsAt.getTime() <= Date.now()) throw ended()
   return found
 }
+
+const ended = () => new Problem(410, 'This link has ended. Make a new one on the computer and point the camera at it.')
+
+const enough = () =>
+  new Problem(409, `${PHOTOGRAPHS_MAX} photographs came through this link; make another one for more.`)
 
 const heldElsewhere = () =>
   new Problem(410, 'This link was opened before, in another place. Make a new one on the computer for this phone.')

@@ -12,7 +12,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { SourceFile } from '../db/schema/sources.ts'
 import { addSource, binSource, changeSource, findSource, listMade, listSources, renameSource } from '../db/sources.ts'
 import type { AppDeps } from '../deps.ts'
-import { notFound, Problem } from '../errors.ts'
+import { notFound, Problem, TaskGivenUp } from '../errors.ts'
 import { findPicture } from '../pictures/find-picture.ts'
 import { PREVIEW_SIDES_PX } from '../pictures/picture-sizes.ts'
 import { sourcePicture } from '../pictures/renders.ts'
@@ -62,11 +62,16 @@ export const sourceRoutes = (deps: AppDeps) => {
       .catch((error: unknown) => {
         throw error instanceof Error && error.name === 'LimitError' ? tooLarge() : error
       })
-    const opened = await workers.run('openSource', { bytes: await blobs.read(workspaceId, stored.sha256), way })
-    if ('refused' in opened) {
-      await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-      throw new Problem(422, `"${name}": ${opened.refused}`)
-    }
+    const opened = await workers
+      .run('openSource', { bytes: await blobs.read(workspaceId, stored.sha256), way })
+      .then((found) => {
+        if ('refused' in found) throw new Problem(422, `"${name}": ${found.refused}`)
+        return found
+      })
+      .catch(async (error: unknown) => {
+        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
+        throw error instanceof TaskGivenUp ? new Problem(422, `"${name}": ${error.message}`) : error
+      })
     const { repacked } = opened
     if (!repacked) return { opened, file: toFile(stored.sha256, name, opened) }
     const { sha256 } = await blobs.put(db, workspaceId, repacked, 'application/octet-stream')

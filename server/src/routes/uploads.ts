@@ -46,11 +46,10 @@ export const uploadRoutes = (deps: AppDeps) => {
       const gather = await findGather(db, workspaceId, id)
       if (gather?.state !== 'open') throw tooLate(path)
       if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
-      const file = await takeFile(deps, { workspaceId, gatherId: id, path }, bodyOf(c.req.raw), UPLOAD_MAX_BYTES).catch(
-        (error: unknown) => {
-          throw error instanceof LimitError ? tooLarge(path) : error
-        },
-      )
+      const to = { workspaceId, gatherId: id, admit: async () => path }
+      const file = await takeFile(deps, to, bodyOf(c.req.raw), UPLOAD_MAX_BYTES).catch((error: unknown) => {
+        throw error instanceof LimitError ? tooLarge(path) : error
+      })
       if (!file) throw tooLate(path)
       return c.json({ id: file.id }, 201)
     })

@@ -1,3 +1,7 @@
+import { deflateSync } from 'node:zlib'
+import { headerData, writeChunk } from '@satchel/core/formats/png/chunk'
+import { BEHIND_LAST_ROW } from '@satchel/core/formats/png/decode'
+import { SIGNATURE } from '@satchel/core/formats/png/layout'
 import { readPng } from '@satchel/core/formats/png/read'
 import { writeApng, writeGrey16Png } from '@satchel/core/formats/png/write'
 import fc from 'fast-check'
@@ -79,6 +83,26 @@ describe('the fast PNG codec', () => {
       [0, 90, 255].map((level) => ({ width: 4, height: 3, channels: 1, data: new Uint8Array(12).fill(level) })),
     )
     expect((await decodePng(moving)).frames).toEqual(readPng(moving).frames)
+  })
+
+  it.each([1, 300_000])('says that %i bytes lie behind the last row, as core does', async (bytes) => {
+    const header = headerData(3, 2, 8, 0)
+    const rows = Buffer.concat([Buffer.from([0, 1, 2, 3, 0, 4, 5, 6]), Buffer.alloc(bytes)])
+    const file = (idat: Uint8Array) =>
+      new Uint8Array(
+        Buffer.concat([
+          Uint8Array.from(SIGNATURE),
+          writeChunk('IHDR', header),
+          writeChunk('IDAT', idat),
+          writeChunk('IEND', new Uint8Array()),
+        ]),
+      )
+    for (const level of [0, 9]) {
+      const reading = await decodePng(file(deflateSync(rows, { level })))
+      expect(reading.warnings).toEqual([BEHIND_LAST_ROW])
+      expect(reading.frames[0]?.pixels.data).toEqual(Uint8Array.of(1, 2, 3, 4, 5, 6))
+    }
+    expect((await decodePng(file(deflateSync(rows.subarray(0, 8))))).warnings).toEqual([])
   })
 
   it('refuses what core refuses, in the same words', async () => {

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto'
-import zlib, { constants, crc32, deflateSync } from 'node:zlib'
+import zlib, { constants, crc32, deflateSync, inflateSync } from 'node:zlib'
 import type { Decoders } from '@satchel/core/brush-file/kinds'
 import { FormatError } from '@satchel/core/errors'
 import { toStillPng } from '@satchel/core/formats/png/chunk'
-import { decodeFrame } from '@satchel/core/formats/png/decode'
-import { COLOUR_TYPE, PNG, type PngParts } from '@satchel/core/formats/png/layout'
+import { BEHIND_LAST_ROW, decodeFrame, unpackedBytes } from '@satchel/core/formats/png/decode'
+import { COLOUR_TYPE, PNG, type PngFrameChunk, type PngParts } from '@satchel/core/formats/png/layout'
 import { readPngParts } from '@satchel/core/formats/png/parts'
 import { assemblePng, type PngReading } from '@satchel/core/formats/png/read'
 import { type PngWriteOptions, writePng } from '@satchel/core/formats/png/write'
@@ -51,8 +51,31 @@ export async function decodePng(bytes: Uint8Array): Promise<PngReading> {
     const isPlain = parts.header.depth <= 8
     const still = () => (parts.animated ? toStillPng(parts, frame, nodeCrc32) : bytes)
     assembly.add(frame, isPlain ? await decodeStill(still(), parts) : decodeFrame(parts, frame))
+    if (isPlain && hasMoreThanRows(parts, frame)) parts.warnings.push(BEHIND_LAST_ROW)
   }
   return assembly.finish()
+}
+
+/** Pictures up to so many bytes are unpacked once more to see whether anything lies behind them: more would take too long. */
+const LOOKED_BEHIND_BYTES = 8 * 1024 * 1024
+/** Stored blocks, the largest that pixels are packed to, take five bytes for each 16 KiB at the most (RFC 1951). */
+const mostPacked = (sizeBytes: number) => sizeBytes + Math.ceil(sizeBytes / 16_384) * 5 + 64
+
+/** Whether a frame's data unpacks to more than its rows: libvips passes that over without a word. */
+function hasMoreThanRows(parts: PngParts, frame: PngFrameChunk): boolean {
+  const rowBytes = unpackedBytes(parts, frame)
+  const packedBytes = frame.data.reduce((sum, { length }) => sum + length, 0)
+  if (packedBytes > mostPacked(rowBytes)) return true
+  if (rowBytes > LOOKED_BEHIND_BYTES) return false
+  try {
+    inflateSync(frame.data.length === 1 && frame.data[0] ? frame.data[0] : Buffer.concat(frame.data), {
+      maxOutputLength: rowBytes,
+    })
+    return false
+  } catch (error) {
+    // a checksum that is wrong behind pixels that are right is none of this
+    return error instanceof Error && 'code' in error && error.code === 'ERR_BUFFER_TOO_LARGE'
+  }
 }
 
 /**

@@ -50,25 +50,21 @@ export const previewSource: Tasks['previewSource'] = async ({ bytes, sidePx }) =
 /** Shares are told in so many steps: the page needs no more. */
 const TELL_STEPS = 1000
 
-export const makeSource: Tasks['makeSource'] = ({ bytes, plan, port }) =>
+export const makeSource: Tasks['makeSource'] = ({ bytes, plan }, tell) =>
   orRefused<MadeSource>(async () => {
-    try {
-      const { opened } = await open(bytes)
-      const making = makeAll(opened, plan)
-      let made: Made | undefined
-      while (!made) {
-        const { done, value } = making.next()
-        if (done) made = value
-        else port.postMessage(Math.round(value * TELL_STEPS))
-      }
-      const parts = made.parts.map(({ part, name, pixels, reading }) => ({
-        ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
-        seam: made.become === 'strips' ? measureSeamFigures(pixels) : undefined,
-      }))
-      return { become: made.become, parts }
-    } finally {
-      port.close()
+    const { opened } = await open(bytes)
+    const making = makeAll(opened, plan)
+    let made: Made | undefined
+    while (!made) {
+      const { done, value } = making.next()
+      if (done) made = value
+      else tell(Math.round(value * TELL_STEPS))
     }
+    const parts = made.parts.map(({ part, name, pixels, reading }) => ({
+      ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
+      seam: made.become === 'strips' ? measureSeamFigures(pixels) : undefined,
+    }))
+    return { become: made.become, parts }
   })
 
 export const readFrame: Tasks['readFrame'] = ({ bytes, reading }) =>

@@ -3,13 +3,15 @@ import { FormatError, LimitError } from '@satchel/core/errors'
 import { isBlank } from '@satchel/core/raster/blank'
 import { toRgba } from '@satchel/core/raster/pixels'
 import { decodePng, encodePng } from './codec.ts'
+import { readBytes } from './read-entry.ts'
 import type { Tasks } from './tasks.ts'
 
 const { width, height } = THUMBNAIL_SIZE
 
 /** Reads a thumbnail that someone made and writes it anew; refuses another size, damage, and what shows nothing. */
-export const readThumbnail: Tasks['readThumbnail'] = async ({ png }) => {
+export const readThumbnail: Tasks['readThumbnail'] = async (input) => {
   try {
+    const png = 'png' in input ? input.png : await readBytes(input.part, input.entry)
     const [frame] = (await decodePng(png)).frames
     const found = frame?.pixels
     if (found?.width !== width || found.height !== height)

@@ -5,6 +5,7 @@ import type { BrushFile } from '@satchel/core/brush-file/brush-file'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
 import { type OpenBrush, toOpenBrush } from '@satchel/core/brush-file/open-brush'
 import { FormatError, LimitError } from '@satchel/core/errors'
+import { BEHIND_LAST_ROW } from '@satchel/core/formats/png/decode'
 import { toOneLine } from '@satchel/core/formats/text'
 import { guessUse } from '@satchel/core/grain/picture-use'
 import { measureSeamFigures } from '@satchel/core/grain/seam'
@@ -25,7 +26,7 @@ export async function readTip({ bytes, reading }: { bytes: Uint8Array; reading?:
     const { brush, warnings } = toOpenBrush(file, { name: '', guess, reading })
     // Pixels that were not changed since they were unpacked need not be packed again.
     const isAsItCame = kind === 'png' && brush.frames.length === 1 && brush.frames[0] === file.frames[0]?.pixels
-    const kept = isAsItCame ? keepStillPng(bytes) : undefined
+    const kept = isAsItCame && !file.warnings.includes(BEHIND_LAST_ROW) ? keepStillPng(bytes) : undefined
     return toResult({
       kind,
       brush,

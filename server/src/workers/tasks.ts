@@ -1,4 +1,3 @@
-import type { MessagePort } from 'node:worker_threads'
 import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
@@ -7,6 +6,7 @@ import type { FileKind } from '@satchel/core/brush-file/kinds'
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
+import type { ZipEntry } from '@satchel/core/formats/zip/layout'
 import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import type { EvenOut } from '@satchel/core/frames/even-out'
 import type { FrameStanding } from '@satchel/core/frames/measure-frames'
@@ -14,7 +14,9 @@ import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Look } from '@satchel/core/loose-ends/looks'
+import type { BrushSettings } from '@satchel/core/loose-ends/references'
 import type { Made, Plan, Way } from '@satchel/core/make/ways'
+import type { PackManifest } from '@satchel/core/pack/manifest'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
@@ -41,6 +43,19 @@ export type ReadResult =
       warnings: string[]
     }
   | { outcome: 'refused' | 'foreign'; kind: FileKind; reason: string }
+
+/** A part of a file on this machine's disk: where it lies, from which byte, and how many. */
+export type FilePart = { path: string; from: number; sizeBytes: number }
+
+/** What came of a file, or of an entry of an archive. */
+export type ReadEntry =
+  | ReadResult
+  | { outcome: 'settings'; settings: BrushSettings }
+  /** An archive: where it lies, or that it has to be unpacked first. */
+  | { outcome: 'archive'; part: FilePart | undefined }
+
+/** An archive's listing, or the manifest of a Satchel pack beside it. */
+export type OpenedArchive = { entries: ZipEntry[]; manifest: PackManifest | undefined }
 
 /** A source's file as it was opened: what it is, how large its picture, and the first guess of a plan. */
 export type OpenedSource = {
@@ -149,11 +164,18 @@ export type Tasks = {
   }) => Promise<{ drawing: Uint8Array } | { refused: string }>
   /** A source's picture as PNG, as it came or smaller. */
   previewSource: (input: { bytes: Uint8Array; sidePx: number }) => Promise<Uint8Array>
-  /** Makes all that a source gives; tells on `port` what share is done. */
-  makeSource: (input: { bytes: Uint8Array; plan: Plan; port: MessagePort }) => Promise<MadeSource | { refused: string }>
+  /** Makes all that a source gives; tells what share is done, from 0 to 1000. */
+  makeSource: (
+    input: { bytes: Uint8Array; plan: Plan },
+    tell: (share: number) => void,
+  ) => Promise<MadeSource | { refused: string }>
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
-  /** Raw deflate of at most `sizeBytes`, unpacked. */
-  inflate: (input: { packed: Uint8Array; sizeBytes: number }) => Promise<Uint8Array>
+  /** What a file that came is, or an entry of an archive; a picture is read. */
+  readEntry: (input: { part: FilePart; entry?: ZipEntry | undefined; reading?: PaintReading }) => Promise<ReadEntry>
+  /** What lies in an archive. */
+  openArchive: (input: { part: FilePart }) => Promise<OpenedArchive | { refused: string }>
+  /** Unpacks an entry into a new file. */
+  unpackEntry: (input: { part: FilePart; entry: ZipEntry; to: string }) => Promise<{ refused?: string }>
   /** Pairs of kept keys, joined, that may look alike, the later one at or after `from`. */
   findCandidates: (input: { keys: Uint8Array; from: number }) => Promise<NearPair[]>
   /** Which pairs of kept marks are alike as far as they tell. */
@@ -194,7 +216,9 @@ export type Tasks = {
     frame?: number | undefined
   }) => Promise<Uint8Array>
   /** A thumbnail that someone made, as it will be kept, or what is wrong with it. */
-  readThumbnail: (input: { png: Uint8Array }) => Promise<{ png: Uint8Array } | { refused: string }>
+  readThumbnail: (
+    input: { png: Uint8Array } | { part: FilePart; entry: ZipEntry },
+  ) => Promise<{ png: Uint8Array } | { refused: string }>
   renderTip: (input: { png: Uint8Array; reading: PaintReading; sidePx: number }) => Promise<Uint8Array>
   openFiles: (input: {
     name: string

@@ -17,16 +17,15 @@ import { toStraightRgba } from '@satchel/core/raster/surface'
 import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import { decodePng, encodePng, nodePngOptions, nodeZipCodecs } from './codec.ts'
+import { decodePng, encodePng, nodePngOptions } from './codec.ts'
 import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
+import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import { orRefused } from './refused.ts'
 import { stackFrames } from './stack-pictures.ts'
 import type { PngTip, Tasks } from './tasks.ts'
-
-const { inflateRaw } = nodeZipCodecs
 
 async function decodeOne(png: Uint8Array): Promise<Pixels> {
   const [frame] = (await decodePng(png)).frames
@@ -41,9 +40,9 @@ async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint
 const tasks: Tasks = {
   readTip,
 
-  async inflate({ packed, sizeBytes }) {
-    return inflateRaw(packed, sizeBytes)
-  },
+  readEntry,
+  openArchive,
+  unpackEntry,
 
   async findCandidates({ keys, from }) {
     return findCandidates(keys, from)
@@ -169,7 +168,15 @@ function inkOf(coverage: Uint8Array): Uint8Array {
   return out
 }
 
-/** The pool names the task; see `pool.ts`. */
-export default function run({ task, input }: { task: keyof Tasks; input: never }): Promise<unknown> {
-  return tasks[task](input)
+/** Does the task that the pool names; see `pool.ts`. @param tell Told what share of it is done, from 0 to 1000. */
+export default function run({
+  task,
+  input,
+  tell = () => undefined,
+}: {
+  task: keyof Tasks
+  input: never
+  tell?: (share: number) => void
+}): Promise<unknown> {
+  return (tasks[task] as (input: unknown, tell: (share: number) => void) => Promise<unknown>)(input, tell)
 }

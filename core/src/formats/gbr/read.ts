@@ -9,16 +9,24 @@ import { DEFAULT_SPACING_PCT, FIXED_BYTES, GBR, type Gbr, MAGIC, NAME_MAX_BYTES,
  * @throws {LimitError} If the picture is larger than is taken.
  */
 export function readGbr(bytes: Uint8Array): Gbr {
-  const { brush, end } = readGbrAt(bytes, 0)
+  return readGbrFile(bytes).brush
+}
+
+/** What is read of a GBR: the brush, and plain sentences about oddities that were put right. */
+export type GbrReading = { brush: Gbr; warnings: string[] }
+
+/** The same, with what was odd about it. @throws {FormatError | LimitError} As `readGbr`. */
+export function readGbrFile(bytes: Uint8Array): GbrReading {
+  const { brush, end, warnings } = readGbrAt(bytes, 0)
   if (end !== bytes.length) throw new FormatError(GBR, end, `the end, found ${bytes.length - end} more bytes`)
-  return brush
+  return { brush, warnings }
 }
 
 /**
  * Reads the GBR that starts at `start`; used for the frames of an animated brush.
- * @returns The brush and the offset just behind it.
+ * @returns The brush, what was odd about it, and the offset just behind it.
  */
-export function readGbrAt(bytes: Uint8Array, start: number): { brush: Gbr; end: number } {
+export function readGbrAt(bytes: Uint8Array, start: number): GbrReading & { end: number } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length - start < FIXED_BYTES[1]) {
     throw new FormatError(GBR, bytes.length, `a header of at least ${FIXED_BYTES[1]} bytes`)
@@ -54,10 +62,11 @@ export function readGbrAt(bytes: Uint8Array, start: number): { brush: Gbr; end: 
   if (end > bytes.length) {
     throw new FormatError(GBR, bytes.length, `${width * height * channels} pixel bytes from byte ${pixelStart} on`)
   }
+  const warnings: string[] = []
   return {
     brush: {
       version,
-      name: readName(bytes.subarray(start + fixedBytes, pixelStart), start + fixedBytes),
+      name: readName(bytes.subarray(start + fixedBytes, pixelStart), start + fixedBytes, warnings),
       spacingPct: version === 2 ? field(OFFSET.spacing) : DEFAULT_SPACING_PCT,
       width,
       height,
@@ -65,13 +74,19 @@ export function readGbrAt(bytes: Uint8Array, start: number): { brush: Gbr; end: 
       data: bytes.slice(pixelStart, end),
     },
     end,
+    warnings,
   }
 }
 
 /** The name up to its NUL; some writers leave the NUL out when there is no name. */
-function readName(bytes: Uint8Array, offset: number): string {
+function readName(bytes: Uint8Array, offset: number, warnings: string[]): string {
   if (bytes.length === 0) return ''
   const nul = bytes.indexOf(0)
   if (nul < 0) throw new FormatError(GBR, offset, 'a name that ends in NUL')
+  // padding with more NULs is harmless; anything else there was part of a name once, or hides something
+  if (bytes.subarray(nul + 1).some((byte) => byte !== 0))
+    warnings.push(
+      `Its name holds a NUL; what stands before it counts, and ${bytes.length - nul - 1} bytes were left out.`,
+    )
   return fromUtf8OrLatin1(bytes.subarray(0, nul))
 }

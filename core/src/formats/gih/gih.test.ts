@@ -102,7 +102,7 @@ describe('GIH', () => {
     const of = (line: string) => readGih(joinBytes([toUtf8(`x\n1 ${line}\n`), writeGbr(frame(3))]))
     expect(of('step:12.5')).toMatchObject({ brush: { spacingPct: 12.5 }, warnings: [] })
     expect(of('k:v')).toMatchObject({ brush: { spacingPct: 30 }, warnings: [] })
-    for (const step of ['0', '-1', 'x'.repeat(60)])
+    for (const step of ['0', '-1', '1e30', '10001', 'x'.repeat(60)])
       expect(of(`step:${step}`)).toMatchObject({
         brush: { spacingPct: 30 },
         warnings: [`The spacing "${step.slice(0, 40)}" is none; that of the first frame counts, 30 %.`],
@@ -110,6 +110,30 @@ describe('GIH', () => {
     expect(of(`sel0:${'y'.repeat(60)}`).warnings).toEqual([
       `The rule "${'y'.repeat(40)}" is not known; the frames come in order.`,
     ])
+  })
+
+  it.each([
+    ['cellwidth:-3', 'The file says cellwidth:-3 but its largest frame has 3 px; the frames count.'],
+    ['cellheight:4', 'The file says cellheight:4 but its largest frame has 3 px; the frames count.'],
+    ['k:a k:b', 'The file says k twice, "a" and "b"; the first counts.'],
+    ['step:30 step:40', 'The file says step twice, "30" and "40"; the first counts.'],
+  ])('says what it took instead: %s', (line, sentence) => {
+    expect(readGih(joinBytes([toUtf8(`x\n1 ${line}\n`), writeGbr(frame(3))])).warnings).toEqual([sentence])
+  })
+
+  it('says that frames of version 1 have no spacing, and what hides behind their names', () => {
+    const old = joinBytes([Uint8Array.of(0, 0, 0, 26, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1), toUtf8('ab\0cd\0'), Uint8Array.of(9)]) // biome-ignore format: one header
+    const { brush: back, warnings } = readGih(joinBytes([toUtf8('x\n2\n'), writeGbr(frame(1)), old]))
+    expect(back.frames.map(({ name }) => name)).toEqual(['f1', 'ab'])
+    expect(warnings).toEqual([
+      'Frame 2: Its name holds a NUL; what stands before it counts, and 3 bytes were left out.',
+      '1 of its 2 frames is of version 1, which has no spacing; the usual 10 % was taken.',
+    ])
+  })
+
+  it('takes no more pixels than all frames may have together', () => {
+    const large = writeGbr({ version: 2, name: '', spacingPct: 10, width: 8000, height: 5001, channels: 1, data: new Uint8Array(8000 * 5001) }) // biome-ignore format: one frame
+    expect(() => readGih(joinBytes([toUtf8('x\n2\n'), large, large]))).toThrow('the pixel count of all frames')
   })
 
   it('refuses every truncation, and a count that the frames do not reach', () => {

@@ -1,6 +1,6 @@
 import { FormatError, LimitError } from '../../errors.ts'
-import { FRAMES_MAX } from '../../limits.ts'
-import type { Gbr } from '../gbr/layout.ts'
+import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../../limits.ts'
+import { DEFAULT_SPACING_PCT, type Gbr, SPACING_MAX_PCT } from '../gbr/layout.ts'
 import { readGbrAt } from '../gbr/read.ts'
 import { fromUtf8OrLatin1 } from '../text.ts'
 import {
@@ -38,13 +38,14 @@ export function readGih(bytes: Uint8Array): GihReading {
   const count = Number(countText)
   if (count < 1) throw new FormatError(GIH, nameLine.next, 'at least one frame')
   if (count > FRAMES_MAX) throw new LimitError('the frame count', count, FRAMES_MAX)
-  const params = parsePairs(pairs, nameLine.next)
-  const frames = readFrames(bytes, paramLine.next, count)
   const warnings: string[] = []
+  const params = parsePairs(pairs, nameLine.next, warnings)
+  const frames = readFrames(bytes, paramLine.next, { count, warnings })
   const stated = params.get('ncells')
   if (stated !== undefined && stated !== String(count)) {
     warnings.push(`The file says ncells:${stated} but holds ${count} frames; the frames count.`)
   }
+  warnings.push(...cellWarnings(params, frames))
   return {
     brush: {
       name: nameLine.text.trim(),
@@ -64,31 +65,65 @@ function readLine(bytes: Uint8Array, start: number): { text: string; next: numbe
   return { text: fromUtf8OrLatin1(bytes.subarray(start, stop)), next: end + 1 }
 }
 
-function parsePairs(pairs: string[], offset: number): Map<string, string> {
+function parsePairs(pairs: string[], offset: number, warnings: string[]): Map<string, string> {
   const params = new Map<string, string>()
   for (const pair of pairs) {
     const colon = pair.indexOf(':')
     if (colon < 1) throw new FormatError(GIH, offset, `key:value pairs, found "${pair.slice(0, 40)}"`)
-    params.set(pair.slice(0, colon), pair.slice(colon + 1))
+    const [key, value] = [pair.slice(0, colon), pair.slice(colon + 1)]
+    const before = params.get(key)
+    // the first one is what most readers see; the others are told of
+    if (before === undefined) params.set(key, value)
+    else
+      warnings.push(
+        `The file says ${key.slice(0, 40)} twice, "${before.slice(0, 40)}" and "${value.slice(0, 40)}"; the first counts.`,
+      )
   }
   return params
 }
 
-function readFrames(bytes: Uint8Array, start: number, count: number): Gbr[] {
+function readFrames(
+  bytes: Uint8Array,
+  start: number,
+  { count, warnings }: { count: number; warnings: string[] },
+): Gbr[] {
   const frames: Gbr[] = []
-  let at = start
+  let [at, pixels] = [start, 0]
   while (frames.length < count) {
     if (at === bytes.length) {
       throw new FormatError(GIH, at, `${count} frames as line 2 says, found ${frames.length}`)
     }
-    const { brush, end } = readGbrAt(bytes, at)
+    const { brush, end, warnings: odd } = readGbrAt(bytes, at)
+    pixels += brush.width * brush.height
+    if (pixels > ANIMATION_PIXELS_MAX)
+      throw new LimitError('the pixel count of all frames', pixels, ANIMATION_PIXELS_MAX)
     frames.push(brush)
+    warnings.push(...odd.map((what) => `Frame ${frames.length}: ${what}`))
     at = end
   }
+  const old = frames.filter(({ version }) => version === 1).length
+  if (old > 0)
+    warnings.push(
+      `${old} of its ${count} frames ${old === 1 ? 'is' : 'are'} of version 1, which has no spacing; the usual ${DEFAULT_SPACING_PCT} % was taken.`,
+    )
   if (at !== bytes.length) {
     throw new FormatError(GIH, at, `the end after ${count} frames, found ${bytes.length - at} more bytes`)
   }
   return frames
+}
+
+/** What the file says of its cells beside what its frames are. */
+function cellWarnings(params: Map<string, string>, frames: readonly Gbr[]): string[] {
+  const largest = {
+    cellwidth: Math.max(...frames.map(({ width }) => width)),
+    cellheight: Math.max(...frames.map(({ height }) => height)),
+  }
+  return Object.entries(largest).flatMap(([key, px]) => {
+    const stated = params.get(key)
+    return stated === undefined || stated === String(px)
+      ? []
+      : [`The file says ${key}:${stated.slice(0, 40)} but its largest frame has ${px} px; the frames count.`]
+  })
 }
 
 type Hint = keyof typeof LAYOUT_HINTS
@@ -96,7 +131,7 @@ type Hint = keyof typeof LAYOUT_HINTS
 function parseSpacing(params: Map<string, string>, first: Gbr, warnings: string[]): number {
   const stated = params.get('step')
   const step = Number(stated)
-  if (Number.isFinite(step) && step > 0) return step
+  if (step > 0 && step <= SPACING_MAX_PCT) return step
   if (stated !== undefined)
     warnings.push(
       `The spacing "${stated.slice(0, 40)}" is none; that of the first frame counts, ${first.spacingPct} %.`,

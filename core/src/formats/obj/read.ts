@@ -1,9 +1,10 @@
-import { FormatError } from '../../errors.ts'
+import { FormatError, LimitError } from '../../errors.ts'
 import { checkMesh, checkTriangles, type Mesh } from '../../mesh/mesh.ts'
 import { Growing } from '../growing.ts'
 import { LineReader } from '../lines.ts'
 
 const OBJ = 'OBJ'
+/** Corners of one face. */
 const CORNERS_MAX = 10_000
 const COMMENT = 35 // a hash
 
@@ -11,7 +12,8 @@ const COMMENT = 35 // a hash
  * Reads the points and faces of an OBJ file; faces of more than three corners are cut into triangles from their first one.
  * Normals, textures, materials and groups are left out: the depth of a surface needs none of them.
  *
- * @throws {FormatError} If a point or a face is malformed. @throws {LimitError} If there are too many triangles.
+ * @throws {FormatError} If a point or a face is malformed. @throws {LimitError} If there are too many triangles, or corners of a
+ * face.
  */
 export function readObj(bytes: Uint8Array): Mesh {
   const points = new Growing((length) => new Float32Array(length))
@@ -41,7 +43,9 @@ function readNext(line: LineReader): number {
 /** The points of a face, from 0; those of an OBJ count from 1, and from the last one when they are negative. */
 function readFace(line: LineReader, corners: number[], count: number): void {
   corners.length = 0
-  while (!line.isOver && corners.length < CORNERS_MAX) {
+  while (!line.isOver) {
+    if (corners.length === CORNERS_MAX)
+      throw new LimitError('the number of corners of a face', CORNERS_MAX + 1, CORNERS_MAX)
     const named = line.number()
     line.skipWord()
     const point = named < 0 ? count + named : named - 1

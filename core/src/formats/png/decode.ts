@@ -17,12 +17,16 @@ const ADAM7 = [
 ]
 const WHOLE = [{ x: 0, y: 0, dx: 1, dy: 1 }]
 
+/** What may follow the last row: the end of its last block, and the checksum (RFC 1950). */
+const TRAILER_BYTES = 16
+export const BEHIND_LAST_ROW = 'There is more pixel data behind its last row; that was passed over.'
+
 /** Compressed bytes unpacked in one go: however well they are packed, what comes out of so few stays small. */
 const SLICE_BYTES = 16_384
 
 /**
  * Decodes the pixels of a still picture or of one frame, row by row: besides the picture itself, memory holds two rows
- * and what a small slice of the file unpacks to. Data beyond the last row is not unpacked.
+ * and what a small slice of the file unpacks to. Data beyond the last row is not unpacked, and told in `parts.warnings`.
  *
  * @returns 8-bit grey, or straight RGBA; sixteen bits are rounded.
  * @throws {FormatError} If the data does not unpack, names a filter that there is not, or ends too soon.
@@ -30,10 +34,14 @@ const SLICE_BYTES = 16_384
 export function decodeFrame(parts: PngParts, frame: Pick<PngFrameChunk, 'width' | 'height' | 'data'>): Pixels {
   const rows = new RowCollector(parts, frame)
   const unpacker = new Unzlib((bytes) => rows.take(bytes))
+  let left = frame.data.reduce((sum, { length }) => sum + length, 0)
   try {
     for (const data of frame.data) {
-      for (let at = 0; at < data.length && !rows.isFull; at += SLICE_BYTES)
-        unpacker.push(data.subarray(at, at + SLICE_BYTES))
+      for (let at = 0; at < data.length && !rows.isFull; at += SLICE_BYTES) {
+        const slice = data.subarray(at, at + SLICE_BYTES)
+        unpacker.push(slice)
+        left -= slice.length
+      }
     }
   } catch (cause) {
     if (cause instanceof FormatError) throw cause
@@ -42,13 +50,33 @@ export function decodeFrame(parts: PngParts, frame: Pick<PngFrameChunk, 'width' 
     })
   }
   if (!rows.isFull) throw new FormatError(PNG, 0, 'more pixel data; the file is damaged')
+  if (rows.surplus > 0 || left > TRAILER_BYTES) parts.warnings.push(BEHIND_LAST_ROW)
   return rows.pixels
 }
+
+type Pass = { x: number; y: number; dx: number; dy: number; width: number; rowBytes: number }
+
+/** The passes of a picture, each with what its rows take behind their filter bytes; one where it is not interlaced. */
+function passesOf({ header }: PngParts, { width, height }: { width: number; height: number }): Pass[] {
+  const bits = header.depth * SAMPLES[header.colourType]
+  return (header.interlaced ? ADAM7 : WHOLE)
+    .filter(({ x, y }) => x < width && y < height)
+    .map(({ x, y, dx, dy }) => {
+      const columns = Math.ceil((width - x) / dx)
+      return { x, y, dx, dy, width: columns, rowBytes: 1 + Math.ceil((columns * bits) / 8) }
+    })
+}
+
+/** How many bytes a frame's pixels unpack to, filter bytes counted. */
+export const unpackedBytes = (parts: PngParts, frame: { width: number; height: number }): number =>
+  passesOf(parts, frame).reduce((sum, { y, dy, rowBytes }) => sum + Math.ceil((frame.height - y) / dy) * rowBytes, 0)
 
 /** Takes bytes as they unpack and lays each row, once whole, into the picture. */
 class RowCollector {
   readonly pixels: Pixels
-  readonly #passes: { x: number; dx: number; dy: number; y: number; width: number; rowBytes: number }[]
+  /** Bytes that came behind the last row. */
+  surplus = 0
+  readonly #passes: Pass[]
   readonly #bytesPerPixel: number
   readonly #readRow: ReturnType<typeof createRowReader>
   #pass = 0
@@ -59,17 +87,11 @@ class RowCollector {
   #filled = 0
 
   constructor(parts: PngParts, { width, height }: { width: number; height: number }) {
-    const { depth, colourType, interlaced } = parts.header
-    const bits = depth * SAMPLES[colourType]
+    const { depth, colourType } = parts.header
     this.pixels = createPixels(width, height, channelsOf(parts))
-    this.#bytesPerPixel = Math.max(1, bits >> 3)
+    this.#bytesPerPixel = Math.max(1, (depth * SAMPLES[colourType]) >> 3)
     this.#readRow = createRowReader(parts, width)
-    this.#passes = (interlaced ? ADAM7 : WHOLE)
-      .filter(({ x, y }) => x < width && y < height)
-      .map(({ x, y, dx, dy }) => {
-        const columns = Math.ceil((width - x) / dx)
-        return { x, y, dx, dy, width: columns, rowBytes: 1 + Math.ceil((columns * bits) / 8) }
-      })
+    this.#passes = passesOf(parts, { width, height })
     const longest = Math.max(...this.#passes.map(({ rowBytes }) => rowBytes))
     this.#row = new Uint8Array(longest)
     this.#above = new Uint8Array(longest)
@@ -81,6 +103,7 @@ class RowCollector {
   }
 
   take(bytes: Uint8Array): void {
+    if (this.isFull) this.surplus += bytes.length
     for (let at = 0; at < bytes.length && !this.isFull; ) {
       const { rowBytes } = this.#passes[this.#pass]
       const part = bytes.subarray(at, at + rowBytes - this.#filled)
@@ -88,6 +111,7 @@ class RowCollector {
       this.#filled += part.length
       at += part.length
       if (this.#filled === rowBytes) this.#finishRow()
+      if (this.isFull) this.surplus += bytes.length - at
     }
   }
 

@@ -190,9 +190,15 @@ const TAKERS = new Map<string, (walk: Walk, chunk: Chunk) => void>([
     type,
     (walk, { data }) => {
       const found = readText(type, data)
-      if (!found) return
+      if (!found) {
+        walk.warnings.push(`A text in it that has no keyword was passed over (${data.length} bytes).`)
+        return
+      }
       if (found.text !== undefined) walk.text[found.keyword] = found.text
-      else walk.warnings.push(`A text in it (${found.keyword}) could not be unpacked and was passed over.`)
+      else
+        walk.warnings.push(
+          `A text in it (${found.keyword}) is longer than a text may be, or does not unpack, and was passed over.`,
+        )
     },
   ]),
 ])

@@ -8,7 +8,7 @@ const TEXT_MAX_BYTES = 65_536
 export const TEXT_CHUNKS = ['tEXt', 'zTXt', 'iTXt'] as const
 export type TextChunk = (typeof TEXT_CHUNKS)[number]
 
-/** A text and what it is called; `text` is undefined where it could not be unpacked. */
+/** A text and what it is called; `text` is undefined where it could not be unpacked, or is too long for any text. */
 type NamedText = { keyword: string; text: string | undefined }
 
 /** Where the text of each kind begins behind the keyword's NUL, and how it is written. */
@@ -30,10 +30,14 @@ const READERS: Record<TextChunk, (rest: Uint8Array) => string | undefined> = {
   },
 }
 
-/** Reads a chunk of text; undefined when it has no keyword or is far too long for one. */
+/** Bytes of a keyword (W3C PNG, section 11.3.3.2). */
+const KEYWORD_MAX_BYTES = 79
+
+/** Reads a chunk of text; undefined when it has no keyword. */
 export function readText(type: TextChunk, data: Uint8Array): NamedText | undefined {
-  const nul = data.indexOf(0)
-  if (nul < 1 || data.length > TEXT_MAX_BYTES) return undefined
+  const nul = data.subarray(0, KEYWORD_MAX_BYTES + 1).indexOf(0)
+  if (nul < 1) return undefined
+  if (data.length > TEXT_MAX_BYTES) return { keyword: fromUtf8OrLatin1(data.subarray(0, nul)), text: undefined }
   return { keyword: fromUtf8OrLatin1(data.subarray(0, nul)), text: READERS[type](data.subarray(nul + 1)) }
 }
 

@@ -54,4 +54,61 @@ describe('an SVG', () => {
     expect(looksLikeSvg(toUtf8('<html><svg></svg></html>'))).toBe(false)
     expect(looksLikeSvg(toUtf8('svg'))).toBe(false)
   })
+
+  it('is told from other text soon, however it is made to look like one', () => {
+    const heads = ['<!---->', '<!DOCTYPE svg>', '<!DOCTYPE svg [ ]>', '<?xml ?>', '<!--', ' \n', '<!DOCTYPE svg [']
+    for (const head of heads) {
+      const text = `${head.repeat(8192 / head.length)}<x`
+      const before = performance.now()
+      expect(looksLikeSvg(toUtf8(text))).toBe(false)
+      // a pattern that tried every way to part them took longer than anybody lives
+      expect(performance.now() - before).toBeLessThan(1000)
+    }
+    expect(looksLikeSvg(toUtf8(`${'<!-- a -->'.repeat(40)}<svg>`))).toBe(true)
+    expect(looksLikeSvg(toUtf8('<!DOCTYPE html><svg>'))).toBe(false)
+    expect(looksLikeSvg(toUtf8('<svgx>'))).toBe(false)
+  })
+
+  it('may have spaces before a place of its own', () => {
+    expect(() => check(svg('<path style="fill:url(  #b)" d="M0 0"/>'))).not.toThrow()
+    expect(() => check(svg(`<path style="fill:${'url('.repeat(50_000)}" d=""/>`))).toThrow('an address outside')
+  })
+})
+
+describe('what a drawing would cost to draw', () => {
+  const blurs = (count: number) => `<filter id="f">${'<feGaussianBlur stdDeviation="9"/>'.repeat(count)}</filter>`
+  const zigzag = (corners: number, high: number) =>
+    Array.from({ length: corners }, (_, i) => `L${i % 9} ${i % 2 ? high : 0}`).join('')
+  /** Groups that each use the one before ten times. */
+  const folded = (deep: number, what = '<path d="M0 0h9v9z"/>') =>
+    `<defs><g id="a0">${what}</g>${Array.from({ length: deep }, (_, i) => `<g id="a${i + 1}">${`<use href="#a${i}"/>`.repeat(10)}</g>`).join('')}</defs><use href="#a${deep}"/>`
+
+  // biome-ignore format: one row a way
+  it.each([
+    ['2,000 parts of a filter over all of it', `${blurs(2000)}<rect width="9" height="9" filter="url(#f)"/>`, 'filters'],
+    ['a filter by a rule of its style', `<style>.s{filter:url(#f)}</style>${blurs(60)}<rect class="s" width="9" height="9"/>`, 'filters'],
+    ['a filter on a group', `${blurs(60)}<g filter="url(#f)"><rect width="9" height="1"/><rect y="8" width="9" height="1"/></g>`, 'filters'],
+    ['a kernel of a filter as large as there is', '<filter id="f"><feConvolveMatrix order="900"/></filter><rect width="9" height="9" style="filter:url(#f)"/>', 'filters'],
+    ['a line up and down 60,000 times', `<path d="M0 0${zigzag(60_000, 9)}"/>`, 'lines'],
+    ['the same made large by a transform', `<g transform="scale(100) matrix(10 0 0 10 0 0)"><path d="M0 0${zigzag(60_000, 0.009)}"/></g>`, 'lines'],
+    ['300,000 corners', `<path d="M0 0${zigzag(300_000, 0.01)}"/>`, 'corners'],
+    ['dashes that nobody sees', '<path d="M0 0L9 9" stroke-dasharray="0.0000001" transform="scale(9)"/>'.repeat(20), 'lines'],
+    ['uses of uses of uses', folded(9), 'elements'],
+    ['lines that are used again and again', folded(3, `<path d="M0 0${zigzag(2000, 9)}"/>`), 'lines'],
+    ['a marker at every corner', `<marker id="m">${'<rect width="1" height="1"/>'.repeat(20)}</marker><path marker-mid="url(#m)" d="M0 0${zigzag(20_000, 1)}"/>`, 'elements'],
+  ])('is refused before: %s', (_what, inside, sentence) => {
+    expect(() => check(svg(inside))).toThrow(LimitError)
+    expect(() => check(svg(inside))).toThrow(sentence)
+  })
+
+  it.each([
+    ['a blur over all of it', `${blurs(1)}<rect width="9" height="9" filter="url(#f)"/>`],
+    ['many blurs of small things', `${blurs(1)}${'<rect width=".2" height=".2" filter="url(#f)"/>'.repeat(200)}`],
+    ['a filter that nothing uses', blurs(2000)],
+    ['a traced picture', `<path d="M0 0${zigzag(100_000, 0.1)}"/>`],
+    ['what uses itself', '<g id="a"><use href="#a"/><use href="#b"/></g>'],
+    ['a dashed line', '<path d="M0 0L9 9" stroke-dasharray="0.1 0.2"/>'],
+  ])('lets be drawn: %s', (_what, inside) => {
+    expect(() => check(svg(inside))).not.toThrow()
+  })
 })

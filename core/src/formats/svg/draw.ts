@@ -3,9 +3,9 @@ import { FormatError } from '../../errors.ts'
 import { checkPictureSize, PICTURE_PIXELS_MAX } from '../../limits.ts'
 import type { Pixels } from '../../raster/pixels.ts'
 import { SVG } from './check.ts'
+import { DRAWING_SIDE_PX } from './cost.ts'
 
-/** The longer side at which a drawing of lines is drawn, px, and the resolution at which its own size counts. */
-const DRAWING_SIDE_PX = 1024
+/** The resolution at which a drawing's own size counts. */
 const OWN_DPI = 72
 const DPI_MAX = 100_000 // the largest that the library takes
 

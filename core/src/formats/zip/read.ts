@@ -128,18 +128,27 @@ export async function readZipEntry(
 }
 
 /**
- * A stored entry as a source of its own, so that an archive inside an archive is read without being held in memory.
+ * Where a stored entry's bytes lie, so that an archive inside an archive is read without being held in memory.
  * @returns Undefined where the entry is packed.
+ * @throws {FormatError} If the archive is cut short there.
  */
-export async function openStoredEntry(source: ByteSource, entry: ZipEntry): Promise<ByteSource | undefined> {
+export async function locateStoredEntry(source: ByteSource, entry: ZipEntry): Promise<number | undefined> {
   if (entry.method !== METHOD.stored || entry.packedBytes !== entry.sizeBytes) return undefined
   const start = await findContent(source, entry)
   if (start + entry.sizeBytes > source.size)
     throw new FormatError(ZIP, source.size, `"${entry.path}" whole; the archive is cut short`)
-  return {
-    size: entry.sizeBytes,
-    read: (offset, length) => source.read(start + offset, Math.max(0, Math.min(length, entry.sizeBytes - offset))),
-  }
+  return start
+}
+
+/** The same as a source of its own. @returns Undefined where the entry is packed. @throws {FormatError} As above. */
+export async function openStoredEntry(source: ByteSource, entry: ZipEntry): Promise<ByteSource | undefined> {
+  const start = await locateStoredEntry(source, entry)
+  return start === undefined
+    ? undefined
+    : {
+        size: entry.sizeBytes,
+        read: (offset, length) => source.read(start + offset, Math.max(0, Math.min(length, entry.sizeBytes - offset))),
+      }
 }
 
 async function unpack(packed: Uint8Array, entry: ZipEntry, inflateRaw: InflateRaw, start: number): Promise<Uint8Array> {

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { index, integer, jsonb, pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt } from './columns.ts'
 
-/** A long task as the page follows it; the queue itself lies beside it in the same database. */
+/** A long task: it waits here, is taken by a server from here, and the page follows it here. */
 export const job = pgTable(
   'job',
   {
@@ -26,10 +26,17 @@ export const job = pgTable(
     startedAt: maybeAt(),
     /** Counts the servers that took it up: what an earlier one still writes is refused. */
     attempt: integer().notNull().default(0),
+    /** How often its server was lost while it ran; what ends its server again and again is given up. */
+    lost: integer().notNull().default(0),
+    /** The member who asked for it. */
+    askedBy: text(),
     endedAt: maybeAt(),
   },
   (t) => [
     index('job_open').on(t.workspaceId, t.state),
+    // what waits and runs, across workspaces: a look at it takes no longer however many have ended
+    index('job_waiting').on(t.state, t.workspaceId, t.createdAt).where(sql`${t.state} in ('queued', 'running')`),
+    index('job_subject').on(t.kind, t.subjectId, t.createdAt),
     // one at a time of a kind for a subject, whoever asks at the same moment
     uniqueIndex('job_one_open').on(t.kind, t.subjectId).where(sql`${t.state} in ('queued', 'running')`),
   ],

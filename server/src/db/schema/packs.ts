@@ -102,6 +102,10 @@ export const delivery = pgTable(
       .references(() => handOut.id, { onDelete: 'cascade' }),
     at: createdAt(),
     grantHash: text(),
+    /** Granted and not sent yet; sent to its last byte; broken off before that, which counts against no limit. */
+    state: text({ enum: ['open', 'sent', 'broken'] })
+      .notNull()
+      .default('sent'),
   },
   (t) => [index('delivery_hand_out').on(t.handOutId, t.at), uniqueIndex('delivery_grant').on(t.grantHash)],
 )
