@@ -12,6 +12,7 @@ import { plainGuess } from './convert.ts'
 import { bareName, PIPE, readWhole, shownName, withSource } from './files.ts'
 import { loadPackBrush, openAnyPack, pickBrush } from './pack-brush.ts'
 import { toFileProblem } from './problems.ts'
+import { warn } from './say.ts'
 
 const isZip = (bytes: Uint8Array) => sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip'
 
@@ -37,7 +38,7 @@ async function readOpenFile(
   const { brush, warnings } = toOpenBrush(await readBrushFile(bytes, { png: readPng }), {
     ...{ name: bareName(input), guess: plainGuess },
   })
-  for (const warning of warnings) console.error(`${shownName(input)}: ${warning}`)
+  for (const warning of warnings) warn(`${shownName(input)}: ${warning}`)
   return brush
 }
 

@@ -2,6 +2,7 @@ import { readPng } from '@satchel/core/formats/png/read'
 import { checkDownload } from '@satchel/core/pack/check'
 import { codecs, hashBytes, hashSource, shownName, withSource } from './files.ts'
 import { EXIT, UsageError } from './problems.ts'
+import { say } from './say.ts'
 
 export const CHECK_SECONDS = 10
 
@@ -17,16 +18,16 @@ export async function check(file: string, { seconds }: { seconds: string }): Pro
     let problems = 0
     let checked = 0
     for await (const step of checkDownload(source, tools)) {
-      for (const problem of step.problems) console.log(`${name}: ${problem}`)
+      for (const problem of step.problems) say(`${name}: ${problem}`)
       problems += step.problems.length
       checked++
       if (performance.now() > end) {
         const sofar = problems === 0 ? 'nothing wrong was found so far' : `${problems} problems so far`
-        console.log(`${name}: not done within ${limitS} s, at ${step.path}; ${sofar}. Give it longer with --seconds.`)
+        say(`${name}: not done within ${limitS} s, at ${step.path}; ${sofar}. Give it longer with --seconds.`)
         return EXIT.bad
       }
     }
-    console.log(problems === 0 ? `${name}: ${checked} files, all sound.` : `${name}: ${problems} problems.`)
+    say(problems === 0 ? `${name}: ${checked} files, all sound.` : `${name}: ${problems} problems.`)
     return problems === 0 ? EXIT.done : EXIT.bad
   })
 }

@@ -15,6 +15,7 @@ import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { bareName, checkOutput, PIPE, readWhole, shownName, writeWhole } from './files.ts'
 import { EXIT, toFileProblem, UsageError } from './problems.ts'
+import { warn } from './say.ts'
 
 export type ConvertOptions = {
   spacing?: string
@@ -40,12 +41,12 @@ export async function convert(input: string, output: string, options: ConvertOpt
   const keepPixels = isPicture && wish.reading === undefined
   const written = writeBrushFile(kind, changed, { keepPixels })
   await writeWhole(output, written.bytes, { inputs: [input], force: options.force ?? false })
-  for (const warning of warnings) console.error(`${shownName(input)}: ${warning}`)
+  for (const warning of warnings) warn(`${shownName(input)}: ${warning}`)
   const shownOutput = output === PIPE ? 'standard output' : output
-  for (const change of written.changes) console.error(`${shownOutput}: ${change}`)
+  for (const change of written.changes) warn(`${shownOutput}: ${change}`)
   const [first, ...others] = written.left
   const left = others.length > 0 ? `${[first, ...others.slice(0, -1)].join(', ')} and ${others.at(-1)}` : first
-  if (left) console.error(`${shownOutput}: ${kind.toUpperCase()} leaves behind ${left}.`)
+  if (left) warn(`${shownOutput}: ${kind.toUpperCase()} leaves behind ${left}.`)
   return EXIT.done
 }
 

@@ -5,6 +5,7 @@ import { checkOutput, shownName, writeWhole } from './files.ts'
 import { numberOf } from './numbers.ts'
 import { readAnyPicture } from './photos.ts'
 import { EXIT, FileProblem, UsageError } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 type DepthOptions = Record<'out' | 'yaw' | 'pitch' | 'roll' | 'zoom' | 'near' | 'far' | 'size' | 'bits', string> & {
   json: boolean
@@ -26,11 +27,10 @@ export async function drawDepthFile(file: string, options: DepthOptions): Promis
       : writePng({ width: sidePx, height: sidePx, channels: 1, data: grey })
   await writeWhole(out, png, { inputs: [file], force })
   const circleLoss = lostToCircle(depth)
-  if (json)
-    console.log(JSON.stringify({ file, triangles: mesh.triangles.length / 3, sidePx, bits, view, circleLoss }, null, 2))
+  if (json) sayJson({ file, triangles: mesh.triangles.length / 3, sidePx, bits, view, circleLoss })
   else {
-    console.log(`${shownName(out)}: ${sidePx} x ${sidePx} px, ${bits} bits, of ${mesh.triangles.length / 3} triangles`)
-    if (circleLoss > 0) console.log(`A circle would cut off ${(circleLoss * 100).toFixed(1)} % of what it paints.`)
+    say(`${shownName(out)}: ${sidePx} x ${sidePx} px, ${bits} bits, of ${mesh.triangles.length / 3} triangles`)
+    if (circleLoss > 0) say(`A circle would cut off ${(circleLoss * 100).toFixed(1)} % of what it paints.`)
   }
   return EXIT.done
 }

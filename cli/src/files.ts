@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto'
 import { existsSync, realpathSync, statSync } from 'node:fs'
-import { type FileHandle, open, readFile, rename, rm, writeFile } from 'node:fs/promises'
-import { basename, extname } from 'node:path'
+import { type FileHandle, mkdir, open, rename, rm, stat, writeFile } from 'node:fs/promises'
+import { basename, dirname, extname, resolve } from 'node:path'
 import zlib from 'node:zlib'
 import { LimitError } from '@satchel/core/errors'
+import { parseJson } from '@satchel/core/formats/json'
 import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
 import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
 import type { FileSha, HashBytes } from '@satchel/core/hashes'
@@ -46,7 +47,8 @@ export async function readWhole(file: string): Promise<Uint8Array> {
     try {
       const { size } = await statFile(handle)
       if (size > ENTRY_MEMORY_MAX_BYTES) throw new LimitError('its size in bytes', size, ENTRY_MEMORY_MAX_BYTES)
-      return new Uint8Array(await handle.readFile())
+      // what is no plain file says no size, and may go on for ever
+      return await readAll(handle.createReadStream({ autoClose: false }))
     } finally {
       await handle.close()
     }
@@ -55,10 +57,13 @@ export async function readWhole(file: string): Promise<Uint8Array> {
   }
 }
 
-async function readPipe(): Promise<Uint8Array> {
+const readPipe = () => readAll(process.stdin)
+
+/** All that a stream brings. @throws {LimitError} As soon as that is more than is taken into memory. */
+async function readAll(stream: AsyncIterable<Buffer>): Promise<Uint8Array> {
   const chunks: Buffer[] = []
   let size = 0
-  for await (const chunk of process.stdin) {
+  for await (const chunk of stream) {
     size += chunk.length
     if (size > ENTRY_MEMORY_MAX_BYTES) throw new LimitError('its size in bytes', size, ENTRY_MEMORY_MAX_BYTES)
     chunks.push(chunk)
@@ -81,7 +86,10 @@ export async function withSource<Result>(file: string, work: (source: ByteSource
     if (file === PIPE) return await work(toByteSource(await readPipe()))
     const handle = await open(file)
     try {
-      const { size } = await statFile(handle)
+      const stat = await statFile(handle)
+      // what is no plain file has no places to read from: it is held
+      if (!stat.isFile()) return await work(toByteSource(await readAll(handle.createReadStream({ autoClose: false }))))
+      const { size } = stat
       return await work({
         size,
         async read(offset, length) {
@@ -133,10 +141,36 @@ export function checkOutput(file: string, inputs: readonly string[], force: bool
     throw new FileProblem(file, 'it is the input itself and would be lost; choose another name, or add --force.')
 }
 
-export const readText = async (file: string): Promise<string> => {
+/** What a file of JSON says. @throws {FileProblem} If it cannot be opened, is no JSON, or `parse` finds it wrong. */
+export async function parseText<Value>(file: string, parse: (value: unknown) => Value): Promise<Value> {
   try {
-    return file === PIPE ? new TextDecoder().decode(await readPipe()) : await readFile(file, 'utf8')
+    return parse(parseJson(new TextDecoder().decode(await readWhole(file)), 'file'))
   } catch (error) {
     throw toFileProblem(shownName(file), error)
   }
+}
+
+/**
+ * A folder to write into; it is made where there is none, with those that it lies in.
+ * @throws {FileProblem} If it cannot be made.
+ */
+export async function makeFolder(folder: string): Promise<void> {
+  try {
+    await makeFolders(resolve(folder))
+  } catch (error) {
+    throw toFileProblem(folder, error, 'made')
+  }
+}
+
+/** One after another, each tried twice at the most: the platform's own way of making them all tries for ever where none can be made. */
+async function makeFolders(path: string): Promise<void> {
+  const problem = await mkdir(path).then(
+    () => undefined,
+    (error: NodeJS.ErrnoException) => error,
+  )
+  if (problem === undefined) return
+  if (problem.code === 'EEXIST' && (await stat(path)).isDirectory()) return
+  if (problem.code !== 'ENOENT' || dirname(path) === path) throw problem
+  await makeFolders(dirname(path))
+  await mkdir(path)
 }

@@ -1,4 +1,4 @@
-import { mkdir, readdir, readFile } from 'node:fs/promises'
+import { readdir, readFile } from 'node:fs/promises'
 import { dirname, join, relative, sep } from 'node:path'
 import { deflateSync } from 'node:zlib'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
@@ -22,8 +22,9 @@ import type { StandInDecoders } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
 import { toJsonSchema } from '@valibot/to-json-schema'
 import { eachBrush } from './any-brush.ts'
-import { readText, writeWhole } from './files.ts'
+import { makeFolder, parseText, writeWhole } from './files.ts'
 import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { say, sayJson, warn } from './say.ts'
 
 const deflate = (bytes: Uint8Array) => deflateSync(bytes, { level: 6 })
 
@@ -45,12 +46,7 @@ async function loadDestination(wanted: string): Promise<Destination> {
   if (isStandIn(name)) return BUILT_IN[name]
   if (!wanted.endsWith('.json'))
     throw new UsageError(`No destination is called "${wanted}": ${STAND_INS.join(', ')}, or a file that ends in .json.`)
-  try {
-    return parseDestination(JSON.parse(await readText(wanted)))
-  } catch (error) {
-    if (error instanceof SyntaxError) throw new FileProblem(wanted, 'it is no JSON.')
-    throw toFileProblem(wanted, error)
-  }
+  return parseText(wanted, parseDestination)
 }
 
 function parseWays(ways: readonly string[]): Choices {
@@ -82,8 +78,8 @@ export async function fit(input: string, options: FitOptions): Promise<number> {
     if (row.files.length === 0) isWhole = false
     if (!options.json) tell(row)
   })
-  if (options.json) console.log(JSON.stringify(rows, null, 2))
-  else for (const [i, step] of destination.afterCopying.entries()) console.log(`${i + 1}. ${step}`)
+  if (options.json) sayJson(rows)
+  else for (const [i, step] of destination.afterCopying.entries()) say(`${i + 1}. ${step}`)
   return isWhole ? EXIT.done : EXIT.bad
 }
 
@@ -95,9 +91,7 @@ async function fitOne(brush: FitBrush, { destination, choices, library, writer, 
   const files = plan.arrivals.flatMap((arrival) => writer.write(arrival))
   for (const { path, bytes } of files) {
     const file = join(out, ...path.split('/'))
-    await mkdir(dirname(file), { recursive: true }).catch((error) => {
-      throw toFileProblem(dirname(file), error, 'written')
-    })
+    await makeFolder(dirname(file))
     await writeWhole(file, bytes, { inputs: [], force: true })
   }
   const { kept, approximated, left, ways } = plan
@@ -113,9 +107,9 @@ async function fitOne(brush: FitBrush, { destination, choices, library, writer, 
 }
 
 function tell({ brush, likeness, approximated, left, files }: Awaited<ReturnType<typeof fitOne>>): void {
-  console.log(`${brush}: likeness ${likeness.toFixed(1)}, ${files.length} ${files.length === 1 ? 'file' : 'files'}`)
-  for (const { called, how } of approximated) console.log(`  approximated: ${called}, ${how}`)
-  for (const { called, how } of left) console.log(`  left behind: ${called}${how ? `, ${how}` : ''}`)
+  say(`${brush}: likeness ${likeness.toFixed(1)}, ${files.length} ${files.length === 1 ? 'file' : 'files'}`)
+  for (const { called, how } of approximated) say(`  approximated: ${called}, ${how}`)
+  for (const { called, how } of left) say(`  left behind: ${called}${how ? `, ${how}` : ''}`)
 }
 
 const round = (value: number) => Math.round(value * 1000) / 1000
@@ -133,11 +127,11 @@ export async function askStandIn(
     width: frames[0]?.width,
     height: frames[0]?.height,
   }))
-  if (json) console.log(JSON.stringify({ brushes: rows, ignored }, null, 2))
+  if (json) sayJson({ brushes: rows, ignored })
   else {
     for (const { path, name, frames, width, height } of rows)
-      console.log(`${path}: "${name}", ${width} x ${height} px${frames > 1 ? `, ${frames} pictures` : ''}`)
-    for (const { path, why } of ignored) console.log(`${path}: passed over, ${why}`)
+      say(`${path}: "${name}", ${width} x ${height} px${frames > 1 ? `, ${frames} pictures` : ''}`)
+    for (const { path, why } of ignored) say(`${path}: passed over, ${why}`)
   }
   if (stroke === undefined) return brushes.length > 0 ? EXIT.done : EXIT.bad
   const found = brushes.find((each) => wanted === undefined || each.name === wanted || each.path === wanted)
@@ -179,13 +173,13 @@ export async function listDestinations(
   { json, schema }: { json: boolean; schema: boolean },
 ): Promise<number> {
   if (schema) {
-    console.log(JSON.stringify(toJsonSchema(Destination, { errorMode: 'ignore' }), null, 2))
+    sayJson(toJsonSchema(Destination, { errorMode: 'ignore' }))
     return EXIT.done
   }
   const all = wanted === undefined ? Object.values(BUILT_IN) : [await loadDestination(wanted)]
   const said = all.flatMap((destination) => checkDestination(destination))
-  if (json) console.log(JSON.stringify(wanted === undefined ? all : all[0], null, 2))
-  else for (const { name, appVersion, about } of all) console.log(`${name} ${appVersion}: ${about}`)
-  for (const sentence of said) console.error(sentence)
+  if (json) sayJson(wanted === undefined ? all : all[0])
+  else for (const { name, appVersion, about } of all) say(`${name} ${appVersion}: ${about}`)
+  for (const sentence of said) warn(sentence)
   return said.length === 0 ? EXIT.done : EXIT.bad
 }

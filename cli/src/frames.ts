@@ -5,6 +5,7 @@ import { plainGuess } from './convert.ts'
 import { bareName, shownName } from './files.ts'
 import { readAnyPicture } from './photos.ts'
 import { EXIT } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 /** Tells how the frames of a file stand beside each other. @returns The exit code: bad where one stands out. */
 export async function measureFramesOf(file: string, { json }: { json: boolean }): Promise<number> {
@@ -16,14 +17,14 @@ export async function measureFramesOf(file: string, { json }: { json: boolean })
   const alike = describeAlike(findAlikeFrames(brush.frames, brush.recipe.colour.reading))
   if (json) {
     const frames = standings.map((standing, i) => ({ frame: i + 1, ...standing, hueDeg: facts[i]?.hueDeg ?? null }))
-    console.log(JSON.stringify({ file, frames, standOut: sentences, alike }, null, 2))
+    sayJson({ file, frames, standOut: sentences, alike })
   } else {
-    console.log(`${shownName(file)}: ${brush.frames.length} frames`)
-    for (const sentence of sentences) console.log(`  ${sentence}`)
-    if (sentences.length === 0) console.log('  They belong together.')
-    for (const sentence of alike) console.log(`  ${sentence}`)
+    say(`${shownName(file)}: ${brush.frames.length} frames`)
+    for (const sentence of sentences) say(`  ${sentence}`)
+    if (sentences.length === 0) say('  They belong together.')
+    for (const sentence of alike) say(`  ${sentence}`)
     if (brush.frames.length > 1 && brush.frames.length < FRAMES_ENOUGH)
-      console.log(`  With fewer than ${FRAMES_ENOUGH} a stroke looks repeated.`)
+      say(`  With fewer than ${FRAMES_ENOUGH} a stroke looks repeated.`)
   }
   return sentences.length === 0 ? EXIT.done : EXIT.bad
 }

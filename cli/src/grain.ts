@@ -15,6 +15,7 @@ import { checkOutput, shownName, writeWhole } from './files.ts'
 import { numberOf } from './numbers.ts'
 import { readAnyPicture } from './photos.ts'
 import { EXIT, toFileProblem, UsageError } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 type GrainOptions = {
   pitch: string
@@ -34,10 +35,10 @@ export async function drawGrainFile(rule: string, options: GrainOptions): Promis
   const closing = closingOf(found, wish)
   if (options.out !== undefined)
     await writeWhole(options.out, writePng(drawGrain(found, wish)), { inputs: [], force: true })
-  if (options.json) console.log(JSON.stringify({ rule, ...wish, ...closing }, null, 2))
-  else if (closing.closes) console.log('It closes: the pattern goes on over every border.')
+  if (options.json) sayJson({ rule, ...wish, ...closing })
+  else if (closing.closes) say('It closes: the pattern goes on over every border.')
   else
-    console.log(
+    say(
       `It does not close: ${closing.leftPx.map((px) => `${round(px)} px`).join(' across and ')} down are left over. These do: ${closing.offers.map(offerWords).join('; ')}.`,
     )
   return closing.closes ? EXIT.done : EXIT.bad
@@ -101,16 +102,27 @@ export async function makeTile(file: string, options: TileOptions): Promise<numb
     sidePx: numberOf('side', options.side, 16, 16_384),
     evenness: numberOf('evenness', options.evenness, 0, 1),
   }
-  const { crop, tile } = grainFromPhoto(photo, { ...wish, levels: true, mend: blend ? 'blend' : 'cut' })
+  const { crop, tile } = makeOf(file, () =>
+    grainFromPhoto(photo, { ...wish, levels: true, mend: blend ? 'blend' : 'cut' }),
+  )
   const seam = measureSeam(tile)
   await writeWhole(out, writePng(tile), { inputs: [file], force })
   const { width, height } = tile
-  if (json) console.log(JSON.stringify({ file: out, crop, width, height, ...toJson(seam) }, null, 2))
+  if (json) sayJson({ file: out, crop, width, height, ...toJson(seam) })
   else
-    console.log(
+    say(
       `${shownName(out)}: ${width} x ${height} px; ${sideWords('across', seam.across)}; ${sideWords('down', seam.down)}`,
     )
   return seam.across.isSeamless && seam.down.isSeamless ? EXIT.done : EXIT.bad
+}
+
+/** What is made of a file; what cannot be is told by its name. */
+function makeOf<Made>(file: string, make: () => Made): Made {
+  try {
+    return make()
+  } catch (error) {
+    throw toFileProblem(shownName(file), error)
+  }
 }
 
 type SeamOptions = { json: boolean; mend?: string; out?: string; force: boolean }
@@ -129,22 +141,16 @@ export async function measureSeamOf(file: string, { json, mend, out, force }: Se
   const after = mended && measureSeam(mended)
   if (mended && out !== undefined) await writeWhole(out, writePng(mended), { inputs: [file], force })
   if (json)
-    console.log(
-      JSON.stringify(
-        {
-          file,
-          ...toJson(seam),
-          ...(after && mended
-            ? { mended: { file: out, width: mended.width, height: mended.height, ...toJson(after) } }
-            : {}),
-        },
-        null,
-        2,
-      ),
-    )
+    sayJson({
+      file,
+      ...toJson(seam),
+      ...(after && mended
+        ? { mended: { file: out, width: mended.width, height: mended.height, ...toJson(after) } }
+        : {}),
+    })
   else {
-    console.log(`${shownName(file)}: ${sideWords('across', seam.across)}; ${sideWords('down', seam.down)}`)
-    if (after) console.log(`${out}: ${sideWords('across', after.across)}; ${sideWords('down', after.down)}`)
+    say(`${shownName(file)}: ${sideWords('across', seam.across)}; ${sideWords('down', seam.down)}`)
+    if (after) say(`${out}: ${sideWords('across', after.across)}; ${sideWords('down', after.down)}`)
   }
   const last = after ?? seam
   return last.across.isSeamless && last.down.isSeamless ? EXIT.done : EXIT.bad

@@ -9,6 +9,7 @@ import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
 import { codecs, hashBytes, shownName, withSource } from './files.ts'
 import { EXIT, FileProblem } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 /** What a file is, as `inspect` tells it. */
 export type Inspection = {
@@ -34,8 +35,8 @@ type Told = { file: string } & (Inspection | { error: string })
 export async function inspect(files: readonly string[], { json }: { json: boolean }): Promise<number> {
   const told: Told[] = []
   for (const file of files) told.push({ file: shownName(file), ...(await tell(file)) })
-  if (json) console.log(JSON.stringify(told, null, 2))
-  else for (const each of told) console.log(toSentence(each))
+  if (json) sayJson(told)
+  else for (const each of told) for (const line of toLines(each)) say(line)
   return told.some((each) => 'error' in each) ? EXIT.bad : EXIT.done
 }
 
@@ -94,8 +95,8 @@ function stated<Key extends string>(texts: Record<Key, string | undefined>): Par
   return Object.fromEntries(Object.entries(texts).filter(([, text]) => text)) as Partial<Record<Key, string>>
 }
 
-function toSentence(each: Told): string {
-  if ('error' in each) return `${each.file}: ${each.error}`
+function toLines(each: Told): string[] {
+  if ('error' in each) return [`${each.file}: ${each.error}`]
   const { kind, name, maker, licence, width, height, spacing, frames = [], rules = [], facts, warnings } = each
   const parts = [
     kind,
@@ -108,5 +109,5 @@ function toSentence(each: Told): string {
     spacing && `spacing ${spacing} %`,
   ]
   const more = [...facts, ...warnings.map((warning) => `Odd: ${warning}`)]
-  return [`${each.file}: ${parts.filter(Boolean).join(', ')}`, ...more.map((line) => `  ${line}`)].join('\n')
+  return [`${each.file}: ${parts.filter(Boolean).join(', ')}`, ...more.map((line) => `  ${line}`)]
 }

@@ -1,6 +1,7 @@
 import { shownName, withSource } from './files.ts'
 import { openAnyPack } from './pack-brush.ts'
 import { EXIT } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 /** Prints the brushes of a pack with their numbers. @returns The exit code. */
 export async function list(file: string, { json }: { json: boolean }): Promise<number> {
@@ -11,13 +12,13 @@ export async function list(file: string, { json }: { json: boolean }): Promise<n
     ...{ reading: recipe.colour.reading, behaviour: recipe.colour.behaviour, sets: setsOf(id) },
   }))
   if (json) {
-    console.log(JSON.stringify(rows, null, 2))
+    sayJson(rows)
     return EXIT.done
   }
-  console.log(`${shownName(file)}: "${manifest.title}" ${manifest.release}, ${rows.length} brushes`)
+  say(`${shownName(file)}: "${manifest.title}" ${manifest.release}, ${rows.length} brushes`)
   for (const { number, name, sizePx, frames, reading, sets } of rows) {
     const facts = [`${sizePx} px`, reading, ...(frames > 1 ? [`${frames} frames`] : []), ...(sets.length > 0 ? [`in ${sets.join(', ')}`] : [])] // biome-ignore format: one line
-    console.log(`${String(number).padStart(5)}  ${name} (${facts.join(', ')})`)
+    say(`${String(number).padStart(5)}  ${name} (${facts.join(', ')})`)
   }
   return EXIT.done
 }

@@ -1,6 +1,7 @@
 import { FRAME_RULES, PAINT_READINGS } from '@satchel/core/brush/recipe'
 import { TARGETS } from '@satchel/core/brush-file/write'
 import { STAND_INS } from '@satchel/core/destinations/destination'
+import { FormatError, LimitError } from '@satchel/core/errors'
 import { MENDS } from '@satchel/core/grain/mend'
 import { GRAIN_RULES } from '@satchel/core/grain/rules'
 import { USUAL_TRACE } from '@satchel/core/trace/trace'
@@ -14,7 +15,8 @@ import { drawGrainFile, makeTile, measureSeamOf } from './grain.ts'
 import { inspect } from './inspect.ts'
 import { list } from './list.ts'
 import { makeOrnament, makeTipFile, splitSheet, writeLayers } from './make.ts'
-import { EXIT, FileProblem, UsageError } from './problems.ts'
+import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { warn } from './say.ts'
 import { DEFAULT_SIZE, paintStrokeFile } from './stroke.ts'
 import { traceFile } from './trace.ts'
 
@@ -31,6 +33,12 @@ function createProgram(done: (code: number) => void): Command {
     .version(SATCHEL_VERSION)
     .configureHelp({ showGlobalOptions: false })
     .addHelpText('after', CODES)
+    .configureOutput({ writeErr: (text) => text.trimEnd().split('\n').forEach(warn) })
+    .hook('preAction', (_program, action) => {
+      const options = action.opts<Record<string, unknown>>()
+      const empty = PLACES.find((place) => options[place] === '')
+      if (empty) throw new UsageError(`--${empty} takes a name, and got none.`)
+    })
     .exitOverride()
   const command = (usage: string, description: string) =>
     program.command(usage).description(description).addHelpText('after', CODES).exitOverride()
@@ -180,6 +188,11 @@ function createProgram(done: (code: number) => void): Command {
   return program
 } // biome-ignore format: one option a line
 
+const REPORT = 'Nothing was half written. Tell its makers what was done; SATCHEL_DEBUG=1 shows where it failed.'
+
+/** Options that name a place to write to. */
+const PLACES = ['out', 'stroke'] as const
+
 async function run(args: readonly string[]): Promise<number> {
   let code: number = EXIT.done
   const program = createProgram((result) => {
@@ -194,10 +207,18 @@ async function run(args: readonly string[]): Promise<number> {
     return code
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.done : EXIT.misuse
-    if (!(error instanceof UsageError || error instanceof FileProblem)) throw error
-    console.error(error.message)
+    if (error instanceof FormatError || error instanceof LimitError) {
+      warn(toFileProblem(args[1] ?? args[0] ?? '', error).message)
+      return EXIT.bad
+    }
+    if (!(error instanceof UsageError || error instanceof FileProblem)) {
+      warn(`A fault of this program: ${error instanceof Error ? error.message : String(error)}. ${REPORT}`)
+      if (process.env.SATCHEL_DEBUG) throw error
+      return EXIT.bad
+    }
+    warn(error.message)
     if (error instanceof FileProblem) return EXIT.bad
-    console.error(`./satchel ${args[0]} --help tells all options.`)
+    warn(`./satchel ${args[0]} --help tells all options.`)
     return EXIT.misuse
   }
 }

@@ -1,4 +1,3 @@
-import { mkdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import { writePng } from '@satchel/core/formats/png/write'
@@ -11,15 +10,16 @@ import { parseSteps } from '@satchel/core/make/steps'
 import { guessPlan, type Made, makeAll, type Plan, type Way, whatIsWanted } from '@satchel/core/make/ways'
 import { layerAlone } from '@satchel/core/raster/compose-layers'
 import { toOutlineSvg } from '@satchel/core/raster/outline'
-import { checkOutput, readText, shownName, writeWhole } from './files.ts'
+import { checkOutput, makeFolder, parseText, shownName, writeWhole } from './files.ts'
 import { numberOf } from './numbers.ts'
 import { readAnyPicture } from './photos.ts'
-import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { EXIT, FileProblem, UsageError } from './problems.ts'
+import { say, sayJson, warn } from './say.ts'
 
 /** @throws {FileProblem} If it cannot be read, or the way wants another kind of file. */
 async function open(file: string, way: Way): Promise<Opened> {
   const read = await readAnyPicture(file)
-  for (const warning of read.warnings) console.error(`${shownName(file)}: ${warning}`)
+  for (const warning of read.warnings) warn(`${shownName(file)}: ${warning}`)
   const opened = toOpened(read)
   const wanted = whatIsWanted(way, opened)
   if (wanted !== undefined) throw new FileProblem(shownName(file), `this wants ${wanted}.`)
@@ -39,24 +39,18 @@ export async function makeTipFile(
   if (!tip) throw new Error('a picture gave no tip')
   await writeWhole(out, writePng(tip.pixels), { inputs: [file], force })
   const { width, height } = tip.pixels
-  if (json) console.log(JSON.stringify({ file, width, height, reading: tip.reading, steps }, null, 2))
+  if (json) sayJson({ file, width, height, reading: tip.reading, steps })
   else {
-    console.log(`${shownName(out)}: ${width} x ${height} px, ${tip.reading} paints`)
-    for (const { kind, on, settings } of steps)
-      console.log(`  ${on ? kind : `${kind} (left out)`} ${JSON.stringify(settings)}`)
+    say(`${shownName(out)}: ${width} x ${height} px, ${tip.reading} paints`)
+    for (const { kind, on, settings } of steps) say(`  ${on ? kind : `${kind} (left out)`} ${JSON.stringify(settings)}`)
   }
   return EXIT.done
 }
 
-async function loadSteps(file: string): Promise<Steps> {
-  try {
-    const read: unknown = JSON.parse(await readText(file))
-    return parseSteps(typeof read === 'object' && read !== null && 'steps' in read ? read.steps : read)
-  } catch (error) {
-    if (error instanceof SyntaxError) throw new FileProblem(file, 'it is no JSON.')
-    throw toFileProblem(file, error)
-  }
-}
+const loadSteps = (file: string): Promise<Steps> =>
+  parseText(file, (read) =>
+    parseSteps(typeof read === 'object' && read !== null && 'steps' in read ? read.steps : read),
+  )
 
 /** Cuts a sheet into its things. @returns The exit code. */
 export async function splitSheet(
@@ -77,9 +71,7 @@ export async function splitSheet(
 }
 
 async function writeParts(out: string, { parts }: Made, json: boolean): Promise<number> {
-  await mkdir(out, { recursive: true }).catch((error) => {
-    throw toFileProblem(out, error, 'written')
-  })
+  await makeFolder(out)
   const digits = String(parts.length).length
   const rows = []
   for (const [i, { part, pixels, reading }] of parts.entries()) {
@@ -87,8 +79,8 @@ async function writeParts(out: string, { parts }: Made, json: boolean): Promise<
     await writeWhole(path, writePng(pixels), { inputs: [], force: true })
     rows.push({ file: path, part, width: pixels.width, height: pixels.height, reading })
   }
-  if (json) console.log(JSON.stringify(rows, null, 2))
-  else for (const { file, width, height } of rows) console.log(`${file}: ${width} x ${height} px`)
+  if (json) sayJson(rows)
+  else for (const { file, width, height } of rows) say(`${file}: ${width} x ${height} px`)
   return EXIT.done
 }
 
@@ -120,7 +112,7 @@ export async function makeOrnament(
   const cover = data.length === width * height ? data : data.filter((_, i) => i % 4 === 3)
   const bytes = out.endsWith('.svg') ? toUtf8(toOutlineSvg(cover, width, height)) : writePng(tip.pixels)
   await writeWhole(out, bytes, { inputs: [file], force })
-  console.log(`${shownName(out)}: ${tip.pixels.width} x ${tip.pixels.height} px, ${tip.reading} paints`)
+  say(`${shownName(out)}: ${tip.pixels.width} x ${tip.pixels.height} px, ${tip.reading} paints`)
   return EXIT.done
 }
 
@@ -131,9 +123,7 @@ export async function writeLayers(
 ): Promise<number> {
   const opened = await open(file, 'layers')
   const { width, height } = opened.picture
-  await mkdir(out, { recursive: true }).catch((error) => {
-    throw toFileProblem(out, error, 'written')
-  })
+  await makeFolder(out)
   const all = layersOf(opened)
   const rows = []
   for (const [i, { layer, within, isHidden }] of all.entries()) {
@@ -141,9 +131,9 @@ export async function writeLayers(
     if (path) await writeWhole(path, writePng(layerAlone(layer, width, height)), { inputs: [file], force: false })
     rows.push({ file: path, name: layer.name, within, isHidden, opacity: layer.opacity, op: layer.op })
   }
-  if (json) console.log(JSON.stringify(rows, null, 2))
+  if (json) sayJson(rows)
   else
     for (const { file: path, name, within, isHidden } of rows)
-      console.log(`${path ?? '(left out)'}: ${[...within, name].join(' / ')}${isHidden ? ', hidden' : ''}`)
+      say(`${path ?? '(left out)'}: ${[...within, name].join(' / ')}${isHidden ? ', hidden' : ''}`)
   return EXIT.done
 }

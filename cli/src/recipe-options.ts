@@ -1,23 +1,13 @@
 import { parseRecipe } from '@satchel/core/brush/migrate-recipe'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { FormatError } from '@satchel/core/errors'
-import { readText, shownName } from './files.ts'
-import { FileProblem, toFileProblem, UsageError } from './problems.ts'
+import { parseJson } from '@satchel/core/formats/json'
+import { parseText } from './files.ts'
+import { UsageError } from './problems.ts'
 
 /** A recipe out of a file. @throws {FileProblem} If it is none. */
 export async function loadRecipe(file: string): Promise<Recipe> {
-  const text = await readText(file)
-  let value: unknown
-  try {
-    value = JSON.parse(text)
-  } catch (cause) {
-    throw new FileProblem(shownName(file), 'it is no JSON; write a recipe as a pack.json has it.', { cause })
-  }
-  try {
-    return parseRecipe(value)
-  } catch (error) {
-    throw toFileProblem(shownName(file), error)
-  }
+  return parseText(file, (value) => parseRecipe(value))
 }
 
 /**
@@ -53,8 +43,9 @@ function setField(target: Record<string, unknown>, [key = '', ...rest]: string[]
 
 function parseValue(text: string): unknown {
   try {
-    return JSON.parse(text)
-  } catch {
+    return parseJson(text, 'value')
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error
     // A word that is no JSON is meant as it stands.
     return text
   }

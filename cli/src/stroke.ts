@@ -8,9 +8,10 @@ import { SAMPLE_STRIDE, type Samples } from '@satchel/core/stroke/path/samples'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import * as v from 'valibot'
 import { loadBrush } from './any-brush.ts'
-import { checkOutput, PIPE, readText, shownName, writeWhole } from './files.ts'
+import { checkOutput, PIPE, parseText, shownName, writeWhole } from './files.ts'
 import { EXIT, FileProblem, UsageError } from './problems.ts'
 import { loadRecipe, setFields } from './recipe-options.ts'
+import { warn } from './say.ts'
 
 export type StrokeOptions = {
   out: string
@@ -48,9 +49,7 @@ export async function paintStrokeFile(input: string, options: StrokeOptions): Pr
   await writeWhole(options.out, writePng(toStraightRgba(painted)), write)
   if (!painted.isCutShort) return EXIT.done
   const name = options.out === PIPE ? 'standard output' : options.out
-  console.error(
-    `${name}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.`,
-  )
+  warn(`${name}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.`)
   return EXIT.bad
 }
 
@@ -71,7 +70,7 @@ const Path = v.pipe(
 )
 
 async function loadPath(file: string): Promise<Samples> {
-  const result = v.safeParse(v.pipe(v.string(), v.parseJson(), Path), await readText(file))
+  const result = v.safeParse(Path, await parseText(file, (value) => value))
   if (!result.success) {
     const [issue] = result.issues
     const where = v.getDotPath(issue)

@@ -14,6 +14,7 @@ import { checkOutput, shownName, writeWhole } from './files.ts'
 import { numberOf } from './numbers.ts'
 import { readAnyPicture } from './photos.ts'
 import { EXIT, FileProblem } from './problems.ts'
+import { say, sayJson } from './say.ts'
 
 type Options = {
   out: string
@@ -48,12 +49,9 @@ export async function traceFile(file: string, { out, json, force, ...wanted }: O
   const svg = toTraceSvg(traced)
   await writeWhole(out, toUtf8(svg), { inputs: [file], force })
   const facts = { anchors: traced.anchors, bytes: svg.length, overlap: overlapWith(traced, data, level) }
-  if (json)
-    console.log(
-      JSON.stringify({ file, width, height, ...facts, others: sweepDetail(outlines, data, settings) }, null, 2),
-    )
+  if (json) sayJson({ file, width, height, ...facts, others: sweepDetail(outlines, data, settings) })
   else
-    console.log(
+    say(
       `${shownName(out)}: ${facts.anchors} anchors, ${facts.bytes} bytes, overlap ${(100 * facts.overlap).toFixed(1)} %`,
     )
   return EXIT.done

@@ -1,5 +1,6 @@
 import type { HttpBindings } from '@hono/node-server'
 import { FormatError, LimitError } from '@satchel/core/errors'
+import { checkNesting } from '@satchel/core/formats/json'
 import { Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
@@ -7,6 +8,7 @@ import { secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './deps.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
+import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, signedIn, takesFile } from './routes/context.ts'
 import { fitRoutes } from './routes/fit.ts'
@@ -63,6 +65,12 @@ export function createApp(deps: AppDeps) {
       xFrameOptions: 'DENY',
     }),
   )
+  // An answer that comes before all of its request has come leaves no rest of it on the connection.
+  app.use('*', async (c, next) => {
+    await next()
+    const isWhole = isRead(c.req.method) || c.env?.incoming?.complete !== false
+    if (!isWhole && !(await readRest(c.req.raw))) c.header('connection', 'close')
+  })
   // What runs may end; nothing new begins.
   app.use('*', async (_c, next) => {
     if (deps.stopping.aborted) throw new Problem(503, STOPPING)
@@ -85,6 +93,12 @@ export function createApp(deps: AppDeps) {
         throw new Problem(413, 'This request is too large; send less at once.')
       },
     })(c, next)
+  })
+
+  // Values that lie deep in one another are refused before anything walks through them.
+  app.use('/api/*', async (c, next) => {
+    if (isJson(c.req.header('content-type'))) checkNesting(await c.req.text())
+    await next()
   })
 
   // What says nothing about it is for this moment and this person alone.
@@ -127,6 +141,9 @@ export function createApp(deps: AppDeps) {
   })
   return api
 }
+
+const isJson = (contentType: string | undefined) =>
+  /^\s*application\/(?:[\w.+-]{1,60}\+)?json\b/i.test(contentType ?? '')
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
 const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p'])

@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import type { Destination } from '../destinations/destination.ts'
+import { parseJson } from '../formats/json.ts'
 import { toUtf8 } from '../formats/text.ts'
 import { type FileSha, FileShaText } from '../hashes.ts'
 
@@ -77,7 +78,10 @@ type Parsed = { raw: Record<string, unknown>; settings: v.InferOutput<typeof Set
 
 function parse(bytes: Uint8Array): Parsed | undefined {
   try {
-    const raw = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes))
+    const raw = parseJson(new TextDecoder('utf-8', { fatal: true }).decode(bytes), 'settings') as Record<
+      string,
+      unknown
+    >
     const result = v.safeParse(Settings, raw)
     return result.success ? { raw, settings: result.output } : undefined
   } catch {

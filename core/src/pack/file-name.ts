@@ -18,11 +18,17 @@ export function toFileName(name: string): string {
 /** Gives each file name of one folder once, whatever its case or Unicode form: the second becomes "Name 2". */
 export class UniqueNames {
   readonly #taken = new Set<string>()
+  /** Of names that were wanted before: the number that comes next, so that a thousand of one name take no million looks. */
+  readonly #next = new Map<string, number>()
 
   take(name: string): string {
     const base = toFileName(name)
-    let unique = base
-    for (let n = 2; this.#taken.has(toNameKey(unique)); n++) unique = `${base} ${n}`
+    const wanted = toNameKey(base)
+    let n = this.#next.get(wanted) ?? 1
+    const numbered = () => (n === 1 ? base : `${base} ${n}`)
+    while (this.#taken.has(toNameKey(numbered()))) n++
+    const unique = numbered()
+    this.#next.set(wanted, n + 1)
     this.#taken.add(toNameKey(unique))
     return unique
   }

@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { Recipe, SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
 import { Thumbnail } from '../brush/thumbnail.ts'
 import { FormatError } from '../errors.ts'
+import { parseJson } from '../formats/json.ts'
 import { PixelShaText } from '../hashes.ts'
 import { FRAMES_MAX } from '../limits.ts'
 import { LineText, NameText } from '../names.ts'
@@ -96,12 +97,7 @@ export const thumbnailPath = (i: number): string => `thumbnails/${String(i + 1).
  * @throws {FormatError} If it is no such pack, is newer than this product, or a reference in it leads nowhere.
  */
 export function parseManifest(text: string): PackManifest {
-  let value: unknown
-  try {
-    value = JSON.parse(text)
-  } catch (cause) {
-    throw new FormatError(PACK, undefined, 'a pack.json that is JSON', { cause })
-  }
+  const value = parseJson(text, `${PACK} (${MANIFEST_PATH})`)
   if (typeof value !== 'object' || value === null || !('format' in value) || value.format !== PACK_FORMAT)
     throw new FormatError(PACK, undefined, `format "${PACK_FORMAT}"`)
   const result = v.safeParse(PackManifest, migrateManifest(value as Record<string, unknown>, PACK_VERSION))

@@ -171,7 +171,7 @@ describe('a Satchel pack', () => {
       'the brush "gone" of pocket "P"',
     )
     expect(change({ title: '' })).toThrow('title to be')
-    expect(() => parseManifest('{')).toThrow('a pack.json that is JSON')
+    expect(() => parseManifest('{')).toThrow('Not a readable Satchel pack (pack.json): expected JSON')
     await expect(openPack(toByteSource(zipOf([{ path: 'x', bytes: toUtf8('x'), packing: 'store' }])))).rejects.toThrow(
       'the file pack.json in it',
     )

@@ -7,7 +7,7 @@ import * as schema from './schema/all.ts'
 /** The database, or a transaction in it: query functions take either. */
 export type Db = Pick<
   NodePgDatabase<typeof schema>,
-  'select' | 'selectDistinct' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction'
+  'select' | 'selectDistinct' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction'
 >
 
 export type Database = { db: Db; pool: pg.Pool; close: () => Promise<void> }

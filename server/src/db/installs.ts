@@ -95,7 +95,7 @@ export async function setInstallFiles(
 
 /**
  * Keeps what was written of an install: its files, what could not be, and how many of its brushes are through.
- * @throws {Error} If it is not being written any more.
+ * @returns Whether it is being written still; otherwise nothing is kept.
  */
 export async function addInstallPart(
   db: Db,
@@ -104,17 +104,18 @@ export async function addInstallPart(
     files: readonly Omit<NewFile, 'workspaceId' | 'installId'>[]
     carried: readonly InstallBrush[]
   },
-): Promise<void> {
+): Promise<boolean> {
   const { files, carried, refused, grains, writtenCount } = part
   const changed = await db
     .update(install)
     .set({ grains, writtenCount, refused: sql`${install.refused} || ${JSON.stringify(refused)}::jsonb` })
     .where(and(ofWorkspace(workspaceId, id), eq(install.state, 'preparing')))
     .returning({ id: install.id })
-  if (changed.length === 0) throw new Error('the install is not being written any more')
+  if (changed.length === 0) return false
   for (const some of inParts(installFile, [...files]))
     await db.insert(installFile).values(some.map((file) => ({ ...file, workspaceId, installId: id })))
   await saveInstallBrushes(db, { workspaceId, id }, carried)
+  return true
 }
 
 /** An install that has a folder to lie in. */

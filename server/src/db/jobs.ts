@@ -1,5 +1,6 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { isAnyOf } from './many.ts'
 import { job } from './schema/all.ts'
 
 export type Job = typeof job.$inferSelect
@@ -162,6 +163,31 @@ export async function requeueSilentJobs(db: Db): Promise<Job[]> {
 
 /** By the database's clock, which all servers share; their own may be wrong. */
 const isSilent = sql`${job.heartbeatAt} < now() - ${`${SILENT_MS} milliseconds`}::interval`
+
+/** The latest job of a kind for each of some subjects. */
+export async function listLatestJobs(
+  db: Db,
+  workspaceId: string,
+  kind: string,
+  subjectIds: readonly string[],
+): Promise<Map<string, Job>> {
+  const rows = await db
+    .selectDistinctOn([job.subjectId])
+    .from(job)
+    .where(and(eq(job.workspaceId, workspaceId), eq(job.kind, kind), isAnyOf(job.subjectId, subjectIds)))
+    .orderBy(job.subjectId, desc(job.createdAt))
+  return new Map(rows.map((row) => [row.subjectId, row]))
+}
+
+/** The open jobs that work on a subject, of whatever kind. */
+export async function listOpenJobsOf(db: Db, workspaceId: string, subjectId: string): Promise<Job[]> {
+  return db
+    .select()
+    .from(job)
+    .where(
+      and(eq(job.workspaceId, workspaceId), eq(job.subjectId, subjectId), inArray(job.state, ['queued', 'running'])),
+    )
+}
 
 /** What the page shows: all open jobs and the latest ended ones, newest first. */
 export async function listJobs(db: Db, workspaceId: string): Promise<Job[]> {

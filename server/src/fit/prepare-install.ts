@@ -18,14 +18,18 @@ export const prepareInstallJob = (deps: Deps): JobHandler<'fit-install'> => ({
       ...{ avoid: [], signal },
       written: { files: await listInstallFiles(deps.db, workspaceId, subjectId), grains },
       onPart: async (part, done) => {
+        let isKept = false
         try {
           signal.throwIfAborted()
-          await deps.db.transaction((tx) => addInstallPart(tx, install, { ...part, writtenCount: writtenCount + done }))
-        } catch (error) {
-          const unkept = part.files.map(({ blobSha }) => blobSha)
+          isKept = await deps.db.transaction((tx) =>
+            addInstallPart(tx, install, { ...part, writtenCount: writtenCount + done }),
+          )
+        } finally {
+          const unkept = isKept ? [] : part.files.map(({ blobSha }) => blobSha)
           await deleteOrphanBlobs(deps.db, workspaceId, unkept)
-          throw error
         }
+        // forgotten meanwhile: nobody wants the rest
+        if (!isKept) throw new JobStopped()
         progress(writtenCount + done, brushIds.length)
       },
     })

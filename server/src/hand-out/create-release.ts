@@ -23,7 +23,16 @@ export async function createRelease(
   const facts = { workspaceId, packId, version, notes, coverBrushId }
   const release = await insertRelease(db, { ...frozen, ...facts, state: 'building' })
   if (!release) throw new Problem(409, `Release ${version} exists already; choose a higher version.`)
-  const title = `Building ${pack.title} ${version}`
-  await jobs.add({ workspaceId, kind: 'build-release', subjectId: release.id, title, payload: {} })
+  await buildAgain({ jobs }, pack, release)
   return release
+}
+
+/** Has a release's download built, for the first time or after that failed. */
+export async function buildAgain(
+  { jobs }: Pick<AppDeps, 'jobs'>,
+  { title }: Pick<Pack, 'title'>,
+  { workspaceId, id, version }: Pick<Release, 'workspaceId' | 'id' | 'version'>,
+): Promise<void> {
+  const payload = {}
+  await jobs.add({ workspaceId, kind: 'build-release', subjectId: id, title: `Building ${title} ${version}`, payload })
 }

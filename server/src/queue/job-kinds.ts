@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import type { SatchelEvent } from '../events.ts'
 
 const Uuid = v.pipe(v.string(), v.uuid())
 
@@ -19,6 +20,17 @@ export const JOB_KINDS = {
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS
+
+/** Of what a job that ends has changed how that stands, whether it was done or not. */
+export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
+  'gather-read': 'gather',
+  'gather-shrink': 'gather',
+  'build-release': 'packs',
+  'make-source': 'sources',
+  'fit-all': 'fit',
+  'fit-install': 'fit',
+}
+
 export type JobPayload<Kind extends JobKind> = v.InferOutput<(typeof JOB_KINDS)[Kind]>
 
 /** The payload of a stored job. @throws {v.ValiError} If it is not what its kind is told. */

@@ -12,12 +12,13 @@ import {
   insertJob,
   type Job,
   type JobEnd,
+  listOpenJobsOf,
   requeueJob,
   requeueSilentJobs,
 } from '../db/jobs.ts'
 import { isDatabaseAway, isDiskFull, Problem, TaskGivenUp } from '../errors.ts'
-import type { EventBus } from '../events.ts'
-import { JOB_KINDS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
+import type { EventBus, SatchelEvent } from '../events.ts'
+import { JOB_KINDS, JOB_TOPICS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
 
 /** Jobs that one server works on at once; what is heavy in them shares the processes of the pool. */
 const AT_ONCE = 4
@@ -122,6 +123,11 @@ export class JobQueue {
     return job
   }
 
+  /** Stops all that works on something that is no more. */
+  async stopAllOf(workspaceId: string, subjectId: string): Promise<void> {
+    for (const { id } of await listOpenJobsOf(this.#db, workspaceId, subjectId)) await this.stop(workspaceId, id)
+  }
+
   async resume(workspaceId: string, id: string): Promise<Job | undefined> {
     const job = await requeueJob(this.#db, workspaceId, id)
     if (!job) return undefined
@@ -185,7 +191,7 @@ export class JobQueue {
       await this.#end(job, this.#endOf(job, error, signal))
     } finally {
       clearInterval(timer)
-      await this.#tell(job)
+      await this.#tell(job, isKnown(job) ? JOB_TOPICS[job.kind] : undefined)
     }
   }
 
@@ -215,11 +221,11 @@ export class JobQueue {
       for (const [job, end] of [...this.#unsaid]) {
         await endJob(this.#db, job, end)
         this.#unsaid.delete(job)
-        await this.#tell(job)
+        await this.#tell(job, isKnown(job) ? JOB_TOPICS[job.kind] : undefined)
       }
       for (const job of await requeueSilentJobs(this.#db)) {
         this.#log.warn({ job: job.id, kind: job.kind, state: job.state }, 'the server of a job is gone')
-        await this.#tell(job)
+        await this.#tell(job, isKnown(job) ? JOB_TOPICS[job.kind] : undefined)
       }
       void this.#take()
     } catch (error) {
@@ -227,11 +233,15 @@ export class JobQueue {
     }
   }
 
-  /** Tells the pages. They ask anew when the database is back: that it cannot be told fails nothing. */
-  async #tell(job: Job): Promise<void> {
+  /** Tells the pages, also of what it was about once it has ended. They ask anew when the database is back: that it cannot be told fails nothing. */
+  async #tell({ workspaceId, id, subjectId }: Job, about?: SatchelEvent['topic']): Promise<void> {
     if (this.#closing) return
-    const event = { workspaceId: job.workspaceId, topic: 'job', id: job.id } as const
-    await this.#events.publish(event).catch((error: Error) => this.#log.warn({ err: error }, 'a job is not told of'))
+    try {
+      await this.#events.publish({ workspaceId, topic: 'job', id })
+      if (about) await this.#events.publish({ workspaceId, topic: about, id: subjectId })
+    } catch (error) {
+      this.#log.warn({ err: error }, 'a job is not told of')
+    }
   }
 
   /** Stops taking work and lets go of what runs: it goes back to the queue, for the next server. */

@@ -11,10 +11,12 @@ import {
   changeInstall,
   dropInstall,
   findInstall,
+  type Install,
   listFolder,
   listInstallFiles,
   listInstalls,
 } from '../db/installs.ts'
+import { listLatestJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
@@ -25,6 +27,7 @@ import { renewElsewhere, settleElsewhere } from '../fit/elsewhere.ts'
 import { CONFLICT_ANSWERS, findConflicts, findDrift, putIn, repair, takeOut } from '../fit/installs.ts'
 import { readBack, readFolder } from '../fit/read-back.ts'
 import { upgrade } from '../fit/upgrade.ts'
+import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
 import { BrushesOrRelease, Id, isEither, Name, PATH_MAX_CHARS, valid } from './validate.ts'
 
@@ -66,6 +69,13 @@ export const installRoutes = (deps: AppDeps) => {
     return found
   }
 
+  /** Has its files written, from where that stopped before. */
+  const write = async ({ workspaceId, id, name }: Install, destination: string) => {
+    const title = `"${name}" for ${destination}`
+    await jobs.add({ workspaceId, kind: 'fit-install', subjectId: id, title, payload: {} })
+    await changed(workspaceId)
+  }
+
   /** One whose files are written, and lie in no folder of ours. */
   const findReady = async (workspaceId: string, id: string) => {
     const install = await find(workspaceId, id)
@@ -74,7 +84,19 @@ export const installRoutes = (deps: AppDeps) => {
   }
 
   return new Hono<SignedIn>()
-    .get('/', async (c) => c.json({ installs: await listInstalls(db, c.get('workspaceId')) }))
+    .get('/', async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const installs = await listInstalls(db, workspaceId)
+      const unwritten = installs.filter(({ state }) => state === 'preparing').map(({ id }) => id)
+      const writing = await listLatestJobs(db, workspaceId, 'fit-install', unwritten)
+      return c.json({
+        installs: installs.map((install) => ({
+          ...install,
+          /** Why its files are not written and nobody writes them any more; null otherwise. */
+          lost: (install.state === 'preparing' && whyLost(writing.get(install.id))) || null,
+        })),
+      })
+    })
     .post('/', valid('json', New), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { name, destinationId, ...wish } = c.req.valid('json')
@@ -84,10 +106,17 @@ export const installRoutes = (deps: AppDeps) => {
       const standIn = destination.standIn ?? null
       const brushes = await findWished(db, workspaceId, wish)
       const install = await addInstall(db, { workspaceId, name, destinationId, standIn, ...brushes })
-      const title = `"${name}" for ${destination.name}`
-      await jobs.add({ workspaceId, kind: 'fit-install', subjectId: install.id, title, payload: {} })
-      await changed(workspaceId)
+      await write(install, destination.name)
       return c.json({ id: install.id }, 201)
+    })
+    .post('/:id/write', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const install = await find(workspaceId, c.req.valid('param').id)
+      if (install.state !== 'preparing') throw new Problem(409, 'Its files are written already; look at it again.')
+      const destination = await findAnyDestination(db, workspaceId, install.destinationId)
+      if (!destination) throw new Problem(409, 'Its destination is gone; forget this install and make another one.')
+      await write(install, destination.name)
+      return c.json({ ok: true })
     })
     .get('/folder', valid('query', StandIn), async (c) => {
       const { standIn } = c.req.valid('query')
@@ -204,6 +233,7 @@ export const installRoutes = (deps: AppDeps) => {
       if (install.state === 'in' || install.elsewhere !== null)
         throw new Problem(409, 'It lies in a folder; take it out first.')
       const files = await listInstallFiles(db, workspaceId, install.id)
+      await jobs.stopAllOf(workspaceId, install.id)
       await dropInstall(db, workspaceId, install.id)
       await deleteOrphanBlobs(
         db,

@@ -2,6 +2,7 @@ import { HELP_MAX_CHARS } from '@satchel/core/pack/manifest'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import { findBrush } from '../db/brushes.ts'
+import { listLatestJobs } from '../db/jobs.ts'
 import {
   createPack,
   findPack,
@@ -16,6 +17,7 @@ import { listSetBrushes } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'
+import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Line, Name, someOf, valid } from './validate.ts'
 
@@ -52,6 +54,8 @@ export const packRoutes = ({ db, events }: AppDeps) => {
         listReleases(db, workspaceId, id),
         listHandOuts(db, workspaceId, id),
       ])
+      const unbuilt = releases.filter(({ state }) => state !== 'ready').map((release) => release.id)
+      const building = await listLatestJobs(db, workspaceId, 'build-release', unbuilt)
       const items = await listSetBrushes(
         db,
         workspaceId,
@@ -63,7 +67,10 @@ export const packRoutes = ({ db, events }: AppDeps) => {
         ...pack,
         sets: counted,
         brushes,
-        releases,
+        releases: releases.map((release) => {
+          const lost = release.state === 'ready' ? undefined : whyLost(building.get(release.id))
+          return { ...release, state: lost === undefined ? release.state : ('failed' as const), lost: lost ?? null }
+        }),
         handOuts,
         nextVersion: nextVersion(releases.map((release) => release.version)),
       })

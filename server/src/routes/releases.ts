@@ -1,9 +1,9 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import { findPack } from '../db/packs.ts'
+import { findPack, findRelease } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
-import { notFound } from '../errors.ts'
-import { createRelease } from '../hand-out/create-release.ts'
+import { notFound, Problem } from '../errors.ts'
+import { buildAgain, createRelease } from '../hand-out/create-release.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 
@@ -14,13 +14,27 @@ const NewRelease = v.object({
   notes: v.optional(v.pipe(v.string(), v.maxLength(NOTES_MAX_CHARS)), ''),
 })
 
+const OfRelease = v.object({ ...Id.entries, releaseId: Id.entries.id })
+
 /** A pack's releases. */
 export const releaseRoutes = (deps: AppDeps) =>
-  new Hono<SignedIn>().post('/:id/releases', valid('param', Id), valid('json', NewRelease), async (c) => {
-    const workspaceId = c.get('workspaceId')
-    const pack = await findPack(deps.db, workspaceId, c.req.valid('param').id)
-    if (!pack) throw notFound('pack')
-    const release = await createRelease(deps, pack, c.req.valid('json'))
-    await deps.events.publish({ workspaceId, topic: 'packs', id: pack.id })
-    return c.json({ id: release.id }, 201)
-  })
+  new Hono<SignedIn>()
+    .post('/:id/releases/:releaseId/build', valid('param', OfRelease), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, releaseId } = c.req.valid('param')
+      const pack = await findPack(deps.db, workspaceId, id)
+      const release = await findRelease(deps.db, workspaceId, releaseId)
+      if (!pack || release?.packId !== id) throw notFound('release')
+      if (release.state === 'ready') throw new Problem(409, 'It is built already; look at it again.')
+      await buildAgain(deps, pack, release)
+      await deps.events.publish({ workspaceId, topic: 'packs', id })
+      return c.json({ ok: true })
+    })
+    .post('/:id/releases', valid('param', Id), valid('json', NewRelease), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const pack = await findPack(deps.db, workspaceId, c.req.valid('param').id)
+      if (!pack) throw notFound('pack')
+      const release = await createRelease(deps, pack, c.req.valid('json'))
+      await deps.events.publish({ workspaceId, topic: 'packs', id: pack.id })
+      return c.json({ id: release.id }, 201)
+    })

@@ -1,4 +1,5 @@
 import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
+import { parseJson } from '@satchel/core/formats/json'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ArrowLeft, Copy, Download, FileUp, Trash2 } from 'lucide-react'
 import { useRef, useState } from 'react'
@@ -36,10 +37,9 @@ export function DestinationsRoute() {
   })
   const take = async (picked: File) => {
     try {
-      add.mutate(parseDestination(JSON.parse(await picked.text())))
+      add.mutate(parseDestination(parseJson(await picked.text(), 'destination')))
     } catch (error) {
-      const why =
-        error instanceof SyntaxError ? 'it is no JSON' : error instanceof Error ? error.message : String(error)
+      const why = error instanceof Error ? error.message : String(error)
       toast(`"${picked.name}" describes no destination: ${why}`, { tone: 'bad' })
     }
   }

@@ -18,6 +18,7 @@ import {
   takeOut,
   upgradeInstall,
   verifyInstall,
+  writeInstall,
 } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
 import { ReadBackLine } from './read-back-line.tsx'
@@ -60,7 +61,11 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           <p className="text-13 text-quiet">
             {where}, {plural(install.brushes, 'brush', 'brushes')}
             {install.files > 0 && `, ${plural(install.files, 'file')}`},{' '}
-            {install.elsewhere === null ? STATES[install.state] : `in "${install.elsewhere}"`}
+            {install.lost !== null
+              ? 'not written'
+              : install.elsewhere === null
+                ? STATES[install.state]
+                : `in "${install.elsewhere}"`}
           </p>
           {install.release && (
             <p className="text-13 text-quiet">
@@ -80,6 +85,7 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           "{name}" cannot be written: {why}
         </p>
       ))}
+      {install.lost !== null && <Lost install={install} />}
       {install.state === 'ready' && install.standIn && install.elsewhere === null && (
         <Ready install={install} name={where} />
       )}
@@ -92,11 +98,27 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
             Download as zip
           </a>
         )}
-        {(install.state === 'out' || (install.state === 'ready' && install.elsewhere === null)) && (
-          <Drop install={install} />
-        )}
+        {(install.state === 'out' ||
+          install.state === 'preparing' ||
+          (install.state === 'ready' && install.elsewhere === null)) && <Drop install={install} />}
       </footer>
     </article>
+  )
+}
+
+/** Its files are not written, and nobody writes them any more: why, and once more. */
+function Lost({ install }: { install: InstallEntry }) {
+  const again = useAct(
+    () => writeInstall(install.id),
+    () => undefined,
+  )
+  return (
+    <div role="status" className="grid justify-items-start gap-2">
+      <p className="text-13 text-madder">{install.lost}</p>
+      <Button disabled={again.isPending} onClick={() => again.mutate()}>
+        Try again
+      </Button>
+    </div>
   )
 }
 

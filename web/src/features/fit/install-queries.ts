@@ -61,6 +61,7 @@ export const upgradeInstall = (id: string) => read(api.installs[':id'].upgrade.$
 export const takeOut = (id: string) => read(api.installs[':id']['take-out'].$post({ param: { id } }))
 /** Its files in their folders, with the page that says what arrives. */
 export const filesAddress = (id: string) => `/api/installs/${id}/files.zip`
+export const writeInstall = (id: string) => read(api.installs[':id'].write.$post({ param: { id } }))
 export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ param: { id } }))
 
 /** Every brush of a set, or of the whole library. */

@@ -24,6 +24,8 @@ export const setPackSets = (id: string, setIds: string[]) =>
   read(api.packs[':id'].sets.$put({ param: { id }, json: { setIds } }))
 export const releasePack = (id: string, json: { version: string; notes: string }) =>
   read(api.packs[':id'].releases.$post({ param: { id }, json }))
+export const buildRelease = (id: string, releaseId: string) =>
+  read(api.packs[':id'].releases[':releaseId'].build.$post({ param: { id, releaseId } }))
 export const handOut = (
   packId: string,
   json: { releaseId: string; name: string; endsAt: string | null; downloadLimit: number | null },

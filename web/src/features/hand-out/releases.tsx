@@ -5,7 +5,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextArea, TextField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
-import { type Pack, type Release, releasePack } from './queries.ts'
+import { buildRelease, type Pack, type Release, releasePack } from './queries.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 /** The line of releases in time: each is frozen and stays as it was. */
@@ -42,9 +42,7 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
                   `, ${plural(release.zipFiles ?? 0, 'file')}, ${formatBytes(release.zipBytes)}`}
               </p>
               {release.state === 'building' && <p role="status">Being built; the ring above shows how far it is.</p>}
-              {release.state === 'failed' && (
-                <p className="text-madder">It could not be built. Open the ring above and resume it.</p>
-              )}
+              {release.state === 'failed' && <Lost pack={pack} release={release} />}
               {release.state === 'ready' && (
                 <div>
                   <Button onClick={() => onHandOut(release)}>Hand out {release.version}</Button>
@@ -56,6 +54,17 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
       )}
       <ReleaseDialog pack={pack} open={asking} onClose={() => setAsking(false)} />
     </section>
+  )
+}
+
+/** A release whose download is not there, and nobody builds it any more: why, and once more. */
+function Lost({ pack, release }: { pack: Pack; release: Release }) {
+  const change = usePackChange()
+  return (
+    <div className="grid justify-items-start gap-2">
+      <p className="text-madder">Its download could not be built. {release.lost}</p>
+      <Button onClick={() => void change(() => buildRelease(pack.id, release.id))}>Build it again</Button>
+    </div>
   )
 }
 
