@@ -63,7 +63,7 @@ const SERVER_ROOMS = {
   drawn: ['pictures', 'workers'],
   starter: ['drawn', 'pictures', 'workers'],
 }
-const SERVER_BASE = /^server\/src\/(db\/|asking|deps|events|errors)/
+const SERVER_BASE = /^server\/src\/(db\/|asking|deps|events|errors|log|security-log)/
 
 const RULES = [
   { from: /^core\/src\/(errors|limits)\.ts$/, to: [core('errors', 'limits')] },

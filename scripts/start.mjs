@@ -40,6 +40,8 @@ async function main() {
     SATCHEL_ORIGIN: process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`,
     ...(options.network ? { SATCHEL_HOST: '0.0.0.0' } : {}),
     SATCHEL_DEMO: options.empty ? '0' : '1',
+    ...(options.dev ? { SATCHEL_HOSTS: `127.0.0.1:${serverPort}` } : {}),
+    SATCHEL_LOG_FILE: join(data, 'server.log'),
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
   const children = [startServer(env, options.dev)]

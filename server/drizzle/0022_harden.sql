@@ -1,4 +1,5 @@
 ALTER TABLE "delivery" ADD COLUMN "state" text DEFAULT 'sent' NOT NULL;--> statement-breakpoint
+ALTER TABLE "destination" ADD COLUMN "version" integer DEFAULT 1 NOT NULL;--> statement-breakpoint
 ALTER TABLE "job" ADD COLUMN "lost" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "job" ADD COLUMN "asked_by" text;--> statement-breakpoint
 CREATE INDEX "job_waiting" ON "job" USING btree ("state","workspace_id","created_at") WHERE "job"."state" in ('queued', 'running');--> statement-breakpoint

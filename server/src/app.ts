@@ -1,16 +1,18 @@
+import { randomUUID } from 'node:crypto'
 import type { HttpBindings } from '@hono/node-server'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { checkNesting } from '@satchel/core/formats/json'
-import { Hono } from 'hono'
+import { type Context, Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
 import { secureHeaders } from 'hono/secure-headers'
+import { askAs } from './asking.ts'
 import type { AppDeps } from './deps.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
-import { isRead, signedIn, takesFile } from './routes/context.ts'
+import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
@@ -33,6 +35,7 @@ import { setRoutes } from './routes/sets.ts'
 import { sourceRoutes } from './routes/sources.ts'
 import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
+import { noteSecurity } from './security-log.ts'
 import { webPages } from './web-pages.ts'
 
 const JSON_MAX_BYTES = 4 * 1024 * 1024
@@ -63,8 +66,23 @@ export function createApp(deps: AppDeps) {
       referrerPolicy: 'no-referrer', // a hand-out's link is a secret
       strictTransportSecurity: deps.origin.startsWith('https:') ? 'max-age=31536000' : false,
       xFrameOptions: 'DENY',
+      permissionsPolicy: NOTHING_OF_THE_DEVICE,
     }),
   )
+  // Every request has a name of its own, which its lines in the log and its answer say.
+  app.use('*', async (c, next) => {
+    const requestId = randomUUID()
+    await askAs({ requestId }, next)
+    if (!c.res.headers.has(ALREADY_SENT)) c.header('x-request-id', requestId)
+    noteAnswer(deps, c, requestId)
+  })
+  // A name that is not ours leads a browser here under somebody else's rights.
+  app.use('*', async (c, next) => {
+    const host = c.req.header('host')
+    if (host !== undefined && !deps.hosts.has(host.toLowerCase()) && !PROBES.has(c.req.path))
+      throw new Problem(421, `Gentle Satchel is at ${deps.origin}; open it there.`)
+    await next()
+  })
   // An answer that comes before all of its request has come leaves no rest of it on the connection.
   app.use('*', async (c, next) => {
     await next()
@@ -144,6 +162,33 @@ export function createApp(deps: AppDeps) {
 
 const isJson = (contentType: string | undefined) =>
   /^\s*application\/(?:[\w.+-]{1,60}\+)?json\b/i.test(contentType ?? '')
+
+/** Nothing of a device is asked for by any page of ours: paper and pen are enough. */
+const NOTHING_OF_THE_DEVICE = {
+  ...{ accelerometer: [], bluetooth: [], camera: [], displayCapture: [], geolocation: [], gyroscope: [], hid: [] },
+  ...{ magnetometer: [], microphone: [], midi: [], payment: [], serial: [], usb: [] },
+}
+/** What looks whether the server lives comes by whatever name. */
+const PROBES: ReadonlySet<string> = new Set(['/healthz', '/readyz'])
+
+/** Refusals and deletions stand in the log, each with the request it was. */
+function noteAnswer({ log, clientAddress }: AppDeps, c: Context, requestId: string): void {
+  const { method, path } = c.req
+  const { status } = c.res
+  const isRefused = status === 403 || status === 421 || status === 429
+  const isDeleted = c.res.ok && (method === 'DELETE' || DELETES.test(path))
+  if (!isRefused && !isDeleted) return
+  const who = c.var as Partial<SignedIn['Variables']>
+  askAs({ requestId }, () =>
+    noteSecurity(log, isRefused ? 'request refused' : 'something deleted', {
+      ...{ method, path, status, address: clientAddress(c.env?.incoming) },
+      ...{ person: who.person?.id, workspace: who.workspaceId },
+    }),
+  )
+}
+/** Ways to put something away besides DELETE. */
+const DELETES =
+  /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw)$/
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
 const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p'])

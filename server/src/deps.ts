@@ -1,10 +1,10 @@
 import type pg from 'pg'
-import type { Logger } from 'pino'
 import type { ClientAddress } from './client-address.ts'
 import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
 import type { FitMeasurer } from './fit/measurer.ts'
+import type { Log } from './log.ts'
 import type { Auth } from './people/auth.ts'
 import type { AccessLimits } from './people/limits.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
@@ -21,7 +21,7 @@ export type Deps = {
   renders: RenderCache
   workers: WorkerPool
   events: EventBus
-  log: Logger
+  log: Log
 }
 
 /** What the routes need besides. */
@@ -35,6 +35,8 @@ export type AppDeps = Deps & {
   limits: AccessLimits
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
+  /** The names, with ports, by which the server is asked; others are refused. */
+  hosts: ReadonlySet<string>
   /** The page's own address, for the origin check and for links. */
   origin: string
   /** The folder of the built page; absent where only the API is wanted. */

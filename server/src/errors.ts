@@ -1,7 +1,7 @@
 /** A failure with a status and one plain sentence for the person: what happened, to what, and what to do. */
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 422 | 429 | 503 | 507,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 421 | 422 | 429 | 503 | 507,
     message: string,
   ) {
     super(message)
@@ -15,6 +15,13 @@ export class TaskGivenUp extends Error {
 
 export const notFound = (what: string) =>
   new Problem(404, `This ${what} is not here any more; go back and choose another.`)
+
+/** Somebody else has saved the same thing since it was looked at. */
+export const changedElsewhere = (what: string) =>
+  new Problem(
+    409,
+    `${what} was changed elsewhere meanwhile; nothing was saved. Look at it as it is now, and change it once more.`,
+  )
 
 /** SQLSTATE classes and codes of a database that went away or is not up yet (PostgreSQL manual, appendix A). */
 const AWAY_CODE = /^(08...|57P0[1-5]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOTFOUND|ETIMEDOUT)$/

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events'
 import pg from 'pg'
-import type { Logger } from 'pino'
+import type { Log } from './log.ts'
 
 const CHANNEL = 'satchel_events'
 const RETRY_MS = 1000
@@ -16,14 +16,14 @@ export type SatchelEvent = {
 export class EventBus {
   readonly #pool: pg.Pool
   readonly #url: string
-  readonly #log: Logger
+  readonly #log: Log
   readonly #emitter = new EventEmitter().setMaxListeners(0)
   #client: pg.Client | undefined
   #isListening = false
   #retry: NodeJS.Timeout | undefined
   #closed = false
 
-  constructor(pool: pg.Pool, url: string, log: Logger) {
+  constructor(pool: pg.Pool, url: string, log: Log) {
     this.#pool = pool
     this.#url = url
     this.#log = log

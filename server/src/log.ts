@@ -1,4 +1,6 @@
+import { renameSync, statSync } from 'node:fs'
 import pino, { type DestinationStream, type Logger } from 'pino'
+import { whoAsks } from './asking.ts'
 
 const SECRET_PATH = /(\/(?:api\/)?[hp]\/|\/download\/)[^/?#]+/g
 const HIDDEN = '[hidden]'
@@ -22,8 +24,36 @@ function shownError(error: unknown): unknown {
   }
 }
 
-/** The server's log, as JSON lines, with no secret in it. */
-export const createLog = (level: string, to?: DestinationStream): Logger => {
-  const options = { level, serializers: { err: shownError, error: shownError, path: shownPath } }
+export type Log = Logger<'security'>
+
+/** Between a warning and an error: whoever shows warnings sees it. */
+const SECURITY_LEVEL = 45
+
+/** The server's log, as JSON lines, with no secret in it; every line of a request says which one. */
+export const createLog = (level: string, to?: DestinationStream): Log => {
+  const options = {
+    level,
+    customLevels: { security: SECURITY_LEVEL },
+    mixin: () => {
+      const { requestId } = whoAsks()
+      return requestId === undefined ? {} : { request: requestId }
+    },
+    serializers: { err: shownError, error: shownError, path: shownPath },
+  }
   return to ? pino(options, to) : pino(options)
 }
+
+/**
+ * Standard output, and a file of its own that is begun anew once it is large. A disk that is full, or a file that is gone,
+ * loses lines and stops nothing.
+ */
+export function logTo(file: string): DestinationStream {
+  if ((statSync(file, { throwIfNoEntry: false })?.size ?? 0) > FILE_MAX_BYTES) renameSync(file, `${file}.1`)
+  const written = pino.destination({ dest: file, sync: false, mkdir: true })
+  written.on('error', () => undefined)
+  return pino.multistream(
+    [{ stream: process.stdout }, { stream: written }].map((each) => ({ ...each, level: 'trace' })),
+  )
+}
+
+const FILE_MAX_BYTES = 20 * 1024 * 1024

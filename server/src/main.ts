@@ -3,11 +3,13 @@ import { fileURLToPath } from 'node:url'
 import { NewerDatabase } from './db/database.ts'
 import { listWorkspaceIds } from './db/members.ts'
 import { seedDemo } from './demo/seed.ts'
-import { createLog } from './log.ts'
+import { createLog, logTo } from './log.ts'
 import { assembleServer, drained, listen } from './server.ts'
 
 /** How long downloads that run may take to end. */
 const DRAIN_MS = 30_000
+/** How long letting go of everything may take after that. */
+const CLOSE_MS = 10_000
 
 const here = dirname(fileURLToPath(import.meta.url))
 
@@ -26,18 +28,25 @@ function readEnvironment() {
     port,
     host: process.env.SATCHEL_HOST ?? '127.0.0.1',
     origin: process.env.SATCHEL_ORIGIN ?? `http://127.0.0.1:${port}`,
+    hosts: (process.env.SATCHEL_HOSTS ?? '')
+      .split(',')
+      .map((host) => host.trim())
+      .filter(Boolean),
     webFolder: process.env.SATCHEL_WEB ?? join(here, '../../web/dist'),
     ...(process.env.SATCHEL_CACHE_MB ? { cacheBudgetMb: Number(process.env.SATCHEL_CACHE_MB) } : {}),
     trustedProxies: process.env.SATCHEL_TRUSTED_PROXIES ?? '',
     demo: process.env.SATCHEL_DEMO === '1',
     signInsPerMinute: Number(process.env.SATCHEL_SIGN_INS_PER_MINUTE ?? 10),
     logLevel: process.env.SATCHEL_LOG ?? 'info',
+    logFile: process.env.SATCHEL_LOG_FILE,
   }
 }
 
 async function main(): Promise<void> {
   const env = readEnvironment()
-  const log = createLog(env.logLevel)
+  const log = createLog(env.logLevel, env.logFile ? logTo(env.logFile) : undefined)
+  // Nothing should reject unheard; where it does all the same, it is told and ends nobody's work.
+  process.on('unhandledRejection', (error) => log.error({ err: error }, 'a promise was rejected and nobody heard'))
   const parts = await assembleServer({
     ...env,
     log,
@@ -55,6 +64,8 @@ async function main(): Promise<void> {
   process.send?.('ready')
   const stop = async () => {
     log.info('stopping')
+    // whatever hangs, it ends within the time that was promised
+    setTimeout(() => process.exit(0), DRAIN_MS + CLOSE_MS).unref()
     parts.drain()
     await drained(server, DRAIN_MS)
     await parts.close()

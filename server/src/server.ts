@@ -3,7 +3,6 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { createAdaptorServer, type ServerType } from '@hono/node-server'
-import type { Logger } from 'pino'
 import { createApp } from './app.ts'
 import { createClientAddress } from './client-address.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
@@ -18,6 +17,7 @@ import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
+import type { Log } from './log.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { createAuth } from './people/auth.ts'
 import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
@@ -42,6 +42,8 @@ export type ServerOptions = {
   workerFile: string
   webFolder?: string
   origin: string
+  /** Names, with ports, by which it is asked besides the origin's. */
+  hosts?: readonly string[]
   secret: string
   signInsPerMinute?: number
   limits?: AccessLimitOptions
@@ -51,7 +53,7 @@ export type ServerOptions = {
   strictConnections?: boolean
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
-  log: Logger
+  log: Log
 }
 
 export type RunningParts = {
@@ -123,6 +125,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       return giving
     },
     origin: options.origin,
+    hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }
   return {

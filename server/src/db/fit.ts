@@ -41,18 +41,18 @@ export async function addDestination(db: Db, workspaceId: string, description: D
   return row.id
 }
 
+/** @param from The version that the change was made on. @returns The new one; undefined where that is not the one there is. */
 export async function changeDestination(
   db: Db,
-  workspaceId: string,
-  id: string,
+  { workspaceId, id, from }: { workspaceId: string; id: string; from: number },
   description: Destination,
-): Promise<boolean> {
-  const rows = await db
+): Promise<number | undefined> {
+  const [row] = await db
     .update(destination)
-    .set({ description, updatedAt: new Date() })
-    .where(ofWorkspace(workspaceId, id))
-    .returning({ id: destination.id })
-  return rows.length > 0
+    .set({ description, version: from + 1, updatedAt: new Date() })
+    .where(and(ofWorkspace(workspaceId, id), eq(destination.version, from)))
+    .returning({ version: destination.version })
+  return row?.version
 }
 
 /** Takes a destination away, and everything that was measured for it. */

@@ -83,19 +83,27 @@ export async function createPack(
 type Changed = 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'deletedAt'
 export type PackChange = { [Key in Changed]?: Pack[Key] | undefined }
 
+/** @param was What some of it was when the change was made: where that is another by now, nothing is changed. */
 export async function updatePack(
   db: Db,
   workspaceId: string,
   id: string,
   change: PackChange,
+  was: { [Key in PackText]?: string | undefined } = {},
 ): Promise<Pack | undefined> {
+  const asItWas = (Object.entries(was) as [PackText, string | undefined][]).flatMap(([key, text]) =>
+    text === undefined ? [] : [eq(pack[key], text)],
+  )
   const [row] = await db
     .update(pack)
     .set(change)
-    .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, id)))
+    .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, id), ...asItWas))
     .returning()
   return row
 }
+
+/** What of a pack is written by hand. */
+type PackText = 'title' | 'maker' | 'licence' | 'licenceText' | 'help'
 
 /** The sets a pack is made of, in the pack's order. */
 export async function listPackSets(db: Db, workspaceId: string, packId: string) {
@@ -107,19 +115,32 @@ export async function listPackSets(db: Db, workspaceId: string, packId: string) 
     .orderBy(packSet.ordinal)
 }
 
-/** Chooses a pack's sets anew; sets of another workspace are passed over. */
+/**
+ * Chooses a pack's sets anew; sets of another workspace are passed over.
+ * @param was Which they were when they were chosen.
+ * @returns Whether they were those still; otherwise nothing is changed.
+ */
 export async function setPackSets(
   db: Db,
   workspaceId: string,
   packId: string,
-  setIds: readonly string[],
-): Promise<void> {
-  await db.transaction(async (tx) => {
+  { setIds, was }: { setIds: readonly string[]; was?: readonly string[] | undefined },
+): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    // two who choose at once take turns
+    await tx
+      .select({ id: pack.id })
+      .from(pack)
+      .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, packId)))
+      .for('update')
+    const now = new Set((await listPackSets(tx, workspaceId, packId)).map(({ id }) => id))
+    if (was && (was.length !== now.size || !was.every((id) => now.has(id)))) return false
     await tx.delete(packSet).where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
     const owned = await tx.select({ id: rackSet.id }).from(rackSet).where(eq(rackSet.workspaceId, workspaceId))
     const ours = new Set(owned.map((set) => set.id))
     const rows = setIds.filter((id) => ours.has(id)).map((setId, ordinal) => ({ workspaceId, packId, setId, ordinal }))
     if (rows.length > 0) await tx.insert(packSet).values(rows)
+    return true
   })
 }
 

@@ -80,7 +80,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   })
   await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null })
   const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => known(sets, name))
-  await setPackSets(db, workspaceId, packId, chosen)
+  await setPackSets(db, workspaceId, packId, { setIds: chosen })
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw new Error('the demo pack was not made')
   const release = await createRelease(deps, pack, { version: '1.0.0', notes: 'First release, for the evening class.' })

@@ -4,7 +4,14 @@ import type { Db } from '../db/database.ts'
 import { findDestination, listDestinations } from '../db/fit.ts'
 
 /** A destination as the page has it: its id is a name where it comes with the product. */
-export type KnownDestination = { id: string; isOwn: boolean; description: Destination; sentences: string[] }
+export type KnownDestination = {
+  id: string
+  isOwn: boolean
+  /** Counts the changes of one's own; what comes with the product stays as it is. */
+  version: number
+  description: Destination
+  sentences: string[]
+}
 
 const isStandIn = (id: string): id is StandInName => STAND_INS.some((each) => each === id)
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/
@@ -13,8 +20,8 @@ const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/
 export async function allDestinations(db: Db, workspaceId: string): Promise<KnownDestination[]> {
   const own = await listDestinations(db, workspaceId)
   return [
-    ...STAND_INS.map((id) => toKnown(id, BUILT_IN[id], false)),
-    ...own.map(({ id, description }) => toKnown(id, description, true)),
+    ...STAND_INS.map((id) => toKnown({ id, isOwn: false, version: 1, description: BUILT_IN[id] })),
+    ...own.map(({ id, version, description }) => toKnown({ id, isOwn: true, version, description })),
   ]
 }
 
@@ -23,7 +30,7 @@ export async function findAnyDestination(db: Db, workspaceId: string, id: string
   return UUID.test(id) ? (await findDestination(db, workspaceId, id))?.description : undefined
 }
 
-const toKnown = (id: string, description: Destination, isOwn: boolean): KnownDestination => ({
-  ...{ id, isOwn, description },
-  sentences: checkDestination(description),
+const toKnown = (destination: Omit<KnownDestination, 'sentences'>): KnownDestination => ({
+  ...destination,
+  sentences: checkDestination(destination.description),
 })

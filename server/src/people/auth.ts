@@ -11,6 +11,26 @@ export const CLIENT_ADDRESS_HEADER = 'x-satchel-client'
 const PASSWORD_MIN_CHARS = 10
 const PASSWORD_MAX_CHARS = 128
 
+const DAY_S = 24 * 60 * 60
+/** A sign-in that is not used ends after so many days; one that is used, after `SESSION_DAYS_MAX` (`sessions.ts`). */
+const UNUSED_DAYS = 7
+
+/** The cookies that the auth library sets. */
+const COOKIES = ['session_token', 'session_data', 'account_data', 'dont_remember'] as const
+
+/**
+ * Under https a cookie says by its name that it is of this very host: no other one, above or beside it, can set it
+ * (RFC 6265bis, section 4.1.3). The library's own prefix says less, so names and marks are given here.
+ */
+function cookiesFor(origin: string) {
+  if (!origin.startsWith('https:')) return { useSecureCookies: false }
+  const named = COOKIES.map((cookie) => [
+    cookie,
+    { name: `__Host-satchel.${cookie}`, attributes: { secure: true, path: '/' } },
+  ])
+  return { useSecureCookies: false, cookies: Object.fromEntries(named) }
+}
+
 /** E-mail and password accounts, sessions in the database, rate-limited sign-in. */
 export function createAuth(db: Db, { secret, origin, signInsPerMinute = 10 }: AuthOptions) {
   return betterAuth({
@@ -27,9 +47,10 @@ export function createAuth(db: Db, { secret, origin, signInsPerMinute = 10 }: Au
       max: 600,
       customRules: { '/sign-in/email': { window: 60, max: signInsPerMinute } },
     },
+    session: { expiresIn: UNUSED_DAYS * DAY_S },
     advanced: {
       cookiePrefix: 'satchel',
-      useSecureCookies: origin.startsWith('https:'),
+      ...cookiesFor(origin),
       ipAddress: { ipAddressHeaders: [CLIENT_ADDRESS_HEADER] },
     },
     telemetry: { enabled: false },

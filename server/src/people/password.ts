@@ -10,3 +10,9 @@ const ESTIMATED_CHARS = 64 // its time grows with the length; what is longer is 
 /** Whether a password would be among the first that somebody tries, also because it is made of what is known of a person. */
 export const isEasyToGuess = (password: string, known: readonly string[]): boolean =>
   zxcvbn(password.slice(0, ESTIMATED_CHARS), [...known]).score < SCORE_MIN
+
+/** Passwords that others have lost, from the list that the estimator's package keeps. */
+const LEAKED: ReadonlySet<string> = new Set(dictionary.passwords)
+
+/** Whether a password stands on a list of leaked ones, whatever the case of its letters: it is tried whatever its guess says. */
+export const isLeaked = (password: string): boolean => LEAKED.has(password.trim().toLowerCase())

@@ -1,6 +1,6 @@
 import { readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
-import type { Logger } from 'pino'
+import type { Log } from '../log.ts'
 
 const EVERY_MS = 10 * 60 * 1000
 /** What was used since then stays: somebody may be about to open it. */
@@ -22,7 +22,7 @@ export async function keepCache(
     leftovers,
     budgetBytes,
   }: { folders: readonly string[]; leftovers: readonly string[]; budgetBytes: number },
-  log: Logger,
+  log: Log,
 ): Promise<() => void> {
   for (const folder of leftovers) await rm(folder, { recursive: true, force: true })
   for (const { path } of await listFiles(folders)) if (PARTIAL.test(path)) await rm(path, { force: true })

@@ -24,10 +24,19 @@ export class RenderCache {
     return createHash('sha256').update(JSON.stringify(input)).digest('hex')
   }
 
+  /** The picture of that name where it was made before. */
+  peek(key: string): Promise<Uint8Array | undefined> {
+    return readSound(this.#pathOf(key))
+  }
+
   /** The picture of that name, made once. */
   async get(key: string, make: () => Promise<Uint8Array>): Promise<Uint8Array> {
-    const path = join(this.#folder, `${key}.png`)
+    const path = this.#pathOf(key)
     return (await readSound(path)) ?? this.#wait(key, path, make)
+  }
+
+  #pathOf(key: string): string {
+    return join(this.#folder, `${key}.png`)
   }
 
   /** Waits for a picture with all others that do; whoever leaves does not end it for them. */

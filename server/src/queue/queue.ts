@@ -1,5 +1,4 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { Logger } from 'pino'
 import { askAs, whoAsks } from '../asking.ts'
 import type { Db } from '../db/database.ts'
 import {
@@ -18,6 +17,7 @@ import {
 } from '../db/jobs.ts'
 import { isDatabaseAway, isDiskFull, Problem, TaskGivenUp } from '../errors.ts'
 import type { EventBus, SatchelEvent } from '../events.ts'
+import type { Log } from '../log.ts'
 import { JOB_KINDS, JOB_TOPICS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
 
 /** Jobs that one server works on at once; what is heavy in them shares the processes of the pool. */
@@ -74,7 +74,7 @@ export class JobRefused extends Error {}
 export class JobQueue {
   readonly #db: Db
   readonly #events: EventBus
-  readonly #log: Logger
+  readonly #log: Log
   readonly #handlers: JobHandlers
   readonly #running = new Map<AbortController, Promise<void>>()
   /** How jobs ended that could not be written down yet. */
@@ -83,7 +83,7 @@ export class JobQueue {
   #isTaking = false
   #closing = false
 
-  constructor(deps: { db: Db; events: EventBus; log: Logger; handlers: JobHandlers }) {
+  constructor(deps: { db: Db; events: EventBus; log: Log; handlers: JobHandlers }) {
     this.#db = deps.db
     this.#events = deps.events
     this.#log = deps.log

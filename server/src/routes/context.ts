@@ -4,6 +4,7 @@ import { askAs } from '../asking.ts'
 import { findMembership } from '../db/members.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
+import { findSession } from '../people/sessions.ts'
 
 /** What every signed-in request knows. */
 export type SignedIn = {
@@ -17,11 +18,11 @@ export type SignedIn = {
 }
 
 /** Lets only signed-in members through, and says in which workspace they are. */
-export const signedIn = ({ auth, db }: Pick<AppDeps, 'auth' | 'db'>) =>
+export const signedIn = (deps: Pick<AppDeps, 'auth' | 'db' | 'events' | 'log'>) =>
   createMiddleware<SignedIn>(async (c, next) => {
-    const session = await auth.api.getSession({ headers: c.req.raw.headers })
+    const session = await findSession(deps, c.req.raw.headers)
     if (!session) throw new Problem(401, 'Your sign-in has ended; sign in again to go on.')
-    const membership = await findMembership(db, session.user.id)
+    const membership = await findMembership(deps.db, session.user.id)
     if (!membership) throw new Problem(403, 'This account belongs to no workspace; ask the owner to add it.')
     c.set('workspaceId', membership.workspaceId)
     c.set('workspaceName', membership.workspace)

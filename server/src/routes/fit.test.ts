@@ -48,11 +48,17 @@ beforeEach(async () => {
 })
 afterAll(() => server.close())
 
+/** The folder of a simulated app, and what it finds there. */
+const lookInto = async <Body>(standIn: string): Promise<Body> => ({
+  ...(await person.json<object>(`/api/installs/folder?standIn=${standIn}`)),
+  ...(await person.post<Body>('/api/installs/folder/look', { standIn })),
+})
+
 const brushId = (name: string) => ids[name] ?? ''
 const put = (path: string, body: object) =>
   person.request(path, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
 const cells = (...names: string[]) => person.json<Cells>(`/api/fit/cells?brushIds=${names.map(brushId).join()}`)
-const cell = (name: string, to: string) => person.json<Cell>(`/api/fit/cells/${brushId(name)}/${to}`)
+const cell = (name: string, to: string) => person.post<Cell>(`/api/fit/cells/${brushId(name)}/${to}`)
 
 describe('cells', () => {
   it('are measured when they are asked for, kept, and measured anew once the brush is another', async () => {
@@ -80,7 +86,7 @@ describe('cells', () => {
 
   it('say what would make them better, and how many files would come of them', async () => {
     await cell('pebbles', 'turnstone')
-    const better = await person.json<{ improvements: { score: number }[] }>(
+    const better = await person.post<{ improvements: { score: number }[] }>(
       `/api/fit/cells/${brushId('pebbles')}/turnstone/better`,
     )
     for (const { score } of better.improvements)
@@ -165,7 +171,7 @@ describe('cells', () => {
       const scores = (name: string) =>
         all.cells.filter((each) => each.brushId === brushId(name)).map(({ said }) => (said?.score ?? 0) > 0)
       expect([...scores('blot'), ...scores('tuft')]).toEqual([...Array(5).fill(false), ...Array(5).fill(true)])
-      expect((await person.request(`/api/fit/cells/${brushId('blot')}/dunlin`)).status).toBe(500)
+      expect((await person.request(`/api/fit/cells/${brushId('blot')}/dunlin`, { method: 'POST' })).status).toBe(500)
     } finally {
       workers.run = run
     }
@@ -196,14 +202,17 @@ describe('destinations', () => {
 
   it('are copied, changed and taken away; those that come with the product stay as they are', async () => {
     const { id } = await person.post<{ id: string }>('/api/fit/destinations', { description: described })
-    await put(`/api/fit/destinations/${id}`, { description: { ...described, grain: 'beside' } })
+    await put(`/api/fit/destinations/${id}`, { from: 1, description: { ...described, grain: 'beside' } })
+    // a page that has not seen that cannot cover it
+    const late = await put(`/api/fit/destinations/${id}`, { from: 1, description: { ...described, name: 'Late' } })
+    expect([late.status, await sentenceOf(late)]).toEqual([409, expect.stringContaining('changed elsewhere meanwhile')])
     type List = { destinations: { id: string; isOwn: boolean; sentences: string[] }[] }
     const { destinations } = await person.json<List>('/api/fit/destinations')
     expect(destinations.map(({ isOwn }) => isOwn)).toEqual([false, false, false, false, false, true])
     expect(destinations[5]?.sentences.join()).toContain('nothing says to which brush')
     expect((await cell('blot', id)).score).toBeGreaterThan(80)
-    expect((await put('/api/fit/destinations/dunlin', { description: described })).status).toBe(422)
-    const wrong = await put(`/api/fit/destinations/${id}`, { description: { ...described, name: '' } })
+    expect((await put('/api/fit/destinations/dunlin', { from: 1, description: described })).status).toBe(422)
+    const wrong = await put(`/api/fit/destinations/${id}`, { from: 2, description: { ...described, name: '' } })
     expect([wrong.status, await sentenceOf(wrong)]).toEqual([422, expect.stringContaining('name')])
     await person.request(`/api/fit/destinations/${id}`, { method: 'DELETE' })
     expect((await person.request(`/api/fit/cells/${brushId('blot')}/${id}`)).status).toBe(404)
@@ -222,9 +231,7 @@ describe('installs', () => {
   const act = (id: string, what: string, body = {}) =>
     person.post<Record<string, unknown>>(`/api/installs/${id}/${what}`, body)
   const folder = async (standIn = 'dunlin') =>
-    (await person.json<{ files: { path: string }[] }>(`/api/installs/folder?standIn=${standIn}`)).files.map(
-      ({ path }) => path,
-    )
+    (await lookInto<{ files: { path: string }[] }>(`${standIn}`)).files.map(({ path }) => path)
 
   it('are put in, read back, taken out: the folder is as it was', async () => {
     const id = await prepare(['blot', 'pebbles'])

@@ -7,6 +7,8 @@ import {
   changeDestination,
   countFiles,
   dropDestination,
+  type FitCell,
+  findDestination,
   joinAnswers,
   listAnswers,
   listCells,
@@ -18,13 +20,13 @@ import {
 import { FIT_PICTURES } from '../db/schema/fit.ts'
 import { findSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
-import { notFound } from '../errors.ts'
+import { changedElsewhere, notFound } from '../errors.ts'
 import { findWished } from '../fit/brush-source.ts'
 import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { BrushesOrRelease, Id, isEither, Line, Place, valid } from './validate.ts'
+import { BrushesOrRelease, Count, Id, isEither, Line, Place, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
@@ -67,6 +69,8 @@ const Chosen = v.object({
   ),
 })
 const Described = v.object({ description: v.unknown() })
+/** `from` is the version that a change was made on. */
+const Changed = v.object({ ...Described.entries, from: Count })
 const Tried = v.object({ description: v.unknown(), brushId: BrushId })
 
 /** What of brushes arrives at which destination. */
@@ -89,6 +93,12 @@ export const fitRoutes = (deps: AppDeps) => {
     return { brush, key, choices, answers, destination, to: [{ destinationId, destination, choices, key }] }
   }
 
+  /** A cell as the page opens it. */
+  const toOpenCell = (
+    { brush, key, choices, answers }: Awaited<ReturnType<typeof findCell>>,
+    { score, result }: Pick<FitCell, 'score' | 'result'>,
+  ) => ({ key, name: brush.name, choices, answers, score, result })
+
   return (
     new Hono<SignedIn>()
       .get('/destinations', async (c) => c.json({ destinations: await allDestinations(db, c.get('workspaceId')) }))
@@ -98,13 +108,17 @@ export const fitRoutes = (deps: AppDeps) => {
         await changed(workspaceId)
         return c.json({ id }, 201)
       })
-      .put('/destinations/:id', valid('param', Id), valid('json', Described), async (c) => {
+      .put('/destinations/:id', valid('param', Id), valid('json', Changed), async (c) => {
         const workspaceId = c.get('workspaceId')
-        const description = parseDestination(c.req.valid('json').description)
-        if (!(await changeDestination(db, workspaceId, c.req.valid('param').id, description)))
-          throw notFound('destination')
+        const { id } = c.req.valid('param')
+        const { from, ...said } = c.req.valid('json')
+        const version = await changeDestination(db, { workspaceId, id, from }, parseDestination(said.description))
+        if (version === undefined) {
+          if (!(await findDestination(db, workspaceId, id))) throw notFound('destination')
+          throw changedElsewhere('This destination')
+        }
         await changed(workspaceId)
-        return c.json({ ok: true })
+        return c.json({ version })
       })
       .delete('/destinations/:id', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')
@@ -162,8 +176,10 @@ export const fitRoutes = (deps: AppDeps) => {
           const cell = known.get(`${brushId} ${destinationId}`)
           return cell?.key === key ? cell : undefined
         }
+        // whoever may only look sets nothing to work
+        const asked = c.get('role') === 'viewer' ? [] : wishes
         fit.ask(
-          wishes
+          asked
             .map((wish) => ({
               ...wish,
               to: wish.to.filter((each) => !freshOf(wish.brush.id, each) && !fit.hasFailed(each.key)),
@@ -181,17 +197,25 @@ export const fitRoutes = (deps: AppDeps) => {
           ),
         })
       })
+      // a cell as it is known; what is not has to be asked for
       .get('/cells/:brushId/:destinationId', valid('param', Cell), async (c) => {
+        const { brushId, destinationId } = c.req.valid('param')
+        const wish = await findCell(c.get('workspaceId'), brushId, destinationId)
+        const [cell] = await listCells(db, c.get('workspaceId'), [brushId], [destinationId])
+        return c.json({ cell: cell?.key === wish.key ? toOpenCell(wish, cell) : null })
+      })
+      .post('/cells/:brushId/:destinationId', valid('param', Cell), async (c) => {
         const { brushId, destinationId } = c.req.valid('param')
         const workspaceId = c.get('workspaceId')
         const wish = await findCell(workspaceId, brushId, destinationId)
         const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
-        const { brush, key, choices, answers, to } = wish
+        const { brush, key, to } = wish
         const [measured] = cell?.key === key ? [cell] : await measureBrush(deps, { workspaceId, brush, to })
         if (!measured) throw notFound('cell')
-        return c.json({ key, name: brush.name, choices, answers, score: measured.score, result: measured.result })
+        return c.json(toOpenCell(wish, measured))
       })
-      .get('/cells/:brushId/:destinationId/better', valid('param', Cell), async (c) => {
+      // it takes seconds: no address to be looked at, but something that is asked for
+      .post('/cells/:brushId/:destinationId/better', valid('param', Cell), async (c) => {
         const { brushId, destinationId } = c.req.valid('param')
         const workspaceId = c.get('workspaceId')
         const { brush, destination, choices } = await findCell(workspaceId, brushId, destinationId)

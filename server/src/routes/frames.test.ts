@@ -38,7 +38,10 @@ let server: TestServer
 let person: Person
 let brush: Brush
 const load = () => person.json<Brush>(`/api/brushes/${brush.id}`)
-const frames = () => person.json<Frames>(`/api/brushes/${brush.id}/frames`)
+const frames = async () => ({
+  ...(await person.json<Frames>(`/api/brushes/${brush.id}/frames`)),
+  ...(await person.post<Frames>(`/api/brushes/${brush.id}/frames/compare`)),
+})
 const change = (body: object) => person.post<{ version: number }>(`/api/brushes/${brush.id}/frames`, body)
 beforeAll(async () => {
   server = await startTestServer(inject('databaseUrl'))

@@ -9,8 +9,9 @@ import type { Db } from '../db/database.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { ComparedFrames, ReadFrame } from '../workers/tasks.ts'
 import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Count, Id, Ordinal, PATH_MAX_CHARS, valid } from './validate.ts'
@@ -44,7 +45,7 @@ const Replace = v.object({
 
 /** The frames of a brush: how they stand beside each other, their order, and what makes them alike. */
 export const frameRoutes = (deps: AppDeps) => {
-  const { db, blobs, workers, events } = deps
+  const { db, blobs, workers, events, renders } = deps
   return new Hono<SignedIn>()
     .get('/:id/frames', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -52,13 +53,24 @@ export const frameRoutes = (deps: AppDeps) => {
       const brush = await findBrushForStroke(db, workspaceId, id)
       if (!brush) throw notFound('brush')
       const { reading } = brush.recipe.colour
-      const pngs = await Promise.all(brush.frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
       return c.json({
         reading,
         frames: brush.frames,
         leftOut: await listEarlierFrames(db, workspaceId, id, LEFT_OUT_MAX),
-        ...(await workers.run('compareFrames', { frames: pngs, reading })),
+        /** How they stand beside each other, where that is known; otherwise it has to be asked for. */
+        compared: (await peekAnswer<ComparedFrames>(renders, comparisonOf(brush))) ?? null,
       })
+    })
+    .post('/:id/frames/compare', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const brush = await findBrushForStroke(db, workspaceId, c.req.valid('param').id)
+      if (!brush) throw notFound('brush')
+      return c.json(
+        await findAnswer(renders, comparisonOf(brush), async () => {
+          const frames = await Promise.all(brush.frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
+          return workers.run('compareFrames', { frames, reading: brush.recipe.colour.reading })
+        }),
+      )
     })
     .post('/:id/frames', valid('param', Id), valid('json', Change), async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -111,6 +123,15 @@ export const frameRoutes = (deps: AppDeps) => {
       return c.json({ version })
     })
 }
+
+/** What a comparison of frames follows from. */
+const comparisonOf = ({ frames, recipe }: NonNullable<Awaited<ReturnType<typeof findBrushForStroke>>>) => ({
+  compareFrames: frames.map(({ blobSha }) => blobSha),
+  reading: recipe.colour.reading,
+  measure: COMPARISON_VERSION,
+})
+/** Counts the ways in which frames were compared: another way finds its answers anew. */
+const COMPARISON_VERSION = 1
 
 /** All frames are at work at once. @throws {Problem} If they have more pixels together than can be held. */
 function checkTogether(frames: readonly { width: number; height: number }[]): void {

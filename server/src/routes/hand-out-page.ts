@@ -21,6 +21,7 @@ import { type Sent, sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture } from '../pictures/renders.ts'
+import { noteSecurity } from '../security-log.ts'
 import { immutablePng } from './context.ts'
 import { valid } from './validate.ts'
 
@@ -30,7 +31,7 @@ const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: 
 
 /** What a person with a link may do: see the pack, see its strokes, download it. No account, and nothing else. */
 export const handOutPageRoutes = (deps: AppDeps) => {
-  const { db, blobs } = deps
+  const { db, blobs, log } = deps
   return new Hono<{ Bindings: HttpBindings }>()
     .use('/:token/*', async (c, next) => {
       await deps.limits.takeLink(c.req.param('token'))
@@ -92,7 +93,12 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       await blobs.path(handOut.workspaceId, zipSha)
       // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
       const grant = createToken()
-      if (!(await takeDownload(db, handOut, hashToken(grant)))) throw usedUp()
+      const facts = { workspace: handOut.workspaceId, address: deps.clientAddress(c.env?.incoming) }
+      if (!(await takeDownload(db, handOut, hashToken(grant)))) {
+        noteSecurity(log, 'link refused', facts)
+        throw usedUp()
+      }
+      noteSecurity(log, 'link used', facts)
       c.header('cache-control', 'no-store')
       return c.redirect(`/api/h/${encodeURIComponent(token)}/download/${grant}`)
     })

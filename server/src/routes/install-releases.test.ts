@@ -160,7 +160,7 @@ describe('an install of a release', () => {
     expect(theirs.status).toBe(404)
     const count = { destinationIds: ['dunlin'], releaseId }
     expect(await person.post('/api/fit/count', count)).toEqual({ files: 0, measured: 0 })
-    await person.json(`/api/fit/cells/${brushId('blot')}/dunlin`)
+    await person.post(`/api/fit/cells/${brushId('blot')}/dunlin`)
     expect(await person.post('/api/fit/count', count)).toEqual({ files: 1, measured: 1 })
   })
 })
@@ -169,11 +169,11 @@ describe('what became of brushes when they were written', () => {
   it('is what reading back and the page of the zip say later, whatever the library holds by then', async () => {
     const id = await prepare({ brushIds: [brushId('blot')] })
     await act(id, 'put', { answer: 'both' })
-    const { score } = await person.json<{ score: number }>(`/api/fit/cells/${brushId('blot')}/dunlin`)
+    const { score } = await person.post<{ score: number }>(`/api/fit/cells/${brushId('blot')}/dunlin`)
     const likeness = { middle: score, least: score }
     expect((await act<Read>(id, 'verify')).likeness).toEqual(likeness)
     await space('blot', 190, 6)
-    expect((await person.json<{ score: number }>(`/api/fit/cells/${brushId('blot')}/dunlin`)).score).not.toBe(score)
+    expect((await person.post<{ score: number }>(`/api/fit/cells/${brushId('blot')}/dunlin`)).score).not.toBe(score)
     expect((await act<Read>(id, 'verify')).likeness).toEqual(likeness)
     await person.post('/api/brushes/bin', { ids: [brushId('blot')] })
     expect((await act<Read>(id, 'verify')).likeness).toEqual(likeness)

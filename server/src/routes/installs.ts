@@ -1,8 +1,9 @@
 import { Readable } from 'node:stream'
-import { STAND_INS } from '@satchel/core/destinations/destination'
+import { STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
 import { FileShaText } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { toBase64 } from '@satchel/core/raster/base64'
+import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -15,6 +16,7 @@ import {
   listFolder,
   listInstallFiles,
   listInstalls,
+  type StandInFile,
 } from '../db/installs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
@@ -27,7 +29,9 @@ import { renewElsewhere, settleElsewhere } from '../fit/elsewhere.ts'
 import { CONFLICT_ANSWERS, findConflicts, findDrift, putIn, repair, takeOut } from '../fit/installs.ts'
 import { readBack, readFolder } from '../fit/read-back.ts'
 import { upgrade } from '../fit/upgrade.ts'
+import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
 import { whyLost } from '../queue/lost-work.ts'
+import type { StandInFound } from '../workers/tasks.ts'
 import type { SignedIn } from './context.ts'
 import { BrushesOrRelease, Id, isEither, Name, PATH_MAX_CHARS, valid } from './validate.ts'
 
@@ -58,6 +62,15 @@ const Settle = v.object({
   names: Names,
 })
 const Elsewhere = v.object({ folder: v.nullable(Name) })
+
+/** What an app finds follows from the files in its folder, and how it reads them. */
+const lookOf = (standIn: StandInName, files: readonly StandInFile[]) => ({
+  lookInto: standIn,
+  files: files.map(({ path, blobSha }) => [path, blobSha]),
+  reader: READER_VERSION,
+})
+/** Counts the ways in which the apps read their folders: another way finds its answers anew. */
+const READER_VERSION = 1
 
 /** Brushes in the folders of apps: put in, looked after, taken out. */
 export const installRoutes = (deps: AppDeps) => {
@@ -120,15 +133,35 @@ export const installRoutes = (deps: AppDeps) => {
     })
     .get('/folder', valid('query', StandIn), async (c) => {
       const { standIn } = c.req.valid('query')
-      const folder = await readFolder(deps, c.get('workspaceId'), standIn)
-      const found = await workers.run('readStandIn', { standIn, folder, tried: [] })
-      return c.json({ ...found, files: folder.map(([path, { length }]) => ({ path, sizeBytes: length })) })
+      const files = await listFolder(db, c.get('workspaceId'), standIn)
+      return c.json({
+        files: files.map(({ path, sizeBytes }) => ({ path, sizeBytes })),
+        /** What the app finds in it, where that is known; otherwise it has to be asked for. */
+        found: (await peekAnswer<StandInFound>(deps.renders, lookOf(standIn, files))) ?? null,
+      })
+    })
+    .post('/folder/look', valid('json', StandIn), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { standIn } = c.req.valid('json')
+      const files = await listFolder(db, workspaceId, standIn)
+      return c.json(
+        await findAnswer(deps.renders, lookOf(standIn, files), async () =>
+          workers.run('readStandIn', { standIn, folder: await readFolder(deps, workspaceId, standIn), tried: [] }),
+        ),
+      )
     })
     .get('/folder/stroke.png', valid('query', InFolder), async (c) => {
       const { standIn, path, files } = c.req.valid('query')
-      const folder = await readFolder(deps, c.get('workspaceId'), standIn, new Set([path, ...files]))
-      const png = await workers.run('drawStandIn', { standIn, folder, path })
-      if (!png) throw notFound('brush in this folder')
+      const workspaceId = c.get('workspaceId')
+      const wanted = new Set([path, ...files])
+      const there = (await listFolder(db, workspaceId, standIn)).filter((file) => wanted.has(file.path))
+      const key = deps.renders.key({ stroke: lookOf(standIn, there), engine: ENGINE_VERSION, path })
+      const png = await deps.renders.get(key, async () => {
+        const folder = await readFolder(deps, workspaceId, standIn, wanted)
+        const drawn = await workers.run('drawStandIn', { standIn, folder, path })
+        if (!drawn) throw notFound('brush in this folder')
+        return drawn
+      })
       return c.body(new Uint8Array(png), 200, { 'content-type': 'image/png' })
     })
     .get('/folder/brush', valid('query', InFolder), async (c) => {

@@ -20,6 +20,12 @@ beforeAll(async () => {
   server = await startTestServer(inject('databaseUrl'))
 })
 afterAll(() => server.close())
+
+/** The folder of a simulated app, and what it finds there. */
+const lookInto = async <Body>(standIn: string): Promise<Body> => ({
+  ...(await person.json<object>(`/api/installs/folder?standIn=${standIn}`)),
+  ...(await person.post<Body>('/api/installs/folder/look', { standIn })),
+})
 beforeEach(async () => {
   person = await server.owner()
   await takeInFiles(person, {
@@ -43,11 +49,11 @@ const move = (from: string, to: string) =>
 const mend = (mending: object) =>
   person.post<{ id: string; mended: number }>('/api/loose-ends', { standIn: 'sanderling', mending })
 const found = async () => {
-  const { brushes } = await person.json<Folder>('/api/installs/folder?standIn=sanderling')
+  const { brushes } = await lookInto<Folder>(`sanderling`)
   return brushes.map(({ name }) => name)
 }
 const inFolder = async () => {
-  const { files } = await person.json<Folder>('/api/installs/folder?standIn=sanderling')
+  const { files } = await lookInto<Folder>(`sanderling`)
   return files.map(({ path }) => path)
 }
 const change = (statement: string) =>

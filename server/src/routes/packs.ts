@@ -15,7 +15,7 @@ import {
 } from '../db/packs.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
-import { notFound } from '../errors.ts'
+import { changedElsewhere, notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
@@ -31,7 +31,22 @@ const Change = someOf({
   help: v.optional(v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS))),
   coverBrushId: v.optional(v.nullable(Uuid)),
 })
-const Sets = v.object({ setIds: v.pipe(v.array(Uuid), v.maxLength(500)) })
+const SetIds = v.pipe(v.array(Uuid), v.maxLength(500))
+/** `was` says what it was when the page changed it, so that nobody's change is covered unseen. */
+const Sets = v.object({ setIds: SetIds, was: v.optional(SetIds) })
+const Was = v.object({
+  was: v.optional(
+    v.partial(
+      v.object({
+        title: v.string(),
+        maker: v.string(),
+        licence: v.string(),
+        licenceText: v.string(),
+        help: v.string(),
+      }),
+    ),
+  ),
+})
 
 /** Packs: what they are called, and which sets they hold. */
 export const packRoutes = ({ db, events }: AppDeps) => {
@@ -75,12 +90,13 @@ export const packRoutes = ({ db, events }: AppDeps) => {
         nextVersion: nextVersion(releases.map((release) => release.version)),
       })
     })
-    .patch('/:id', valid('param', Id), valid('json', Change), async (c) => {
-      const change = c.req.valid('json')
+    .patch('/:id', valid('param', Id), valid('json', v.intersect([Change, Was])), async (c) => {
+      const { was, ...change } = c.req.valid('json')
       if (change.coverBrushId && !(await findBrush(db, c.get('workspaceId'), change.coverBrushId)))
         throw notFound('brush')
-      const pack = await updatePack(db, c.get('workspaceId'), c.req.valid('param').id, change)
-      if (!pack) throw notFound('pack')
+      const { id } = c.req.valid('param')
+      const pack = await updatePack(db, c.get('workspaceId'), id, change, was)
+      if (!pack) throw (await findPack(db, c.get('workspaceId'), id)) ? changedElsewhere('This pack') : notFound('pack')
       await changed(c.get('workspaceId'), pack.id)
       return c.json({ ok: true })
     })
@@ -100,7 +116,8 @@ export const packRoutes = ({ db, events }: AppDeps) => {
       const workspaceId = c.get('workspaceId')
       const { id } = c.req.valid('param')
       if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
-      await setPackSets(db, workspaceId, id, c.req.valid('json').setIds)
+      if (!(await setPackSets(db, workspaceId, id, c.req.valid('json'))))
+        throw changedElsewhere('The sets of this pack')
       await changed(workspaceId, id)
       return c.json({ ok: true })
     })

@@ -1,3 +1,4 @@
+import type { HttpBindings } from '@hono/node-server'
 import { LimitError } from '@satchel/core/errors'
 import { toOneLine } from '@satchel/core/formats/text'
 import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
@@ -17,6 +18,7 @@ import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { takeFile } from '../gather/take-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
+import { noteSecurity } from '../security-log.ts'
 import { bodyOf } from './body.ts'
 import { PATH_MAX_CHARS, valid } from './validate.ts'
 
@@ -32,7 +34,7 @@ const ByHolder = v.object({ 'x-holder': Secret })
 /** What a phone with a link may do: open it once, and bring photographs until it ends. No account, and nothing else. */
 export const phonePageRoutes = (deps: AppDeps) => {
   const { db, events } = deps
-  return new Hono()
+  return new Hono<{ Bindings: HttpBindings }>()
     .use('/:token/*', async (c, next) => {
       await deps.limits.takeLink(c.req.param('token'))
       await next()
@@ -40,7 +42,12 @@ export const phonePageRoutes = (deps: AppDeps) => {
     .post('/:token', valid('param', Token), valid('json', Held), async (c) => {
       const { link, workspace } = await openLink(deps, c.req.valid('param').token)
       const holder = c.req.valid('json').holder ?? createToken()
-      if (!(await holdPhoneLink(db, link, hashToken(holder)))) throw heldElsewhere()
+      const facts = { workspace: link.workspaceId, address: deps.clientAddress(c.env?.incoming) }
+      if (!(await holdPhoneLink(db, link, hashToken(holder)))) {
+        noteSecurity(deps.log, 'link refused', facts)
+        throw heldElsewhere()
+      }
+      noteSecurity(deps.log, 'link used', facts)
       await events.publish({ workspaceId: link.workspaceId, topic: 'gather' })
       return c.json({ holder, workspace, endsAt: link.endsAt })
     })

@@ -9,13 +9,14 @@ import { hideStarters, isStarterHidden } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
+import { findSession } from '../people/sessions.ts'
 import type { SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ auth, db, pool, events, stopping, ...deps }: AppDeps) =>
+export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, ...deps }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -24,7 +25,7 @@ export const workspaceRoutes = ({ auth, db, pool, events, stopping, ...deps }: A
         gather ? countTaken(db, workspaceId, gather.id) : 0,
         countBrushes(pool, workspaceId, {}),
         countOut(db, workspaceId),
-        countLooseEnds({ db, pool, events, ...deps }, workspaceId),
+        countLooseEnds({ db, pool, events, log, ...deps }, workspaceId),
       ])
       return c.json({ waiting, brushes, out, loose, starterHidden: await isStarterHidden(db, workspaceId) })
     })
@@ -47,7 +48,7 @@ export const workspaceRoutes = ({ auth, db, pool, events, stopping, ...deps }: A
         const over = AbortSignal.any([stopping, ended.signal])
         stream.onAbort(() => ended.abort())
         // a database that is away for a moment ends no stream
-        const isSignedIn = () => auth.api.getSession({ headers: c.req.raw.headers }).then(Boolean, () => true)
+        const isSignedIn = () => findSession({ auth, db, events, log }, c.req.raw.headers).then(Boolean, () => true)
         try {
           await hello()
           while (!stream.aborted && !stream.closed) {

@@ -117,6 +117,7 @@ const fillWith =
       .replace(':itemId', ids.item)
       .replace(':uploadId', ids.upload)
       .replace(':mendId', ids.mend)
+      .replace(':releaseId', ids.release)
       .replace(':ordinal', '1')
       .replace(':sha', ids.blob)
       .replace(':brushId', ids.brush)
@@ -159,11 +160,12 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'PATCH /api/pockets/:id/items/:itemId': { label: 'theirs' },
     'POST /api/pockets/:id/items/:itemId/move': { afterId: null },
     'POST /api/fit/destinations': { description: ownDestination },
-    'PUT /api/fit/destinations/:id': { description: ownDestination },
+    'PUT /api/fit/destinations/:id': { from: 1, description: ownDestination },
     'POST /api/fit/try': { description: ownDestination, brushId: ids.brush },
     'PUT /api/fit/choices': { destinationId: 'dunlin', brushId: ids.brush, choices: { size: 'full' } },
     'POST /api/fit/count': { brushIds: [ids.brush], destinationIds: ['dunlin'] },
     'POST /api/installs': { name: 'Theirs', destinationId: 'dunlin', brushIds: [ids.brush] },
+    'POST /api/installs/folder/look': { standIn: 'dunlin' },
     'POST /api/installs/:id/put': { answer: 'both' },
     'POST /api/installs/:id/settle': { answer: 'both', there: [], names: [] },
     'POST /api/installs/:id/renew': { names: [] },

@@ -109,12 +109,26 @@ function Shown({ destination, onCopy }: ShownProps) {
   const { id, isOwn } = destination
   const saved = destination.description as Destination
   const [draft, setDraft] = useState(saved)
-  const isChanged = JSON.stringify(draft) !== JSON.stringify(saved)
+  /** What the draft was made on. */
+  const [base, setBase] = useState({ version: destination.version, description: saved })
+  const isChanged = JSON.stringify(draft) !== JSON.stringify(base.description)
+  const isElsewhere = destination.version !== base.version
+  const take = () => {
+    setBase({ version: destination.version, description: saved })
+    setDraft(saved)
+  }
+  // saved elsewhere meanwhile: where nothing was changed here, it is simply shown
+  if (isElsewhere && !isChanged) take()
   const done = () => client.invalidateQueries({ queryKey: ['fit'] })
   const save = useMutation({
-    mutationFn: () =>
-      changeDestination(id, { ...draft, afterCopying: draft.afterCopying.filter((step) => step.trim() !== '') }),
-    onSuccess: done,
+    mutationFn: async () => {
+      const description = { ...draft, afterCopying: draft.afterCopying.filter((step) => step.trim() !== '') }
+      const { version } = await changeDestination(id, description, destination.version)
+      setBase({ version, description })
+      setDraft(description)
+    },
+    // what was refused may be another one by now
+    onSettled: done,
   })
   const drop = useMutation({ mutationFn: () => dropDestination(id), onSuccess: done, onError: toastError })
   return (
@@ -123,12 +137,12 @@ function Shown({ destination, onCopy }: ShownProps) {
         <div className="flex flex-wrap items-center gap-2">
           {isOwn && (
             <Button kind="primary" disabled={!isChanged || save.isPending} onClick={() => save.mutate()}>
-              Save
+              {isElsewhere && isChanged ? 'Save mine all the same' : 'Save'}
             </Button>
           )}
           {isOwn && isChanged && (
-            <Button kind="quiet" onClick={() => setDraft(saved)}>
-              Give up changes
+            <Button kind="quiet" onClick={take}>
+              {isElsewhere ? 'Take what was saved elsewhere' : 'Give up changes'}
             </Button>
           )}
           <Button onClick={() => onCopy({ ...draft, name: `${draft.name}, copied` })}>
@@ -147,6 +161,12 @@ function Shown({ destination, onCopy }: ShownProps) {
             </Button>
           )}
         </div>
+        {isElsewhere && isChanged && !save.isPending && (
+          <p role="alert" className="text-13 text-amber">
+            This destination was saved elsewhere while it was changed here. Nothing of yours is lost: save it over that,
+            or take what was saved.
+          </p>
+        )}
         {save.error && (
           <p role="alert" className="text-13 text-madder">
             {save.error.message}

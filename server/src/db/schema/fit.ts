@@ -13,6 +13,8 @@ export const destination = pgTable(
     id: uuid().primaryKey().defaultRandom(),
     workspaceId: inWorkspace(),
     description: jsonb().$type<Destination>().notNull(),
+    /** Counts its changes: whoever saves says which one theirs was made on. */
+    version: integer().notNull().default(1),
     createdAt: createdAt(),
     updatedAt: createdAt(),
     deletedAt: maybeAt(),

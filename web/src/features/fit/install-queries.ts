@@ -14,7 +14,10 @@ export const installQuery = (id: string) =>
 export const folderQuery = (standIn: NonNullable<InstallEntry['standIn']>) =>
   queryOptions({
     queryKey: ['fit', 'folder', standIn],
-    queryFn: () => read(api.installs.folder.$get({ query: { standIn } })),
+    queryFn: async () => {
+      const { files, found } = await read(api.installs.folder.$get({ query: { standIn } }))
+      return { files, ...(found ?? (await read(api.installs.folder.look.$post({ json: { standIn } })))) }
+    },
   })
 
 export const foundStroke = (

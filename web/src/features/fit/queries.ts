@@ -47,7 +47,11 @@ export const cellsQuery = (brushIds: readonly string[]) =>
 export const cellQuery = (brushId: string, destinationId: string) =>
   queryOptions({
     queryKey: ['fit', 'cell', brushId, destinationId],
-    queryFn: () => read(api.fit.cells[':brushId'][':destinationId'].$get({ param: { brushId, destinationId } })),
+    queryFn: async () => {
+      const route = api.fit.cells[':brushId'][':destinationId']
+      const { cell } = await read(route.$get({ param: { brushId, destinationId } }))
+      return cell ?? read(route.$post({ param: { brushId, destinationId } }))
+    },
     placeholderData: keepPreviousData,
   })
 export type Cell = Awaited<ReturnType<NonNullable<ReturnType<typeof cellQuery>['queryFn']>>>
@@ -60,8 +64,8 @@ type ChoiceWish = { destinationId: string; brushId?: string; setId?: string; cho
 export const saveChoices = (json: ChoiceWish) => read(api.fit.choices.$put({ json }))
 
 export const addDestination = (description: Destination) => read(api.fit.destinations.$post({ json: { description } }))
-export const changeDestination = (id: string, description: Destination) =>
-  read(api.fit.destinations[':id'].$put({ param: { id }, json: { description } }))
+export const changeDestination = (id: string, description: Destination, from: number) =>
+  read(api.fit.destinations[':id'].$put({ param: { id }, json: { description, from } }))
 export const dropDestination = (id: string) => read(api.fit.destinations[':id'].$delete({ param: { id } }))
 
 /** What a description that is not saved yet would make of a brush. */
@@ -80,7 +84,8 @@ export const measureAll = () => read(api.fit.measure.$post())
 export const betterQuery = (brushId: string, destinationId: string, key: string) =>
   queryOptions({
     queryKey: ['fit-better', brushId, destinationId, key],
-    queryFn: () => read(api.fit.cells[':brushId'][':destinationId'].better.$get({ param: { brushId, destinationId } })),
+    queryFn: () =>
+      read(api.fit.cells[':brushId'][':destinationId'].better.$post({ param: { brushId, destinationId } })),
     staleTime: Number.POSITIVE_INFINITY,
   })
 

@@ -1,6 +1,7 @@
 import { useQueries, useQuery } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { licencesQuery } from '../../api/licences.ts'
+import { Button } from '../../components/button.tsx'
 import { SelectField, TextArea, TextField } from '../../components/field.tsx'
 import { type Pack, type PackFacts, setBrushesQuery, updatePack } from './queries.ts'
 import { usePackChange } from './use-pack-change.ts'
@@ -11,7 +12,8 @@ const OWN = 'own words'
 export function PackFactsForm({ pack }: { pack: Pack }) {
   const change = usePackChange()
   const licences = useQuery(licencesQuery)
-  const save = (facts: PackFacts) => void change(() => updatePack(pack.id, facts))
+  const save = (facts: PackFacts, was?: Omit<PackFacts, 'coverBrushId'>) =>
+    void change(() => updatePack(pack.id, facts, was))
   const known = licences.data ?? []
   const isOwn = pack.licence !== '' && licences.isSuccess && !known.some(({ id }) => id === pack.licence)
   return (
@@ -19,8 +21,8 @@ export function PackFactsForm({ pack }: { pack: Pack }) {
       <h2 id="pack-facts" className="font-title text-24">
         About it
       </h2>
-      <Kept label="Title" value={pack.title} required onKeep={(title) => save({ title })} />
-      <Kept label="Maker" value={pack.maker} onKeep={(maker) => save({ maker })} />
+      <Kept label="Title" value={pack.title} required onKeep={(title, was) => save({ title }, { title: was })} />
+      <Kept label="Maker" value={pack.maker} onKeep={(maker, was) => save({ maker }, { maker: was })} />
       <SelectField
         label="Licence"
         hint={known.find(({ id }) => id === pack.licence)?.name}
@@ -38,10 +40,15 @@ export function PackFactsForm({ pack }: { pack: Pack }) {
           area
           label="The licence in your words"
           value={pack.licenceText}
-          onKeep={(licenceText) => save({ licenceText })}
+          onKeep={(licenceText, was) => save({ licenceText }, { licenceText: was })}
         />
       )}
-      <Kept area label="Help for those who get it" value={pack.help} onKeep={(help) => save({ help })} />
+      <Kept
+        area
+        label="Help for those who get it"
+        value={pack.help}
+        onKeep={(help, was) => save({ help }, { help: was })}
+      />
       <CoverChoice pack={pack} onChoose={(coverBrushId) => save({ coverBrushId })} />
     </section>
   )
@@ -71,20 +78,62 @@ function CoverChoice({ pack, onChoose }: { pack: Pack; onChoose: (id: string | n
   )
 }
 
-type KeptProps = { label: string; value: string; area?: boolean; required?: boolean; onKeep: (value: string) => void }
+type KeptProps = {
+  label: string
+  value: string
+  area?: boolean
+  required?: boolean
+  /** Told what was typed, and what it was typed over. */
+  onKeep: (value: string, was: string) => void
+}
 
-/** A text that is saved when one leaves it. */
+/** A text that is saved when one leaves it. Where somebody else has changed it meanwhile, neither is lost unseen. */
 function Kept({ label, value, area = false, required = false, onKeep }: KeptProps) {
   const [typed, setTyped] = useState(value)
-  useEffect(() => setTyped(value), [value])
+  /** What stood there when typing began. */
+  const [base, setBase] = useState(value)
+  const isTyped = typed.trim() !== base
+  if (value !== base && (!isTyped || typed.trim() === value)) {
+    setBase(value)
+    setTyped(value)
+  }
+  const isElsewhere = value !== base && isTyped
   const error = required && typed.trim() === '' ? 'It needs one.' : undefined
   const keep = () => {
-    if (!error && typed.trim() !== value) onKeep(typed.trim())
+    if (!error && isTyped && !isElsewhere) onKeep(typed.trim(), base)
   }
   const shared = { label, value: typed, error, onBlur: keep }
-  return area ? (
-    <TextArea {...shared} onChange={(event) => setTyped(event.target.value)} />
-  ) : (
-    <TextField {...shared} maxLength={120} onChange={(event) => setTyped(event.target.value)} />
+  return (
+    <div className="grid gap-1">
+      {area ? (
+        <TextArea {...shared} onChange={(event) => setTyped(event.target.value)} />
+      ) : (
+        <TextField {...shared} maxLength={120} onChange={(event) => setTyped(event.target.value)} />
+      )}
+      {isElsewhere && (
+        <div role="alert" className="flex flex-wrap items-center gap-2 text-13 text-amber">
+          <span className="min-w-0 break-words">
+            It was changed elsewhere meanwhile: {value === '' ? 'it is empty now' : `“${value.slice(0, 120)}”`}
+          </span>
+          <Button
+            onClick={() => {
+              setBase(value)
+              onKeep(typed.trim(), value)
+            }}
+          >
+            Keep what I typed
+          </Button>
+          <Button
+            kind="quiet"
+            onClick={() => {
+              setBase(value)
+              setTyped(value)
+            }}
+          >
+            Take that
+          </Button>
+        </div>
+      )}
+    </div>
   )
 }

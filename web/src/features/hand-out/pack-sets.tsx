@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { ownSetsQuery } from '../../api/sets.ts'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
@@ -12,14 +12,18 @@ export function PackSets({ pack }: { pack: Pack }) {
   const change = usePackChange()
   // ahead of the server, so that several ticks in a row add up
   const [wanted, setWanted] = useState<string[]>()
+  const last = useRef<Promise<unknown>>(Promise.resolve())
   if (sets.isPending) return <Loading what="sets" />
   if (sets.isError) return <LoadError error={sets.error} onRetry={() => void sets.refetch()} />
   const chosen = wanted ?? pack.sets.map((set) => set.id)
   const toggle = async (id: string) => {
     const next = chosen.includes(id) ? chosen.filter((each) => each !== id) : [...chosen, id]
     setWanted(next)
-    await change(() => setPackSets(pack.id, next))
-    setWanted((now) => (now === next ? undefined : now))
+    // ticks go one after another, each on what the one before has left
+    const sent = last.current.then(() => change(() => setPackSets(pack.id, next, chosen)))
+    last.current = sent
+    const isSaved = await sent
+    setWanted((now) => (now === next || !isSaved ? undefined : now))
   }
   return (
     <section aria-labelledby="pack-sets" className="grid content-start gap-2">

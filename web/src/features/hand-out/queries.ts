@@ -17,11 +17,13 @@ export type PackFacts = {
 }
 
 export const createPack = (title: string) => read(api.packs.$post({ json: { title } }))
-export const updatePack = (id: string, json: PackFacts) => read(api.packs[':id'].$patch({ param: { id }, json }))
+/** @param was What it was when it was changed: another one by now is not covered. */
+export const updatePack = (id: string, facts: PackFacts, was?: Omit<PackFacts, 'coverBrushId'>) =>
+  read(api.packs[':id'].$patch({ param: { id }, json: { ...facts, ...(was ? { was } : {}) } }))
 export const deletePack = (id: string) => read(api.packs[':id'].$delete({ param: { id } }))
 export const bringBackPack = (id: string) => read(api.packs[':id']['bring-back'].$post({ param: { id } }))
-export const setPackSets = (id: string, setIds: string[]) =>
-  read(api.packs[':id'].sets.$put({ param: { id }, json: { setIds } }))
+export const setPackSets = (id: string, setIds: string[], was: string[]) =>
+  read(api.packs[':id'].sets.$put({ param: { id }, json: { setIds, was } }))
 export const releasePack = (id: string, json: { version: string; notes: string }) =>
   read(api.packs[':id'].releases.$post({ param: { id }, json }))
 export const buildRelease = (id: string, releaseId: string) =>

@@ -24,6 +24,8 @@ export function usePackChange() {
         return result
       } catch (error) {
         toastError(error)
+        // what was refused may be another one by now
+        await refresh()
         return undefined
       }
     },

@@ -1,8 +1,19 @@
 import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import { queryOptions } from '@tanstack/react-query'
-import { api, read, send } from '../../api/client.ts'
+import { api, RequestError, read, send } from '../../api/client.ts'
 
-const loadFrames = (id: string) => read(api.brushes[':id'].frames.$get({ param: { id } }))
+/** Frames with how they stand beside each other; where that is not known yet it is asked for, which whoever may only look cannot. */
+async function loadFrames(id: string) {
+  const { compared, ...frames } = await read(api.brushes[':id'].frames.$get({ param: { id } }))
+  const compare = () => read(api.brushes[':id'].frames.compare.$post({ param: { id } }))
+  return { ...frames, ...(compared ?? (await compare().catch(nothingToMayLook))) }
+}
+
+function nothingToMayLook(error: unknown) {
+  if (error instanceof RequestError && error.status === 403)
+    return { standings: [], hues: [], shadows: [], sentences: [], alike: [] }
+  throw error
+}
 /** The frames of a brush beside each other. @param version Another one measures anew. */
 export const framesQuery = (id: string, version: number) =>
   queryOptions({ queryKey: ['frames', id, version], queryFn: () => loadFrames(id) })
