@@ -5,7 +5,7 @@ import { checkNesting } from '@satchel/core/formats/json'
 import { type Context, Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { HTTPException } from 'hono/http-exception'
-import { secureHeaders } from 'hono/secure-headers'
+import { NONCE, secureHeaders } from 'hono/secure-headers'
 import { askAs } from './asking.ts'
 import type { AppDeps } from './deps.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, TaskGivenUp } from './errors.ts'
@@ -54,7 +54,7 @@ export function createApp(deps: AppDeps) {
       contentSecurityPolicy: {
         defaultSrc: ["'self'"],
         scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
-        styleSrc: ["'self'", "'unsafe-inline'"], // accessible primitives set styles at run time
+        styleSrc: ["'self'", NONCE], // accessible primitives add styles at run time, by the page's own nonce
         imgSrc: ["'self'", 'blob:', 'data:'],
         workerSrc: ["'self'", 'blob:'],
         connectSrc: ["'self'"],

@@ -10,6 +10,8 @@ export type Lane = { workspaceId: string; personId?: string | undefined }
 export type Asking = Lane & {
   /** Aborted when nobody waits for it any more. */
   signal?: AbortSignal | undefined
+  /** That nobody would miss it yet: whatever is asked for comes before it. */
+  isBehind?: boolean | undefined
   /** The request it belongs to, for the log. */
   requestId?: string | undefined
 }

@@ -35,6 +35,8 @@ export type AppDeps = Deps & {
   limits: AccessLimits
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
+  /** What the files of one workspace may take up together, bytes. */
+  workspaceBytesMax: number
   /** The names, with ports, by which the server is asked; others are refused. */
   hosts: ReadonlySet<string>
   /** The page's own address, for the origin check and for links. */

@@ -34,6 +34,7 @@ function readEnvironment() {
       .filter(Boolean),
     webFolder: process.env.SATCHEL_WEB ?? join(here, '../../web/dist'),
     ...(process.env.SATCHEL_CACHE_MB ? { cacheBudgetMb: Number(process.env.SATCHEL_CACHE_MB) } : {}),
+    ...(process.env.SATCHEL_WORKSPACE_GB ? { workspaceGb: Number(process.env.SATCHEL_WORKSPACE_GB) } : {}),
     trustedProxies: process.env.SATCHEL_TRUSTED_PROXIES ?? '',
     demo: process.env.SATCHEL_DEMO === '1',
     signInsPerMinute: Number(process.env.SATCHEL_SIGN_INS_PER_MINUTE ?? 10),

@@ -31,6 +31,7 @@ import { createWorkerPool } from './workers/pool.ts'
 
 const DRAIN_LOOK_MS = 50
 const CACHE_MB = 4000
+const WORKSPACE_GB = 100
 
 export type ServerOptions = {
   databaseUrl: string
@@ -42,6 +43,8 @@ export type ServerOptions = {
   workerFile: string
   webFolder?: string
   origin: string
+  /** What the files of one workspace may take up together, GiB. */
+  workspaceGb?: number
   /** Names, with ports, by which it is asked besides the origin's. */
   hosts?: readonly string[]
   secret: string
@@ -125,6 +128,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       return giving
     },
     origin: options.origin,
+    workspaceBytesMax: (options.workspaceGb ?? WORKSPACE_GB) * 1024 ** 3,
     hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }

@@ -1,4 +1,5 @@
 import { QueryClientProvider } from '@tanstack/react-query'
+import { setNonce } from 'get-nonce'
 import type { ComponentType } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createQueryClient } from './api/query-client.ts'
@@ -6,6 +7,8 @@ import { startTheme } from './features/shell/theme.ts'
 import './styles.css'
 
 startTheme()
+// what styles the primitives add at run time says the name that this very page was given for them
+setNonce(document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '')
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no root')

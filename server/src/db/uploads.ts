@@ -1,5 +1,5 @@
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, eq, lt, type SQL } from 'drizzle-orm'
+import { and, asc, eq, lt, type SQL } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isAnyOf } from './many.ts'
 import { blobPiece, gather, upload } from './schema/all.ts'
@@ -8,21 +8,19 @@ export type Upload = typeof upload.$inferSelect
 /** What names a file where it comes from: chosen again, it goes on where it stopped. */
 export type FileToCome = Pick<Upload, 'path' | 'sizeBytes' | 'modifiedMs'>
 
-/** Uploads of one ledger that have begun and are not whole. */
-const UNFINISHED_MAX = 100
-
 const isUpload = (workspaceId: string, gatherId: string, id: string) =>
   and(eq(upload.workspaceId, workspaceId), eq(upload.gatherId, gatherId), eq(upload.id, id))
 
 /**
  * The upload of a file into an open ledger: the one that has begun, or a new one.
- * @returns 'ended' where the ledger takes nothing any more, 'many' where too many have begun.
+ * @param makeRoom Asked before a new one begins. @returns 'ended' where the ledger takes nothing any more.
  */
 export async function openUpload(
   db: Db,
   { workspaceId, gatherId }: { workspaceId: string; gatherId: string },
   file: FileToCome,
-): Promise<Upload | 'ended' | 'many'> {
+  makeRoom: (tx: Db) => Promise<void>,
+): Promise<Upload | 'ended'> {
   return db.transaction(async (tx) => {
     const [open] = await tx
       .select({ id: gather.id })
@@ -37,8 +35,7 @@ export async function openUpload(
       .from(upload)
       .where(and(ofGather, eq(upload.path, path), eq(upload.sizeBytes, sizeBytes), eq(upload.modifiedMs, modifiedMs)))
     if (begun) return begun
-    const [all] = await tx.select({ n: count() }).from(upload).where(ofGather)
-    if ((all?.n ?? 0) >= UNFINISHED_MAX) return 'many'
+    await makeRoom(tx)
     const [made] = await tx.insert(upload).values({ workspaceId, gatherId, path, sizeBytes, modifiedMs }).returning()
     if (!made) throw new Error('no upload was made')
     return made

@@ -1,5 +1,6 @@
 import type { Destination } from '@satchel/core/destinations/destination'
 import type { Choices } from '@satchel/core/destinations/fit-state'
+import { askAs } from '../asking.ts'
 import type { FitCell, StoredFitBrush } from '../db/fit.ts'
 import { saveCell } from '../db/fit.ts'
 import { entryOf } from '../db/many.ts'
@@ -62,7 +63,9 @@ export class FitMeasurer {
       if (!last) return
       const [name, wish] = last
       this.#waiting.delete(name)
-      const running = measureBrush(this.#deps, wish)
+      // it goes on when whoever asked first has left: others may wait for it too
+      const who = { workspaceId: wish.workspaceId, personId: undefined, signal: undefined }
+      const running = askAs(who, () => measureBrush(this.#deps, wish))
         .then(() => this.#deps.events.publish({ workspaceId: wish.workspaceId, topic: 'fit' }))
         .catch((error: Error) => {
           this.#deps.log.error({ err: error, brush: wish.brush.id }, 'measuring a brush')

@@ -1,16 +1,26 @@
+import type { HttpBindings } from '@hono/node-server'
+import { Problem } from '../errors.ts'
+
+/** A request, and the connection that it comes on. */
+type Asked = { req: { raw: Request }; env: Partial<HttpBindings> | undefined }
+
 /**
  * The chunks of a request's body; nothing where it has none. What is not taken stays to be read: `readRest` does, before an
  * answer goes out.
+ * @throws {Problem} 400 where its sender has left before all of it had come: the platform ends such a body like any other.
  */
-export async function* bodyOf(request: Request): AsyncGenerator<Uint8Array> {
-  if (request.body) for await (const chunk of request.body.values({ preventCancel: true })) yield chunk
+export async function* bodyOf({ req, env }: Asked): AsyncGenerator<Uint8Array> {
+  const { body } = req.raw
+  if (body) for await (const chunk of body.values({ preventCancel: true })) yield chunk
+  if (env?.incoming?.complete === false)
+    throw new Problem(400, 'It broke off before all of it had come; send it again.')
 }
 
 /** A request's body in memory; undefined as soon as more has come than is taken. */
-export async function readAtMost(request: Request, maxBytes: number): Promise<Uint8Array | undefined> {
+export async function readAtMost(asked: Asked, maxBytes: number): Promise<Uint8Array | undefined> {
   const chunks: Uint8Array[] = []
   let size = 0
-  for await (const chunk of bodyOf(request)) {
+  for await (const chunk of bodyOf(asked)) {
     size += chunk.length
     if (size > maxBytes) return undefined
     chunks.push(chunk)

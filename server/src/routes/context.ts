@@ -1,3 +1,4 @@
+import type { HttpBindings } from '@hono/node-server'
 import type { Context } from 'hono'
 import { createMiddleware } from 'hono/factory'
 import { askAs } from '../asking.ts'
@@ -8,6 +9,7 @@ import { findSession } from '../people/sessions.ts'
 
 /** What every signed-in request knows. */
 export type SignedIn = {
+  Bindings: HttpBindings
   Variables: {
     workspaceId: string
     role: 'owner' | 'editor' | 'viewer'

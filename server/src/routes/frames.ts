@@ -99,7 +99,7 @@ export const frameRoutes = (deps: AppDeps) => {
       const { id, ordinal } = c.req.valid('param')
       const place = ordinal - 1
       const { from, name } = c.req.valid('query')
-      const bytes = await readAtMost(c.req.raw, ENTRY_MEMORY_MAX_BYTES)
+      const bytes = await readAtMost(c, ENTRY_MEMORY_MAX_BYTES)
       if (!bytes)
         throw new Problem(
           413,

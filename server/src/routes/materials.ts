@@ -34,7 +34,7 @@ export const materialRoutes = ({ db, blobs, workers, events }: AppDeps) => {
       const { name } = c.req.valid('query')
       const tooLarge = new Problem(413, `"${name}" is larger than ${TILE_MAX_BYTES / 1024 ** 2} MiB; draw it smaller.`)
       if (Number(c.req.header('content-length') ?? 0) > TILE_MAX_BYTES) throw tooLarge
-      const bytes = await readAtMost(c.req.raw, TILE_MAX_BYTES)
+      const bytes = await readAtMost(c, TILE_MAX_BYTES)
       if (!bytes) throw tooLarge
       const read = await workers.run('readTip', { bytes })
       const [frame, ...others] = read.outcome === 'tip' ? read.frames : []

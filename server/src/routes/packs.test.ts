@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest'
@@ -320,5 +320,81 @@ describe('a hand-out', () => {
     const all = await Promise.all(Array.from({ length: 8 }, () => fetchZip(token)))
     expect(all.filter((response) => response.status === 200).length).toBe(3)
     await Promise.all(all.map((response) => response.arrayBuffer()))
+  })
+
+  /** Begins a download and lets go of it in the middle. */
+  const breakOff = async (token: string) => {
+    const cut = new AbortController()
+    const begun = await fetchZip(token, { signal: cut.signal })
+    await begun.body?.getReader().read()
+    cut.abort()
+    return begun.url
+  }
+  const countOf = async (id: string) => (await pack()).handOuts.find((each) => each.id === id)?.downloads
+
+  it('counts a download when it was sent, not each time it breaks off', async () => {
+    const { blobs } = server.parts.deps
+    const { token, id } = await handOut({ downloadLimit: 1 })
+    // a zip that no connection swallows whole before it is let go of
+    const large = join(mkdtempSync(join(tmpdir(), 'large-')), 'x.zip')
+    writeFileSync(large, new Uint8Array(64 * 1024 * 1024))
+    const held = vi.spyOn(blobs, 'path').mockResolvedValue(large)
+    await server.parts.deps.db.execute(sql`update release set zip_bytes = ${64 * 1024 * 1024}`)
+    try {
+      for (let n = 0; n < 3; n++) {
+        await breakOff(token)
+        await until(async () => (await countOf(id)) === 0)
+      }
+      const url = await breakOff(token)
+      await until(async () => (await countOf(id)) === 0)
+      // gone on with, it is sent to its end, and counts then
+      const rest = await fetch(url, { headers: { range: 'bytes=1000-' } })
+      expect(rest.status).toBe(206)
+      expect((await rest.arrayBuffer()).byteLength).toBe(64 * 1024 * 1024 - 1000)
+      await until(async () => (await countOf(id)) === 1)
+      expect((await fetchZip(token)).status).toBe(410)
+      expect((await fetch(url, { headers: { range: 'bytes=5-9' } })).status).toBe(206)
+      expect(await countOf(id)).toBe(1)
+    } finally {
+      held.mockRestore()
+      const { rows } = await server.parts.deps.db.execute(
+        sql`update release set zip_bytes = blob.size_bytes from blob where blob.sha256 = release.zip_sha returning 1`,
+      )
+      expect(rows.length).toBeGreaterThan(0)
+      rmSync(dirname(large), { recursive: true })
+    }
+  })
+
+  it('gives a place back that was granted an hour ago and never used', async () => {
+    const { token, id } = await handOut({ downloadLimit: 1 })
+    expect((await fetchZip(token, { redirect: 'manual' })).status).toBe(302)
+    expect((await fetchZip(token, { redirect: 'manual' })).status).toBe(410)
+    await server.parts.deps.db.execute(
+      sql`update delivery set at = now() - interval '61 minutes' where hand_out_id = ${id}`,
+    )
+    expect((await fetchZip(token)).status).toBe(200)
+  })
+
+  it('is whole whatever becomes of the file that lies in the cache', async () => {
+    const { blobs } = server.parts.deps
+    const { token } = await handOut()
+    const wanted = new Uint8Array(await (await fetchZip(token)).arrayBuffer())
+    const { rows } = await server.parts.deps.db.execute(
+      sql`select zip_sha, workspace_id from release where state = 'ready' and zip_bytes = ${wanted.length}`,
+    )
+    const [row] = rows as { zip_sha: never; workspace_id: string }[]
+    if (!row) throw new Error('no release of that size')
+    const path = await blobs.path(row.workspace_id, row.zip_sha)
+    for (const harm of [
+      () => writeFileSync(path, new Uint8Array(0)),
+      () => writeFileSync(path, wanted.subarray(0, 1000)),
+      () => writeFileSync(path, new Uint8Array(wanted.length)),
+      () => rmSync(path),
+    ]) {
+      harm()
+      const answer = await fetchZip(token)
+      expect(new Uint8Array(await answer.arrayBuffer())).toEqual(wanted)
+      expect(answer.headers.get('etag')).toBe(`"${row.zip_sha}"`)
+    }
   })
 })

@@ -3,6 +3,7 @@ import { addPhoneLink, endPhoneLink, findPhoneLink } from '../db/phone-links.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
+import { checkRoomForPhoneLink } from '../library/room.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 
@@ -11,9 +12,11 @@ const OPEN_MS = 10 * 60_000
 const KEPT_MS = 24 * 60 * 60_000
 
 /** Links by which a phone brings photographs, as the curator has them. */
-export const phoneLinkRoutes = ({ db, events, origin }: AppDeps) =>
-  new Hono<SignedIn>()
+export const phoneLinkRoutes = (deps: AppDeps) => {
+  const { db, events, origin } = deps
+  return new Hono<SignedIn>()
     .post('/', async (c) => {
+      await checkRoomForPhoneLink(deps, c.get('workspaceId'))
       const token = createToken()
       const now = Date.now()
       const { id, endsAt } = await addPhoneLink(
@@ -35,6 +38,7 @@ export const phoneLinkRoutes = ({ db, events, origin }: AppDeps) =>
       await events.publish({ workspaceId, topic: 'gather' })
       return c.json({ ok: true })
     })
+}
 
 /** Whether an address leads to the machine it is asked on: nobody else's phone gets there. */
 const isForThisMachine = (origin: string): boolean =>

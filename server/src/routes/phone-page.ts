@@ -18,6 +18,7 @@ import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { takeFile } from '../gather/take-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
+import { checkRoomForFile } from '../library/room.ts'
 import { noteSecurity } from '../security-log.ts'
 import { bodyOf } from './body.ts'
 import { PATH_MAX_CHARS, valid } from './validate.ts'
@@ -63,15 +64,16 @@ export const phonePageRoutes = (deps: AppDeps) => {
         const said = toOneLine(name.replace(/^.*[\\/]/, ''), NAME_MAX_CHARS) || 'photograph'
         if (Number(c.req.header('content-length') ?? 0) > ENTRY_MEMORY_MAX_BYTES) throw tooLarge(said)
         if (link.photographs >= PHOTOGRAPHS_MAX) throw enough()
+        await checkRoomForFile(deps, link.workspaceId, Number(c.req.header('content-length') ?? 0))
         const photographs = await askAs({ workspaceId: link.workspaceId, signal: c.req.raw.signal }, () =>
-          take(link, c.req.raw, said),
+          take(link, c, said),
         )
         return c.json({ photographs }, 201)
       },
     )
 
   /** Takes a photograph in. It counts, and comes in, only when all of it has come while the link was still open. */
-  async function take(link: PhoneLink, request: Request, said: string): Promise<number> {
+  async function take(link: PhoneLink, asked: Parameters<typeof bodyOf>[0], said: string): Promise<number> {
     const { workspaceId } = link
     const { id: gatherId } = await openGather(db, workspaceId)
     let place: number | undefined
@@ -79,7 +81,7 @@ export const phonePageRoutes = (deps: AppDeps) => {
       place = await countPhotograph(tx, link, PHOTOGRAPHS_MAX)
       return place === undefined ? undefined : `${FOLDER}/${place} ${said}`
     }
-    const file = await takeFile(deps, { workspaceId, gatherId, admit }, bodyOf(request), ENTRY_MEMORY_MAX_BYTES).catch(
+    const file = await takeFile(deps, { workspaceId, gatherId, admit }, bodyOf(asked), ENTRY_MEMORY_MAX_BYTES).catch(
       (error: unknown) => {
         throw error instanceof LimitError ? tooLarge(said) : error
       },

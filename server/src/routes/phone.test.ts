@@ -121,4 +121,51 @@ describe('a phone’s link', () => {
     const elsewhere = await phone(token, { method: 'POST', headers: { origin: 'https://else.example' }, body: '{}' })
     expect(elsewhere.status).toBe(403)
   })
+
+  /** A photograph whose bytes come as they are given. */
+  const begin = (token: string, holder: string) => {
+    let give: ReadableStreamDefaultController<Uint8Array> | undefined
+    const body = new ReadableStream<Uint8Array>({
+      start(controller) {
+        give = controller
+      },
+    })
+    const cut = new AbortController()
+    const answer = phone(`${token}/photographs?name=a.png`, {
+      ...{ method: 'PUT', body, signal: cut.signal, headers: { 'x-holder': holder } },
+      duplex: 'half',
+    } as RequestInit)
+    return { give: (bytes: Uint8Array) => give?.enqueue(bytes), end: () => give?.close(), cut, answer }
+  }
+
+  it('counts a photograph when it has come, not one that was let go of', async () => {
+    const { id, token } = await make()
+    const holder = await holderOf(await open(token))
+    for (let n = 0; n < 3; n++) {
+      const { give, cut, answer } = begin(token, holder)
+      give(blotPng(1).subarray(0, 200))
+      await until(async () => (await fetch(`${server.url}/healthz`)).ok)
+      cut.abort()
+      await expect(answer).rejects.toThrow()
+    }
+    expect((await bring(token, holder)).status).toBe(201)
+    expect((await stateOf(id)).photographs).toBe(1)
+  })
+
+  it('lets nothing in that was under way when the dialog was closed', async () => {
+    const { id, token } = await make()
+    const holder = await holderOf(await open(token))
+    const { give, end: finish, answer } = begin(token, holder)
+    const png = blotPng(3)
+    give(png.subarray(0, 200))
+    await until(async () => (await fetch(`${server.url}/healthz`)).ok)
+    await person.request(`/api/phone-links/${id}`, { method: 'DELETE' })
+    give(png.subarray(200))
+    finish()
+    const answered = await answer
+    expect([answered.status, await sentenceOf(answered)]).toEqual([410, expect.stringContaining('This link has ended')])
+    const { id: gather } = await person.json<{ id: string | null }>('/api/gathers/current')
+    if (gather) expect((await person.json<Ledger>(`/api/gathers/${gather}`)).files.read).toBe(0)
+    expect((await stateOf(id)).photographs).toBe(0)
+  })
 })

@@ -13,6 +13,7 @@ import type { SourceFile } from '../db/schema/sources.ts'
 import { addSource, binSource, changeSource, findSource, listMade, listSources, renameSource } from '../db/sources.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem, TaskGivenUp } from '../errors.ts'
+import { checkRoomForFile } from '../library/room.ts'
 import { findPicture } from '../pictures/find-picture.ts'
 import { PREVIEW_SIDES_PX } from '../pictures/picture-sizes.ts'
 import { sourcePicture } from '../pictures/renders.ts'
@@ -47,15 +48,16 @@ export const sourceRoutes = (deps: AppDeps) => {
   const changed = (workspaceId: string, id: string) => events.publish({ workspaceId, topic: 'sources', id })
 
   /** Stores an uploaded file and looks into it. @throws {Problem} If it is too large, or no picture; nothing is kept then. */
-  const takeFile = async (workspaceId: string, request: Request, name: string, way: Way) => {
+  const takeFile = async (workspaceId: string, asked: Parameters<typeof bodyOf>[0], name: string, way: Way) => {
     const tooLarge = () =>
       new Problem(
         413,
         `"${name}" is larger than ${ENTRY_MEMORY_MAX_BYTES / 1024 ** 2} MiB; save it smaller and drop it again.`,
       )
-    if (Number(request.headers.get('content-length') ?? 0) > ENTRY_MEMORY_MAX_BYTES) throw tooLarge()
+    if (Number(asked.req.raw.headers.get('content-length') ?? 0) > ENTRY_MEMORY_MAX_BYTES) throw tooLarge()
+    await checkRoomForFile(deps, workspaceId, Number(asked.req.raw.headers.get('content-length') ?? 0))
     const stored = await blobs
-      .putStream(db, workspaceId, bodyOf(request), {
+      .putStream(db, workspaceId, bodyOf(asked), {
         mediaType: 'application/octet-stream',
         maxBytes: ENTRY_MEMORY_MAX_BYTES,
       })
@@ -91,7 +93,7 @@ export const sourceRoutes = (deps: AppDeps) => {
     .post('/', valid('query', NewFile), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { name, way, written } = c.req.valid('query')
-      const { opened, file } = await takeFile(workspaceId, c.req.raw, name, way)
+      const { opened, file } = await takeFile(workspaceId, c, name, way)
       const source = await addSource(db, {
         workspaceId,
         name: nameFrom(opened.name ?? name),
@@ -162,7 +164,7 @@ export const sourceRoutes = (deps: AppDeps) => {
       const { id } = c.req.valid('param')
       const { name, from, written } = c.req.valid('query')
       const source = await findHere(workspaceId, id)
-      const taken = await takeFile(workspaceId, c.req.raw, name, source.plan.way)
+      const taken = await takeFile(workspaceId, c, name, source.plan.way)
       const file = { ...taken.file, ...(written && { written }) }
       const revision = await changeSource(db, workspaceId, id, { file, from })
       await deleteOrphanBlobs(db, workspaceId, [revision === undefined ? file.blobSha : source.file.blobSha])

@@ -8,6 +8,7 @@ import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { finishUpload, tooLate } from '../gather/finish-upload.ts'
 import { announceFiles, takeFile } from '../gather/take-file.ts'
+import { checkRoomForFile, checkRoomForUpload } from '../library/room.ts'
 import { bodyOf } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Id, PATH_MAX_CHARS, Place, valid } from './validate.ts'
@@ -45,9 +46,11 @@ export const uploadRoutes = (deps: AppDeps) => {
       const { path } = c.req.valid('query')
       const gather = await findGather(db, workspaceId, id)
       if (gather?.state !== 'open') throw tooLate(path)
-      if (Number(c.req.header('content-length') ?? 0) > UPLOAD_MAX_BYTES) throw tooLarge(path)
+      const saidBytes = Number(c.req.header('content-length') ?? 0)
+      if (saidBytes > UPLOAD_MAX_BYTES) throw tooLarge(path)
+      await checkRoomForFile(deps, workspaceId, saidBytes)
       const to = { workspaceId, gatherId: id, admit: async () => path }
-      const file = await takeFile(deps, to, bodyOf(c.req.raw), UPLOAD_MAX_BYTES).catch((error: unknown) => {
+      const file = await takeFile(deps, to, bodyOf(c), UPLOAD_MAX_BYTES).catch((error: unknown) => {
         throw error instanceof LimitError ? tooLarge(path) : error
       })
       if (!file) throw tooLate(path)
@@ -58,13 +61,10 @@ export const uploadRoutes = (deps: AppDeps) => {
       const { id: gatherId } = c.req.valid('param')
       const file = c.req.valid('json')
       if (file.sizeBytes > UPLOAD_MAX_BYTES) throw tooLarge(file.path)
-      const upload = await openUpload(db, { workspaceId, gatherId }, file)
+      const upload = await openUpload(db, { workspaceId, gatherId }, file, (tx) =>
+        checkRoomForUpload({ ...deps, db: tx }, workspaceId, file.sizeBytes),
+      )
       if (upload === 'ended') throw tooLate(file.path)
-      if (upload === 'many')
-        throw new Problem(
-          409,
-          `Too many files have come in part; send those to their end, or let them go, before "${file.path}".`,
-        )
       return c.json({ id: upload.id, receivedBytes: upload.receivedBytes }, 201)
     })
     .get('/:id/uploads/:uploadId', valid('param', OfUpload), async (c) => {

@@ -9,6 +9,7 @@ import { hideStarters, isStarterHidden } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
+import { measureRoom } from '../library/room.ts'
 import { findSession } from '../people/sessions.ts'
 import type { SignedIn } from './context.ts'
 import { valid } from './validate.ts'
@@ -16,7 +17,7 @@ import { valid } from './validate.ts'
 const PING_MS = 20_000
 
 /** The live numbers under the stages, and the stream of what changes. */
-export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, ...deps }: AppDeps) =>
+export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspaceBytesMax, ...deps }: AppDeps) =>
   new Hono<SignedIn>()
     .get('/tally', async (c) => {
       const workspaceId = c.get('workspaceId')
@@ -29,6 +30,7 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, ...deps
       ])
       return c.json({ waiting, brushes, out, loose, starterHidden: await isStarterHidden(db, workspaceId) })
     })
+    .get('/room', async (c) => c.json(await measureRoom({ db, workspaceBytesMax }, c.get('workspaceId'))))
     .patch('/', valid('json', v.object({ starterHidden: v.boolean() })), async (c) => {
       const { starterHidden } = c.req.valid('json')
       await hideStarters(db, c.get('workspaceId'), starterHidden)

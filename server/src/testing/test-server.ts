@@ -29,6 +29,8 @@ export type TestServer = {
   /** What listens. */
   listener: ServerType
   owner(email?: string): Promise<Person>
+  /** What it has written down so far, a line each. */
+  logged(): Record<string, unknown>[]
   close(): Promise<void>
 }
 
@@ -37,7 +39,12 @@ const PASSWORD = 'marsh-samphire-9'
 /** A whole server on a new database of its own, listening on a free port. */
 export async function startTestServer(
   databaseUrl: string,
-  options: { signInsPerMinute?: number; trustedProxies?: string; limits?: AccessLimitOptions } = {},
+  options: {
+    signInsPerMinute?: number
+    trustedProxies?: string
+    limits?: AccessLimitOptions
+    workspaceGb?: number
+  } = {},
 ): Promise<TestServer> {
   const name = `t${process.pid}_${Date.now()}`
   const admin = new pg.Client({ connectionString: databaseUrl })
@@ -71,6 +78,7 @@ export async function startTestServer(
     url,
     parts,
     listener: server,
+    logged: () => watch.lines.map((line) => JSON.parse(line)),
     async owner(email = `owner${++people}@test.example`) {
       const { user } = await parts.deps.auth.api.signUpEmail({
         body: { name: 'Test Owner', email, password: PASSWORD },
@@ -114,6 +122,7 @@ function watchLog() {
     if (process.env.SATCHEL_LOG) process.stdout.write(line)
   }
   return {
+    lines,
     log: createLog(process.env.SATCHEL_LOG ?? 'info', { write }),
     keepSecret: (secret: string) => void secrets.push(secret),
     findSecret: (more: readonly string[]) =>

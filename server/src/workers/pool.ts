@@ -107,7 +107,7 @@ class ProcessPool {
       const work: Work = {
         ...{ task, input, limit, onShare, tries: 0 },
         lane: { workspaceId: who.workspaceId, personId: who.personId },
-        urgency: urgency ?? limit.urgency,
+        urgency: urgency ?? (who.isBehind ? 'behind' : limit.urgency),
         done: settled(done),
         fail: settled(fail),
       }

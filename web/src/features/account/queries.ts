@@ -1,3 +1,4 @@
+import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../../api/client.ts'
 
 export type NewOwner = { name: string; workspace: string; email: string; password: string }
@@ -10,6 +11,11 @@ export const signIn = (email: string, password: string) =>
   })
 
 export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))
+
+const loadRoom = () => read(api.workspace.room.$get())
+/** What the workspace takes up of what it may. */
+export const roomQuery = queryOptions({ queryKey: ['room'], queryFn: loadRoom, staleTime: 0 })
+export type Room = Awaited<ReturnType<typeof loadRoom>>
 
 export const changePassword = (current: string, next: string) =>
   read(api.session.password.$post({ json: { current, next } }))

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
+import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
@@ -9,6 +9,7 @@ import { tallyQuery } from '../../api/tally.ts'
 import { Menu } from '../../components/menu.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
+import { RoomDialog } from '../account/room-dialog.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
@@ -114,6 +115,7 @@ function AccountButton() {
   const client = useQueryClient()
   const navigate = useNavigate()
   const [changing, setChanging] = useState(false)
+  const [showsRoom, setShowsRoom] = useState(false)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -151,6 +153,12 @@ function AccountButton() {
             {data.workspace}, {data.role}
           </p>
           <Popover.Close
+            onClick={() => setShowsRoom(true)}
+            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
+          >
+            <Archive size={18} aria-hidden /> Room of this workspace
+          </Popover.Close>
+          <Popover.Close
             onClick={() => setChanging(true)}
             className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
           >
@@ -165,6 +173,7 @@ function AccountButton() {
           </button>
         </Popover.Content>
       </Popover.Portal>
+      {showsRoom && <RoomDialog workspace={data.workspace} onClose={() => setShowsRoom(false)} />}
       {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
     </Popover.Root>
   )

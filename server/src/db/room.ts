@@ -1,0 +1,44 @@
+import { and, count, eq, gt, sql, sum } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { blob, job, phoneLink, upload } from './schema/all.ts'
+
+/** What a workspace takes up just now. */
+export type RoomTaken = {
+  /** All of its files, and what has come of those on their way, bytes. */
+  bytes: number
+  /** Files that have come in part: how many, and how large they will be together, bytes. */
+  uploads: number
+  uploadBytes: number
+  phoneLinks: number
+  jobsWaiting: number
+}
+
+const asNumber = (value: string | number | null | undefined) => Number(value ?? 0)
+
+export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken> {
+  const [[stored], [coming], [links], [waiting]] = await Promise.all([
+    db
+      .select({ bytes: sum(blob.sizeBytes) })
+      .from(blob)
+      .where(eq(blob.workspaceId, workspaceId)),
+    db
+      .select({ count: count(), received: sum(upload.receivedBytes), size: sum(upload.sizeBytes) })
+      .from(upload)
+      .where(eq(upload.workspaceId, workspaceId)),
+    db
+      .select({ count: count() })
+      .from(phoneLink)
+      .where(and(eq(phoneLink.workspaceId, workspaceId), gt(phoneLink.endsAt, sql`now()`))),
+    db
+      .select({ count: count() })
+      .from(job)
+      .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued'))),
+  ])
+  return {
+    bytes: asNumber(stored?.bytes) + asNumber(coming?.received),
+    uploads: coming?.count ?? 0,
+    uploadBytes: asNumber(coming?.size),
+    phoneLinks: links?.count ?? 0,
+    jobsWaiting: waiting?.count ?? 0,
+  }
+}

@@ -1,0 +1,63 @@
+import { countRoom, type RoomTaken } from '../db/room.ts'
+import type { AppDeps } from '../deps.ts'
+import { Problem } from '../errors.ts'
+import { JOBS_WAITING_MAX } from '../queue/queue.ts'
+
+/** What a workspace may take up at once, besides its bytes, which whoever runs the server says. */
+export const ROOM_MAX = {
+  /** Files that have come in part. */
+  uploads: 100,
+  /** What those will be together, bytes. */
+  uploadBytes: 20 * 1024 ** 3,
+  /** Links by which phones bring photographs. */
+  phoneLinks: 5,
+  /** Tasks that wait. */
+  jobsWaiting: JOBS_WAITING_MAX,
+} as const
+
+export type Room = { [Part in keyof RoomTaken]: { taken: number; most: number } }
+type Deps = Pick<AppDeps, 'db' | 'workspaceBytesMax'>
+
+/** What a workspace takes up of what it may. */
+export async function measureRoom({ db, workspaceBytesMax }: Deps, workspaceId: string): Promise<Room> {
+  const taken = await countRoom(db, workspaceId)
+  const most: RoomTaken = { bytes: workspaceBytesMax, ...ROOM_MAX }
+  const parts = Object.keys(most) as (keyof RoomTaken)[]
+  return Object.fromEntries(parts.map((part) => [part, { taken: taken[part], most: most[part] }])) as Room
+}
+
+/** @throws {Problem} 507 where a file of so many bytes has no room. */
+export async function checkRoomForFile(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
+  const { bytes } = await measureRoom(deps, workspaceId)
+  if (bytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
+}
+
+/** @throws {Problem} 507 or 429 where a file that comes in pieces has no room beside the others. */
+export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
+  const { bytes, uploads, uploadBytes } = await measureRoom(deps, workspaceId)
+  if (uploads.taken >= uploads.most || uploadBytes.taken + sizeBytes > uploadBytes.most)
+    throw new Problem(
+      429,
+      `Too many files have come in part: ${uploads.taken}, of ${toGb(uploadBytes.taken)} together. Send those to their end, or let them go, before the next.`,
+    )
+  // what others on their way will still bring has its place already
+  if (bytes.taken + uploadBytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
+}
+
+/** @throws {Problem} 429 where too many links for phones are open. */
+export async function checkRoomForPhoneLink(deps: Deps, workspaceId: string): Promise<void> {
+  const { phoneLinks } = await measureRoom(deps, workspaceId)
+  if (phoneLinks.taken >= phoneLinks.most)
+    throw new Problem(
+      429,
+      `${phoneLinks.taken} links for phones are open at once; close the dialogs of the others, or wait ten minutes.`,
+    )
+}
+
+const fullOf = ({ taken, most }: Room['bytes']) =>
+  new Problem(
+    507,
+    `This workspace holds ${toGb(taken)} of the ${toGb(most)} it may, and has no room for this. Empty the bins, or ask whoever runs the server for more.`,
+  )
+
+const toGb = (bytes: number) => `${(bytes / 1024 ** 3).toLocaleString('en', { maximumFractionDigits: 1 })} GiB`
