@@ -12,6 +12,17 @@ export default defineConfig({
       project('cli'),
       project('web'),
       { test: { name: 'scripts', include: ['scripts/*.test.mjs'], testTimeout: 120_000 } },
+      // long ones, for a quiet machine: `npm run drills`
+      {
+        test: {
+          name: 'drills',
+          include: ['server/src/drills/*.drill.ts'],
+          globalSetup: ['server/src/testing/postgres-setup.ts'],
+          testTimeout: 900_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
       project('server', {
         globalSetup: ['server/src/testing/postgres-setup.ts'],
         testTimeout: 120_000,

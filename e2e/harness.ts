@@ -92,6 +92,7 @@ function createServer(url: string, env: Record<string, string>): Server {
           ...env,
           SATCHEL_SECRET: 'e2e-secret-0123456789abcdef0123456789ab',
           SATCHEL_PORT: new URL(url).port,
+          SATCHEL_HOSTS: new URL(url).host, // a second one is asked by its own name
           SATCHEL_LOG: 'error',
           SATCHEL_SIGN_INS_PER_MINUTE: '1000',
         },

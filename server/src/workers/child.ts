@@ -4,6 +4,8 @@ import { type FromHand, type ToHand, toWireError } from './wire.ts'
 import run from './worker.ts'
 
 const say = (message: FromHand) => process.send?.(message)
+// its server is gone: nobody hears what it has to say
+process.on('error', () => process.exit())
 
 process.on('message', async ({ id, task, input }: ToHand) => {
   try {

@@ -36,7 +36,8 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   unpackEntry: { ...READER, cpuSeconds: 10 },
   readFrame: { ...READER, cpuSeconds: 20 },
   readThumbnail: { ...READER, cpuSeconds: 10 },
-  openSource: { ...READER, cpuSeconds: 20 },
+  // of 256 layers each is looked at for its first guess
+  openSource: { ...READER, cpuSeconds: 40 },
   previewSource: { ...READER, cpuSeconds: 20 },
   stackFrames: { ...READER, cpuSeconds: 30 },
   // all steps at full size, for each of up to 256 parts

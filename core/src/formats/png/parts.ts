@@ -17,6 +17,8 @@ import { readText, TEXT_CHUNKS } from './text.ts'
 const CHUNK_FRAME_BYTES = 12 // length, type, checksum
 const ANCILLARY_BIT = 0x20 // lower-case first letter: a reader may pass it over
 const GAMMA_UNIT = 100_000
+/** Texts of one picture that are read. */
+const TEXTS_MAX = 100
 
 type Chunk = { type: string; start: number; data: Uint8Array }
 type Walk = PngParts & {
@@ -24,6 +26,8 @@ type Walk = PngParts & {
   sawData: boolean
   dataClosed: boolean
   sequence: number
+  /** Texts that were met so far. */
+  texts: number
   stated?: number
   srgb: boolean
 }
@@ -96,6 +100,7 @@ function startWalk({ type, start, data }: Chunk): Walk {
     sawData: false,
     dataClosed: false,
     sequence: 0,
+    texts: 0,
     srgb: false,
     hasProfile: false,
   }
@@ -189,6 +194,10 @@ const TAKERS = new Map<string, (walk: Walk, chunk: Chunk) => void>([
   ...TEXT_CHUNKS.map((type): [string, (walk: Walk, chunk: Chunk) => void] => [
     type,
     (walk, { data }) => {
+      if (++walk.texts > TEXTS_MAX) {
+        if (walk.texts === TEXTS_MAX + 1) walk.warnings.push(`Of its texts the first ${TEXTS_MAX} were read.`)
+        return
+      }
       const found = readText(type, data)
       if (!found) {
         walk.warnings.push(`A text in it that has no keyword was passed over (${data.length} bytes).`)

@@ -1,4 +1,4 @@
-import { unzlibSync } from 'fflate'
+import { Unzlib } from 'fflate'
 import { joinBytes } from '../bytes.ts'
 import { fromLatin1, fromUtf8OrLatin1, toUtf8 } from '../text.ts'
 
@@ -41,18 +41,26 @@ export function readText(type: TextChunk, data: Uint8Array): NamedText | undefin
   return { keyword: fromUtf8OrLatin1(data.subarray(0, nul)), text: READERS[type](data.subarray(nul + 1)) }
 }
 
-/** Unpacks a text; undefined when it is damaged or unfolds to more than any text needs. */
+/** Packed bytes that are unpacked in one go: however well they are packed, what comes out of so few is soon looked at. */
+const SLICE_BYTES = 256
+
+/** Unpacks a text; undefined when it is damaged or unfolds to more than any text needs: no further is it unpacked. */
 function unpackText(packed: Uint8Array): Uint8Array | undefined {
-  let unpacked: Uint8Array
+  const parts: Uint8Array[] = []
+  let size = 0
+  const unpacker = new Unzlib((part) => {
+    parts.push(part)
+    size += part.length
+  })
   try {
-    // One byte more than is taken: output that fills it shows that there would be more.
-    unpacked = unzlibSync(packed, { out: new Uint8Array(TEXT_MAX_BYTES + 1) })
+    for (let at = 0; at < packed.length && size <= TEXT_MAX_BYTES; at += SLICE_BYTES)
+      unpacker.push(packed.subarray(at, at + SLICE_BYTES), at + SLICE_BYTES >= packed.length)
   } catch (error) {
     // fflate marks what it finds wrong in its input by a numeric code
     if (error instanceof Error && 'code' in error) return undefined
     throw error
   }
-  return unpacked.length > TEXT_MAX_BYTES ? undefined : unpacked
+  return size > TEXT_MAX_BYTES ? undefined : joinBytes(parts)
 }
 
 /** The content of an iTXt chunk: keyword, not packed, no language, UTF-8 text. */

@@ -94,6 +94,8 @@ describe('what a drawing would cost to draw', () => {
     ['300,000 corners', `<path d="M0 0${zigzag(300_000, 0.01)}"/>`, 'corners'],
     ['dashes that nobody sees', '<path d="M0 0L9 9" stroke-dasharray="0.0000001" transform="scale(9)"/>'.repeat(20), 'lines'],
     ['uses of uses of uses', folded(9), 'elements'],
+    ['a style of rules for everything', `<style>${'*{fill:url(#a)}'.repeat(30_000)}</style>`, 'styles'],
+    ['many rules for many elements', `<style>${Array.from({ length: 2000 }, (_, i) => `.s{fill:url(#a${i})}`).join('')}</style>${'<g class="s"/>'.repeat(2000)}`, 'styles'],
     ['lines that are used again and again', folded(3, `<path d="M0 0${zigzag(2000, 9)}"/>`), 'lines'],
     ['a marker at every corner', `<marker id="m">${'<rect width="1" height="1"/>'.repeat(20)}</marker><path marker-mid="url(#m)" d="M0 0${zigzag(20_000, 1)}"/>`, 'elements'],
   ])('is refused before: %s', (_what, inside, sentence) => {

@@ -18,6 +18,10 @@ export const DRAWN_MAX = 200_000
 /** Corners of one path: all that lie in the same row are sorted anew for every row. */
 export const CORNERS_MAX = 150_000
 
+/** Rules in styles that refer to something, and how often all elements come under one of them. */
+const STYLED_MAX = 20_000
+const APPLIED_MAX = 500_000
+
 /** Steps a pixel that a part of a filter takes, measured beside a plain move of the same pixels, which is 3. */
 const FILTER_STEPS: Record<string, (attributes: Attributes) => number> = {
   feGaussianBlur: () => 150,
@@ -67,7 +71,8 @@ export class SvgCost {
   readonly #byId = new Map<string, Node>()
   readonly #open: Node[] = []
   /** Of rules in styles: what they refer to, by the name, class or id that they are for. */
-  readonly #styled = new Map<string, string[]>()
+  readonly #styled = new Map<string, Set<string>>()
+  #rules = 0
   readonly #named: { node: Node; names: string[] }[] = []
   #root: Node | undefined
   #scale = 1
@@ -99,24 +104,27 @@ export class SvgCost {
     this.#open.pop()
   }
 
-  /** The text of a style: rules that refer to something of the drawing. */
+  /** The text of a style: rules that refer to something of the drawing. @throws {LimitError} If there are too many. */
   style(text: string): void {
     for (const rule of text.split('}')) {
       const brace = rule.indexOf('{')
       if (brace < 0) continue
       const ids = idsOf(rule.slice(brace))
       if (ids.length === 0) continue
-      for (const [name] of rule.slice(0, brace).matchAll(/[.#]?[\w-]{1,200}|\*/g))
-        this.#styled.set(name, [...(this.#styled.get(name) ?? []), ...ids])
+      for (const [name] of rule.slice(0, brace).matchAll(/[.#]?[\w-]{1,200}|\*/g)) {
+        this.#rules += ids.length
+        if (this.#rules > STYLED_MAX)
+          throw new LimitError('the number of rules in its styles that refer to something', this.#rules, STYLED_MAX)
+        const styled = this.#styled.get(name) ?? new Set()
+        for (const id of ids) styled.add(id)
+        this.#styled.set(name, styled)
+      }
     }
   }
 
   /** @throws {LimitError} Naming what of the drawing would take too long to draw. */
   check(): void {
-    if (this.#styled.size > 0)
-      for (const { node, names } of this.#named)
-        for (const name of [...names, '*'])
-          for (const id of this.#styled.get(name) ?? []) node.refers.push({ id, times: 1 })
+    this.#applyStyles()
     const { drawn, edgeRows, filterSteps } = this.#root ? this.#costOf(this.#root) : NOTHING
     const check = (what: string, found: number, most: number) => {
       if (!(found <= most)) throw new LimitError(what, Math.min(Math.round(found), Number.MAX_SAFE_INTEGER), most)
@@ -124,6 +132,18 @@ export class SvgCost {
     check('the number of elements that are drawn, each as often as it is used,', drawn, DRAWN_MAX)
     check('what its filters take, in steps for each pixel they fill,', filterSteps, FILTER_STEPS_MAX)
     check('the length of its lines, in rows of pixels that they cross,', edgeRows, EDGE_ROWS_MAX)
+  }
+
+  #applyStyles(): void {
+    if (this.#styled.size === 0) return
+    let applied = 0
+    for (const { node, names } of this.#named)
+      for (const name of [...names, '*'])
+        for (const id of this.#styled.get(name) ?? []) {
+          if (++applied > APPLIED_MAX)
+            throw new LimitError('how often its styles refer to something', applied, APPLIED_MAX)
+          node.refers.push({ id, times: 1 })
+        }
   }
 
   #costOf(node: Node): Cost {
