@@ -110,7 +110,8 @@ function* sources(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     const path = join(folder, entry.name)
     if (entry.isDirectory() && !['node_modules', 'dist', 'drizzle'].includes(entry.name)) yield* sources(path)
-    else if (/\.tsx?$/.test(entry.name) && !/\.test\.tsx?$/.test(entry.name) && !path.includes('/testing')) yield path
+    else if (/\.tsx?$/.test(entry.name) && !/\.(test|drill)\.tsx?$/.test(entry.name) && !path.includes('/testing'))
+      yield path
   }
 }
 

@@ -86,6 +86,7 @@ try {
   single('lint', 'lint')
   single('types', 'types')
   single('arrows', 'arrows')
+  single('regular expressions', 'regexes')
   single('dead code', 'dead')
   // each takes one core, and little else; half of the server's go on when the others have ended
   await together([

@@ -1,5 +1,5 @@
 import { LimitError } from '../errors.ts'
-import { toNameKey } from '../formats/text.ts'
+import { toNameKey, trimSigns } from '../formats/text.ts'
 import { toFileName } from '../pack/file-name.ts'
 import type { Destination } from './destination.ts'
 
@@ -26,10 +26,7 @@ function lettersOf(name: string, { letters, letterCase }: Rules): string {
 
 /** The first characters of a name, with nothing at its end that some system would drop. */
 const cut = (name: string, mostChars: number): string =>
-  [...name]
-    .slice(0, mostChars)
-    .join('')
-    .replace(/[. -]+$/, '')
+  trimSigns([...name].slice(0, mostChars).join(''), '. -', 'last')
 
 /** Brushes that may have one name in a folder, and names that are tried for one of them. */
 const TRIES_MAX = 100_000

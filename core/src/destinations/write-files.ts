@@ -4,7 +4,7 @@ import { writeBrushFile } from '../brush-file/write.ts'
 import type { Crc32 } from '../formats/crc32.ts'
 import { writeOpenRaster } from '../formats/openraster/write.ts'
 import { type Deflate, writeApng, writeGrey16Png, writePng } from '../formats/png/write.ts'
-import { toUtf8 } from '../formats/text.ts'
+import { toUtf8, withoutExtension } from '../formats/text.ts'
 import { type HashBytes, hashBytes, hashPixels } from '../hashes.ts'
 import { toFileName } from '../pack/file-name.ts'
 import { PACK_EXTENSION } from '../pack/manifest.ts'
@@ -192,7 +192,7 @@ export class FitWriter {
   }
 }
 
-const stemOf = (path: string) => path.slice(path.lastIndexOf('/') + 1).replace(/(\.satchel)?\.[^.]*$/, '')
+const stemOf = (path: string) => withoutExtension(path.slice(path.lastIndexOf('/') + 1)).replace(/\.satchel$/, '')
 const join = (folder: string, name: string) => (folder === '' ? name : `${folder}/${name}`)
 const upTo = (folder: string) => (folder === '' ? '' : '../'.repeat(folder.split('/').length))
 

@@ -54,6 +54,18 @@ export function toOneLine(text: string, maxChars: number): string {
   return [...text.replace(UNSEEN_ALL, ' ').replace(/\s+/g, ' ').trim()].slice(0, maxChars).join('')
 }
 
+/** A text without the given signs at its ends, however many there are; in one pass from each end. */
+export function trimSigns(text: string, signs: string, ends: 'both' | 'last' = 'both'): string {
+  let [from, to] = [0, text.length]
+  while (ends === 'both' && from < to && signs.includes(text[from])) from++
+  while (to > from && signs.includes(text[to - 1])) to--
+  return text.slice(from, to)
+}
+
+/** A file's name without what stands behind its last dot. */
+export const withoutExtension = (name: string): string =>
+  name.includes('.') ? name.slice(0, name.lastIndexOf('.')) : name
+
 /** What two names must not share if they are to lie in one folder on any system: case and Unicode form do not count. */
 export const toNameKey = (name: string): string => name.normalize('NFC').toLowerCase().normalize('NFC')
 

@@ -1,4 +1,5 @@
 import { distance } from 'fastest-levenshtein'
+import { withoutExtension } from '../formats/text.ts'
 
 /** So many of the nearest by their letters are compared closely. */
 const CLOSELY = 24
@@ -7,9 +8,7 @@ const GRAM = 2
 
 /** A file's name as it is compared: without its extension, in small letters, marks and spaces all one. */
 export const bareName = (path: string): string =>
-  path
-    .slice(path.lastIndexOf('/') + 1)
-    .replace(/\.[^.]*$/, '')
+  withoutExtension(path.slice(path.lastIndexOf('/') + 1))
     .normalize('NFKD')
     .toLowerCase()
     .replace(/[^\p{L}\p{N}]+/gu, ' ')

@@ -1,3 +1,4 @@
+import { trimSigns } from '../formats/text.ts'
 import { keyOfEnd, type LooseEnd, sharedTail } from './find.ts'
 
 /** What begins with one prefix is to begin with another; both are whole parts of paths. */
@@ -43,4 +44,4 @@ export function suggestRules(
 }
 
 const withoutTail = (path: string, parts: number) => path.split('/').slice(0, -parts).join('/')
-const trimSlashes = (path: string) => path.trim().replace(/^\/+|\/+$/g, '')
+const trimSlashes = (path: string) => trimSigns(path.trim(), '/')

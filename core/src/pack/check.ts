@@ -128,7 +128,7 @@ async function checkFile({ source, tools }: Archive, entry: ZipEntry, known: Kno
     if (sniffKind(bytes) === 'zip') problems.push('it is an archive; only the Satchel pack is one in a download.')
     const expected = known.pack?.get(entry.path)
     if (known.pack && !expected) problems.push('nothing in the pack uses it.')
-    const extension = /\.([a-z]+)$/.exec(entry.path)?.[1] ?? ''
+    const extension = entry.path.slice(entry.path.lastIndexOf('.') + 1)
     if (!(extension in FILE_KINDS)) return problems
     const file = await readBrushFile(bytes, tools.decoders)
     problems.push(...file.warnings)

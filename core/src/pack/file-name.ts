@@ -1,4 +1,4 @@
-import { toNameKey, toOneLine, toUtf8 } from '../formats/text.ts'
+import { toNameKey, toOneLine, toUtf8, trimSigns } from '../formats/text.ts'
 
 const FORBIDDEN = /[<>:"/\\|?*]/g // not allowed in file names somewhere; common practice, no source
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i
@@ -10,7 +10,7 @@ const BASE_MAX_BYTES = 200
 export function toFileName(name: string): string {
   let line = toOneLine(name.replace(FORBIDDEN, '-').normalize('NFC'), BASE_MAX_CHARS)
   while (toUtf8(line).length > BASE_MAX_BYTES) line = [...line].slice(0, -1).join('')
-  const base = line.replace(/^[. ]+|[. ]+$/g, '')
+  const base = trimSigns(line, '. ')
   if (base === '') return 'Unnamed'
   return RESERVED.test(base) ? `${base}-` : base
 }

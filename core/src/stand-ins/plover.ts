@@ -45,6 +45,8 @@ export const readPlover = readEach(['lay'], async (path, bytes, folder, { svg })
 
 const HEAD_BYTES = 2000
 const widthOf = (svg: Uint8Array, otherwise: number): number => {
-  const [, width] = /<svg[^>]*\swidth="([\d.]+)"/.exec(new TextDecoder().decode(svg.subarray(0, HEAD_BYTES))) ?? []
+  const head = new TextDecoder().decode(svg.subarray(0, HEAD_BYTES))
+  const root = head.slice(Math.max(0, head.indexOf('<svg')))
+  const [, width] = / width="([\d.]{1,20})"/.exec(root.slice(0, root.indexOf('>') + 1)) ?? []
   return Number(width) || otherwise
 }

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { HOSTILE_FILES } from '../testing/hostile-files.ts'
 import { until } from '../testing/test-server.ts'
 import { blotPng, zipOf } from '../testing/tips.ts'
-import { startWholeServer, type WholeServer } from './whole-server.ts'
+import { startWholeServer, type WholeServer } from '../testing/whole-server.ts'
 
 /** What is promised for SIGTERM (docs/reliability.md), and what a process takes to begin and end besides. */
 const DRAIN_MS = 40_000
@@ -120,7 +120,7 @@ describe('a server', () => {
       await server.start({ NODE_OPTIONS: `--import ${shift}` })
       try {
         const before = server.lines.length
-      expect([200, 401]).toContain((await server.request('/api/brushes')).status)
+        expect([200, 401]).toContain((await server.request('/api/brushes')).status)
         await server.signIn()
         const { id } = await server.post<{ id: string }>('/api/gathers')
         await put(

@@ -3,7 +3,7 @@ import { usualSteps } from '@satchel/core/make/steps'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { until } from '../testing/test-server.ts'
 import { blotPng, zipOf } from '../testing/tips.ts'
-import { startWholeServer, type WholeServer } from './whole-server.ts'
+import { startWholeServer, type WholeServer } from '../testing/whole-server.ts'
 
 /** The database is ended at so many moments of each job, so far apart. */
 const MOMENTS = 10

@@ -1,5 +1,6 @@
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { STAND_INS } from '@satchel/core/destinations/destination'
+import { trimSigns } from '@satchel/core/formats/text'
 import { suggestRules } from '@satchel/core/loose-ends/rename-rule'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -23,7 +24,10 @@ const SafeFolder = v.pipe(
   FolderPath,
   v.nonEmpty('a folder is needed'),
   v.check(
-    (path) => path.split('/').every((part) => part.trim() === part && !/^\.*$|[\\:*?"<>|\p{Cc}]/u.test(part)),
+    (path) =>
+      path
+        .split('/')
+        .every((part) => part.trim() === part && trimSigns(part, '.') !== '' && !/[\\:*?"<>|\p{Cc}]/u.test(part)),
     'a folder may not be called like that',
   ),
 )

@@ -47,7 +47,7 @@ export function looksLikeGih(head: Uint8Array): boolean {
   if (second < 0) return false
   const line = String.fromCharCode(...head.subarray(first + 1, Math.min(second, first + 200)))
   return (
-    /^\s*\d+(\s+[a-z0-9]+:\S|\s*\r?$)/.test(line) &&
+    /^\s{0,9}\d{1,9}(?:\s{1,9}[a-z0-9]{1,40}:\S|\s{0,9}$)/.test(line) &&
     (/ncells:|dim:|rank0:/.test(line) || looksLikeGbr(head, second + 1))
   )
 }

@@ -36,9 +36,11 @@ const TRANSFORMS: Record<string, (n: readonly number[]) => Matrix> = {
 /** A list of transforms as one. What is none is passed over. */
 export function parseTransform(text: string): Matrix {
   let all = IDENTITY
-  for (const [, name, inside] of text.matchAll(/([a-zA-Z]{4,9})\s{0,9}\(([^()]{0,400})\)/g)) {
-    const toMatrix = Object.hasOwn(TRANSFORMS, name) ? TRANSFORMS[name] : undefined
-    if (toMatrix) all = multiply(all, toMatrix(parseNumbers(inside)))
+  for (const part of text.split(')')) {
+    const at = part.indexOf('(')
+    const name = part.slice(0, Math.max(0, at)).replaceAll(',', ' ').trim()
+    const toMatrix = at > 0 && Object.hasOwn(TRANSFORMS, name) ? TRANSFORMS[name] : undefined
+    if (toMatrix) all = multiply(all, toMatrix(parseNumbers(part.slice(at + 1))))
   }
   return all
 }

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { freePort, startPostgres } from '../../../scripts/postgres.mjs'
-import { signIn } from '../testing/test-server.ts'
+import { signIn } from './test-server.ts'
 
 const MAIN = fileURLToPath(new URL('../../dist/main.mjs', import.meta.url))
 const OWNER = { name: 'Ida', workspace: 'Marsh', email: 'ida@marsh.example', password: 'samphire-and-salt' }
