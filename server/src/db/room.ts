@@ -16,24 +16,23 @@ export type RoomTaken = {
 const asNumber = (value: string | number | null | undefined) => Number(value ?? 0)
 
 export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken> {
-  const [[stored], [coming], [links], [waiting]] = await Promise.all([
-    db
-      .select({ bytes: sum(blob.sizeBytes) })
-      .from(blob)
-      .where(eq(blob.workspaceId, workspaceId)),
-    db
-      .select({ count: count(), received: sum(upload.receivedBytes), size: sum(upload.sizeBytes) })
-      .from(upload)
-      .where(eq(upload.workspaceId, workspaceId)),
-    db
-      .select({ count: count() })
-      .from(phoneLink)
-      .where(and(eq(phoneLink.workspaceId, workspaceId), gt(phoneLink.endsAt, sql`now()`))),
-    db
-      .select({ count: count() })
-      .from(job)
-      .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued'))),
-  ])
+  // one after the other: inside a transaction there is one connection, which answers one question at a time
+  const [stored] = await db
+    .select({ bytes: sum(blob.sizeBytes) })
+    .from(blob)
+    .where(eq(blob.workspaceId, workspaceId))
+  const [coming] = await db
+    .select({ count: count(), received: sum(upload.receivedBytes), size: sum(upload.sizeBytes) })
+    .from(upload)
+    .where(eq(upload.workspaceId, workspaceId))
+  const [links] = await db
+    .select({ count: count() })
+    .from(phoneLink)
+    .where(and(eq(phoneLink.workspaceId, workspaceId), gt(phoneLink.endsAt, sql`now()`)))
+  const [waiting] = await db
+    .select({ count: count() })
+    .from(job)
+    .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued')))
   return {
     bytes: asNumber(stored?.bytes) + asNumber(coming?.received),
     uploads: coming?.count ?? 0,

@@ -20,7 +20,7 @@ const WAITING_MOST = 1_000
 const FAILED_MOST = 10_000
 
 /**
- * Measures cells in the worker threads, those asked for last first, each once however often it is asked for. Nothing of it
+ * Measures cells in the processes of the pool, those asked for last first, each once however often it is asked for. Nothing of it
  * has to outlive the server: a page asks again for what is not there.
  */
 export class FitMeasurer {

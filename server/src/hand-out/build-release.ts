@@ -115,7 +115,7 @@ function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, ste
   }
 }
 
-/** The folder-per-set files, converted by the worker threads a few brushes ahead of the writing. */
+/** The folder-per-set files, converted by the processes of the pool a few brushes ahead of the writing. */
 async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
   const blobsOf = new Map(brushes.map((brush) => [brush.id, brush.blobs]))
   const convert = async ({ brush, base }: OpenFilePath) => {

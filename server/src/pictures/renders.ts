@@ -14,7 +14,7 @@ export type StrokeWish = {
   what: 'list' | 'gauge'
 }
 
-/** A rendered stroke as PNG, from the cache or a worker thread. `key` names it for ever. */
+/** A rendered stroke as PNG, from the cache or a process of the pool. `key` names it for ever. */
 export async function strokePicture(
   { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
   workspaceId: string,

@@ -16,7 +16,7 @@ export async function startWholeServer(env: Record<string, string> = {}) {
   const folder = mkdtempSync(join(tmpdir(), 'satchel-drill-'))
   chmodSync(folder, 0o755)
   const postgresPort = await freePort()
-  let postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: false })
+  let postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: true })
   const port = await freePort()
   const url = `http://127.0.0.1:${port}`
   const cacheFolder = join(folder, 'cache')
@@ -103,7 +103,7 @@ export async function startWholeServer(env: Record<string, string> = {}) {
         await postgres.stop()
       },
       async start() {
-        postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: false })
+        postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: true })
       },
     },
     async close() {

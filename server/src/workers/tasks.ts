@@ -109,7 +109,7 @@ export type StandInFound = {
   ignored: { path: string; why: string }[]
 }
 
-/** Everything the worker threads can do; each takes and gives plain data. */
+/** Everything the processes of the pool can do; each takes and gives plain data. */
 export type Tasks = {
   /** How a brush arrives at each destination, by the answers that are most alike; or why that cannot be told. */
   measureFits: (input: {

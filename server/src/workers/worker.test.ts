@@ -18,7 +18,7 @@ const firstPicture = (png: Uint8Array) => {
   return frame.pixels
 }
 
-describe('what the worker threads do', () => {
+describe('what the processes of the pool do', () => {
   it('reads a picture: reading, size, names of file and pixels, and what it is for', async () => {
     const tip = await task('readTip', { bytes: blotPng(3) })
     if (tip.outcome !== 'tip') throw new Error('no tip')
