@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type * as v from 'valibot'
+import * as v from 'valibot'
 import { COUNT_MAX, Curve, FRAME_RULES, Recipe, SPACING_MAX_PCT, SPACING_MIN_PCT } from './brush/recipe.ts'
 import type { PixelSha } from './hashes.ts'
 import type { Pixels } from './raster/pixels.ts'
@@ -108,3 +108,29 @@ const anyCurve = fc
 
 /** Recipes from the whole schema, for pictures of a hundred or two px; a new part of the recipe is in it by itself. */
 export const anyRecipe = anyOf(Recipe as unknown as Schema, '') as fc.Arbitrary<Recipe>
+
+/** Values like `value`, of which one number lies at an end of what its schema allows; beside them where that number stands. */
+export function* atEnds(
+  schema: v.GenericSchema,
+  value: unknown,
+  where = '',
+): Generator<{ where: string; value: unknown }> {
+  const { type, entries, wrapped, options, item, pipe } = schema as Schema & { item?: Schema }
+  if (wrapped) return yield* atEnds(wrapped, value, where)
+  if (type === 'number')
+    for (const { requirement: end } of pipe?.filter(({ type }) => /^m(in|ax)_value$/.test(type)) ?? [])
+      yield { where: `${where} ${end}`, value: end }
+  for (const option of (Array.isArray(options) ? options : []) as unknown[])
+    if (isSchema(option) && v.is(option, value)) return yield* atEnds(option, value, where)
+  if (item && Array.isArray(value))
+    for (const [k, each] of value.entries())
+      for (const end of atEnds(item, each, `${where}.${k}`)) yield { ...end, value: value.with(k, end.value) }
+  if (entries && typeof value === 'object' && value !== null)
+    for (const [key, each] of Object.entries(value))
+      if (entries[key] && each !== undefined)
+        for (const end of atEnds(entries[key], each, `${where}.${key}`))
+          yield { ...end, value: { ...value, [key]: end.value } }
+}
+
+const isSchema = (option: unknown): option is Schema =>
+  typeof option === 'object' && option !== null && 'type' in option

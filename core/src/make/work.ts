@@ -1,3 +1,4 @@
+import { checkPictureSize } from '../limits.ts'
 import { toGreyOnPaper } from '../raster/grey.ts'
 import { type Pixels, toRgba } from '../raster/pixels.ts'
 
@@ -78,6 +79,7 @@ export function dropUnkept({ kept, ...work }: Work): Work {
 
 /** A part of a work, whole px; what lies beyond it is ground without colour. */
 export function cutWork(work: Work, left: number, top: number, width: number, height: number): Work {
+  checkPictureSize(width, height)
   const colour = new Uint8Array(width * height * 4)
   const grey = new Uint8Array(width * height).fill(255)
   const from = Math.max(0, left)
