@@ -5,16 +5,8 @@ import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { Db } from '../db/database.ts'
-import {
-  findHandOutByToken,
-  giveDownloadBack,
-  type HandOut,
-  isGranted,
-  keepDownload,
-  type Release,
-  resumeDownload,
-  takeDownload,
-} from '../db/packs.ts'
+import { giveDownloadBack, isGranted, keepDownload, resumeDownload, takeDownload } from '../db/deliveries.ts'
+import { findHandOutByToken, type HandOut, type Release } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { type Sent, sendFile } from '../hand-out/send-file.ts'

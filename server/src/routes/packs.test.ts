@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from 'vitest'
+import { giveDownloadBack, keepDownload, takeDownload } from '../db/deliveries.ts'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotGbr, blotPng } from '../testing/tips.ts'
@@ -373,6 +374,20 @@ describe('a hand-out', () => {
       sql`update delivery set at = now() - interval '61 minutes' where hand_out_id = ${id}`,
     )
     expect((await fetchZip(token)).status).toBe(200)
+  })
+
+  it('counts one that was sent on a second connection after the first broke off', async () => {
+    const { db } = server.parts.deps
+    const { id } = await handOut({ downloadLimit: 1 })
+    const { rows } = await db.execute(sql`select workspace_id from hand_out where id = ${id}`)
+    const its = { workspaceId: (rows as { workspace_id: string }[])[0]?.workspace_id ?? '', id }
+    expect(await takeDownload(db, its, 'both')).toBe(true)
+    await giveDownloadBack(db, its, 'both')
+    expect(await countOf(id)).toBe(0)
+    await keepDownload(db, its, 'both')
+    await keepDownload(db, its, 'both')
+    expect(await countOf(id)).toBe(1)
+    expect(await takeDownload(db, its, 'another')).toBe(false)
   })
 
   it('is whole whatever becomes of the file that lies in the cache', async () => {

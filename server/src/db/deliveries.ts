@@ -1,0 +1,128 @@
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { isOut } from './packs.ts'
+import { delivery, handOut } from './schema/all.ts'
+
+/** Whether a download was granted under a name, and not longer ago than it may be gone on with. */
+export async function isGranted(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<boolean> {
+  const granted = await db
+    .select({ id: delivery.id })
+    .from(delivery)
+    .where(
+      and(
+        eq(delivery.workspaceId, workspaceId),
+        eq(delivery.handOutId, id),
+        eq(delivery.grantHash, grantHash),
+        sql`${delivery.at} > now() - interval '1 hour'`,
+      ),
+    )
+  return granted.length > 0
+}
+
+/**
+ * Holds a place of the limit for a download, and notes the name it is granted under. What was granted an hour ago and never
+ * sent gives its place back first.
+ * @returns Whether one was left.
+ */
+export async function takeDownload(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const ofHandOut = and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id))
+    const lapsed = await tx
+      .update(delivery)
+      .set({ state: 'broken' })
+      .where(and(ofHandOut, eq(delivery.state, 'open'), sql`${delivery.at} <= now() - interval '1 hour'`))
+      .returning({ id: delivery.id })
+    if (lapsed.length > 0) await countDownloads(tx, { workspaceId, id }, -lapsed.length)
+    const [held] = await countDownloads(tx, { workspaceId, id }, 1)
+    if (!held) return false
+    await tx.insert(delivery).values({ workspaceId, handOutId: id, grantHash, state: 'open' })
+    return true
+  })
+}
+
+/**
+ * A granted download begins, or goes on after it broke off: then it needs a place again.
+ * @returns Whether it may.
+ */
+export async function resumeDownload(
+  db: Db,
+  handOut: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<boolean> {
+  return db.transaction(async (tx) => {
+    const isAgain = await moveDelivery(tx, handOut, grantHash, { from: ['broken'], to: 'open' })
+    if (!isAgain) return true
+    if ((await countDownloads(tx, handOut, 1)).length > 0) return true
+    await moveDelivery(tx, handOut, grantHash, { from: ['open'], to: 'broken' })
+    return false
+  })
+}
+
+/** A download was sent to its end: now it counts for good, also where its place had been given back meanwhile. */
+export async function keepDownload(
+  db: Db,
+  handOut: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    if (await moveDelivery(tx, handOut, grantHash, { from: ['open'], to: 'sent' })) return
+    if (await moveDelivery(tx, handOut, grantHash, { from: ['broken'], to: 'sent' }))
+      await countDownloads(tx, handOut, 1, { isSent: true })
+  })
+}
+
+/** A download broke off before its end: it gives its place back. */
+export async function giveDownloadBack(
+  db: Db,
+  handOut: { workspaceId: string; id: string },
+  grantHash: string,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    if (await moveDelivery(tx, handOut, grantHash, { from: ['open'], to: 'broken' }))
+      await countDownloads(tx, handOut, -1)
+  })
+}
+
+type DeliveryState = (typeof delivery.$inferSelect)['state']
+
+async function moveDelivery(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  grantHash: string,
+  { from, to }: { from: DeliveryState[]; to: DeliveryState },
+): Promise<boolean> {
+  const moved = await db
+    .update(delivery)
+    .set({ state: to })
+    .where(
+      and(
+        eq(delivery.workspaceId, workspaceId),
+        eq(delivery.handOutId, id),
+        eq(delivery.grantHash, grantHash),
+        inArray(delivery.state, from),
+      ),
+    )
+    .returning({ id: delivery.id })
+  return moved.length > 0
+}
+
+/** Changes how many downloads count. More are counted only of a hand-out that still gives any, unless it was sent already. */
+const countDownloads = (
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+  by: number,
+  { isSent = false } = {},
+) =>
+  db
+    .update(handOut)
+    .set({ downloads: sql`greatest(0, ${handOut.downloads} + ${by})` })
+    .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.id, id), by > 0 && !isSent ? isOut : undefined))
+    .returning({ id: handOut.id })
