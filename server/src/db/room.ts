@@ -4,7 +4,7 @@ import { blob, job, phoneLink, upload } from './schema/all.ts'
 
 /** What a workspace takes up just now. */
 export type RoomTaken = {
-  /** All of its files, and what has come of those on their way, bytes. */
+  /** All of its files, those on their way as large as they will be, bytes. */
   bytes: number
   /** Files that have come in part: how many, and how large they will be together, bytes. */
   uploads: number
@@ -22,7 +22,7 @@ export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken>
     .from(blob)
     .where(eq(blob.workspaceId, workspaceId))
   const [coming] = await db
-    .select({ count: count(), received: sum(upload.receivedBytes), size: sum(upload.sizeBytes) })
+    .select({ count: count(), size: sum(upload.sizeBytes) })
     .from(upload)
     .where(eq(upload.workspaceId, workspaceId))
   const [links] = await db
@@ -34,7 +34,7 @@ export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken>
     .from(job)
     .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued')))
   return {
-    bytes: asNumber(stored?.bytes) + asNumber(coming?.received),
+    bytes: asNumber(stored?.bytes) + asNumber(coming?.size),
     uploads: coming?.count ?? 0,
     uploadBytes: asNumber(coming?.size),
     phoneLinks: links?.count ?? 0,

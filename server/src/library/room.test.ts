@@ -53,6 +53,17 @@ describe('a workspace', () => {
     // the same file, chosen again, is no second one
     expect((await upload(60_000, 'a.zip')).status).toBe(201)
     expect((await room()).uploads.taken).toBe(1)
+    // what has come of it takes no second place
+    const { bytes } = await room()
+    await person.request(`/api/gathers/${gatherId}/uploads/${id}?at=0`, {
+      method: 'PATCH',
+      body: new Uint8Array(30_000),
+    })
+    expect((await room()).bytes.taken).toBe(bytes.taken)
+    const fits = await upload(bytes.most - bytes.taken, 'c.zip')
+    expect(fits.status).toBe(201)
+    const { id: third } = (await fits.json()) as { id: string }
+    await person.request(`/api/gathers/${gatherId}/uploads/${third}`, { method: 'DELETE' })
     expect((await person.request(`/api/gathers/${gatherId}/uploads/${id}`, { method: 'DELETE' })).status).toBe(200)
     expect((await upload(60_000, 'b.zip')).status).toBe(201)
   })

@@ -40,8 +40,7 @@ export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBy
       429,
       `Too many files have come in part: ${uploads.taken}, of ${toGb(uploadBytes.taken)} together. Send those to their end, or let them go, before the next.`,
     )
-  // what others on their way will still bring has its place already
-  if (bytes.taken + uploadBytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
+  if (bytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
 }
 
 /** @throws {Problem} 429 where too many links for phones are open. */
