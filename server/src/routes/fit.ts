@@ -17,7 +17,7 @@ import {
   pageFitBrushes,
   saveChoices,
 } from '../db/fit.ts'
-import { FIT_PICTURES } from '../db/schema/fit.ts'
+import { FIT_PICTURES, type FitPicture } from '../db/schema/fit.ts'
 import { findSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { changedElsewhere, notFound } from '../errors.ts'
@@ -25,6 +25,7 @@ import { findWished } from '../fit/brush-source.ts'
 import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
 import { measureBrush } from '../fit/measurer.ts'
+import { findAnswer } from '../pictures/kept-answers.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { BrushesOrRelease, Count, Id, isEither, Line, Place, valid } from './validate.ts'
 
@@ -140,7 +141,7 @@ export const fitRoutes = (deps: AppDeps) => {
         if ('refused' in measured) return c.json({ sentences, said: null, refused: measured.refused })
         const { score, result } = measured
         const choices = Object.fromEntries(result.ways.map(({ name, chosen }) => [name, chosen]))
-        const png = await workers.run('drawFit', { brush: input, destination, choices, what: 'after' })
+        const { after: png } = await workers.run('drawFit', { brush: input, destination, choices })
         const { approximated, left, files } = result
         const said = { score, approximated, left, files, png: Buffer.from(png).toString('base64') }
         return c.json({ sentences, said, refused: null })
@@ -232,13 +233,14 @@ export const fitRoutes = (deps: AppDeps) => {
         const ways = cell?.key === wish.key && !('refused' in cell.result) ? cell.result.ways : []
         const choices = { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...wish.choices }
         const key = renders.key({ fit: wish.key, choices, what })
-        const png = await renders.get(key, async () =>
-          workers.run('drawFit', {
-            ...{ destination: wish.destination, choices, what },
-            brush: await readFitInput(deps, workspaceId, wish.brush),
-          }),
-        )
-        return immutablePng(c, key, png)
+        // the page asks for all three at once: they are drawn once, together
+        const drawn = await findAnswer(renders, { drawnFit: wish.key, choices }, async () => {
+          const brush = await readFitInput(deps, workspaceId, wish.brush)
+          const pictures = await workers.run('drawFit', { brush, destination: wish.destination, choices })
+          const asText = (name: FitPicture) => Buffer.from(pictures[name]).toString('base64')
+          return Object.fromEntries(FIT_PICTURES.map((name) => [name, asText(name)])) as Record<FitPicture, string>
+        })
+        return immutablePng(c, key, new Uint8Array(Buffer.from(drawn[what], 'base64')))
       })
       .put('/choices', valid('json', Chosen), async (c) => {
         const workspaceId = c.get('workspaceId')

@@ -4,7 +4,7 @@ import { planFit } from '@satchel/core/destinations/plan'
 import { FitWriter } from '@satchel/core/destinations/write-files'
 import { checkSvg } from '@satchel/core/formats/svg/check'
 import { drawSvg } from '@satchel/core/formats/svg/draw'
-import { createSurface, toStraightRgba } from '@satchel/core/raster/surface'
+import { createSurface, type Surface, toStraightRgba } from '@satchel/core/raster/surface'
 import { findBetter as findBetterFit } from '@satchel/core/round-trip/find-better'
 import {
   FIT_PAPER,
@@ -78,13 +78,14 @@ export const findBetter: Tasks['findBetter'] = ({ brush, destination, choices })
     return { improvements }
   })
 
-export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices, what }) => {
+export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices }) => {
   const opened = await open(brush)
-  const before = paintOriginal(opened).surface
-  if (what === 'before') return encodePng(toStraightRgba(before))
-  const { after } = await measure(opened, destination, choices, options)
-  const arrived = after ?? createSurface(FIT_PICTURE.width, FIT_PICTURE.height, FIT_PAPER)
-  return encodePng(toStraightRgba(what === 'after' ? arrived : differenceOf(before, arrived)))
+  const original = paintOriginal(opened)
+  const before = original.surface
+  const arrived = (await measure(opened, destination, choices, { ...options, original })).after
+  const after = arrived ?? createSurface(FIT_PICTURE.width, FIT_PICTURE.height, FIT_PAPER)
+  const png = (surface: Surface) => encodePng(toStraightRgba(surface))
+  return { before: png(before), after: png(after), difference: png(differenceOf(before, after)) }
 }
 
 export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library, avoid, grains }) =>

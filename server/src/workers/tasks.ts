@@ -122,13 +122,12 @@ export type Tasks = {
     destination: Destination
     choices: Choices
   }) => Promise<{ improvements: Improvement[] } | { refused: string }>
-  /** Gauge strokes before and after, or where they differ, as PNG. */
+  /** Gauge strokes before and after, and where they differ, as PNG: each needs most of what the others do. */
   drawFit: (input: {
     brush: FitInput
     destination: Destination
     choices: Choices
-    what: FitPicture
-  }) => Promise<Uint8Array>
+  }) => Promise<Record<FitPicture, Uint8Array>>
   /** The files of brushes for a destination, their names given once. */
   writeFit: (input: {
     brushes: { brush: FitInput; choices: Choices }[]
