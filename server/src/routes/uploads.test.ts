@@ -83,7 +83,7 @@ describe('a file in pieces', () => {
     const long = await sendPiece(id, UPLOAD_PIECE_BYTES, new Uint8Array(11))
     expect([long.status, await sentenceOf(long)]).toEqual([422, expect.stringContaining('longer than was said')])
     for (let n = 0; n < 99; n++) await begin(10, `${n}.zip`)
-    await expect(begin(10, 'one more.zip')).rejects.toThrow('409')
+    await expect(begin(10, 'one more.zip')).rejects.toThrow('429')
     expect((await begin(10, '7.zip')).receivedBytes).toBe(0)
   })
 

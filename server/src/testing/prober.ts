@@ -32,6 +32,8 @@ export function probe(person: Person, brushIds: readonly string[]): { stop(): Pr
       await ask('picture', `/api/brushes/${brush}/stroke.png?size=${size}`)
     }
   })()
+  // what was not answered is told to whoever stops it
+  going.catch(() => undefined)
   return {
     async stop() {
       isOver = true
