@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page, test } from '@playwright/test'
-import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, openTune, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -59,6 +59,9 @@ test('another tip takes the place of a brush’s own; before, compared versions 
   page,
 }) => {
   const strokes = await tune(page, 'Ripple rub')
+  // with the line that comes below them the strokes are as large as they stay
+  await expect(page.getByText(/^Gauge strokes at \d+ % of their size/)).toBeVisible()
+  await settled(strokes)
   const own = await pixels(strokes)
   await page.getByRole('button', { name: 'Swap the tip' }).click()
   await page.getByLabel('Take the tip of another brush').fill('Scallop')

@@ -153,7 +153,11 @@ export async function openTune(page: Page, url: string, name: string): Promise<L
 export async function settled(strokes: Locator): Promise<void> {
   await expect
     .poll(() =>
-      strokes.evaluate(({ dataset }: HTMLElement) => dataset.wanted !== undefined && dataset.wanted === dataset.shown),
+      strokes.evaluate(async ({ dataset }: HTMLElement) => {
+        // a line that has come below makes it smaller: two frames later it knows
+        await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
+        return dataset.wanted !== undefined && dataset.wanted === dataset.shown
+      }),
     )
     .toBe(true)
 }

@@ -1,6 +1,9 @@
 import { expect, test } from '@playwright/test'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
+/** Until all is written: on a busy machine that takes its time. */
+const WRITTEN = { timeout: 300_000 }
+
 let satchel: Satchel
 test.beforeAll(async () => {
   satchel = await openSatchel({ demo: true })
@@ -18,7 +21,7 @@ test('a set is installed, verified, looked at in the app, and taken out again', 
   await dialog.getByLabel('Set', { exact: true }).selectOption({ label: inks })
   const count = Number(/\((\d+)\)/.exec(inks)?.[1])
   await dialog.getByRole('button', { name: `Write ${count} brushes for Shearwater` }).click()
-  await page.getByRole('button', { name: /^Put \d+ files in/ }).click()
+  await page.getByRole('button', { name: /^Put \d+ files in/ }).click(WRITTEN)
   await page.getByRole('button', { name: 'Verify' }).click()
   const verified = page.getByText(
     /^The app finds \d+ brushes, and each of them paints\. Likeness \d+ in the middle, \d+ at least\.$/,
@@ -49,7 +52,7 @@ test('a set is installed, verified, looked at in the app, and taken out again', 
   await dialog.getByLabel('What it is called').fill('Chart Inks again')
   await dialog.getByRole('button', { name: /^Write/ }).click()
   await expect(page.getByText(/files are there already, the same in every byte/)).toBeVisible()
-  await page.getByRole('button', { name: /^Put \d+ files in/ }).click()
+  await page.getByRole('button', { name: /^Put \d+ files in/ }).click(WRITTEN)
   for (const name of ['Chart Inks', 'Chart Inks again'])
     await page.getByLabel(`Choose "${name}"`, { exact: true }).check()
   await page.getByRole('button', { name: 'Take 2 out' }).click()
@@ -73,7 +76,7 @@ test('a release is installed, and goes to the newer one once that is out', async
   await dialog.getByLabel('What it is called').fill('Term')
   await dialog.getByRole('button', { name: /^Write \d+ brushes for Shearwater/ }).click()
   const card = page.getByRole('article').filter({ has: page.getByRole('heading', { name: 'Term', exact: true }) })
-  await card.getByRole('button', { name: /^Put \d+ files in/ }).click()
+  await card.getByRole('button', { name: /^Put \d+ files in/ }).click(WRITTEN)
   await expect(card.getByText(`${latest} of "${title}"`)).toBeVisible()
   await card.getByRole('button', { name: 'Bring up to date' }).click()
   await expect(page.getByText('Nothing has changed since.', { exact: true })).toBeVisible()
@@ -94,7 +97,7 @@ test('a release is installed, and goes to the newer one once that is out', async
   // the page learns of it by itself
   await expect(card.getByText(`${pack.nextVersion} is out`)).toBeVisible()
   await card.getByRole('button', { name: `Bring up to ${pack.nextVersion}` }).click()
-  await expect(page.getByText(/^\d+ files? written, 0 taken away\.$/)).toBeVisible()
+  await expect(page.getByText(/^\d+ files? written, 0 taken away\.$/)).toBeVisible(WRITTEN)
   await expect(card.getByText(`${pack.nextVersion} of "${title}"`)).toBeVisible()
   await card.getByRole('button', { name: 'Take out' }).click()
   await expect(card.getByText(/taken out$/)).toBeVisible()
