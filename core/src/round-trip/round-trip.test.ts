@@ -17,7 +17,7 @@ import { createPixels, type Pixels } from '../raster/pixels.ts'
 import type { StandInDecoders } from '../stand-ins/found.ts'
 import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
 import { doWithout, findBetter } from './find-better.ts'
-import { FIT_PAPER, findBestFit, measureFit, paintFitGauge, paintOriginal } from './round-trip.ts'
+import { FIT_PAPER, findBestFit, measureFit, paintFit, paintFitGauge, paintOriginal } from './round-trip.ts'
 
 const decoders: StandInDecoders = {
   png: async (bytes) => readPng(bytes).frames.map(({ pixels }) => pixels),
@@ -184,6 +184,16 @@ describe('a brush sent to a destination and back', () => {
     const stamps = await findBestFit(brushOf([leaf(90, 60)], 'dark', 30), BUILT_IN.plover, {}, options)
     expect(stamps.reading?.brushes[0]?.recipe.path.ribbon?.lay).toBe('repeated')
     expect(stamps.likeness.score).toBeGreaterThan(60)
+  })
+
+  it.each(['plover', 'shearwater', 'turnstone'] as const)('the pictures of %s are of what was compared', async (to) => {
+    const brush = brushOf([leaf(90, 60), leaf(60, 90, 2)], 'dark', 40)
+    const { after } = await measureFit(brush, BUILT_IN[to], {}, options)
+    const pictures = await paintFit(brush, BUILT_IN[to], {}, options)
+    const bytesOf = (surface?: { data: Uint8ClampedArray }) => Buffer.from(surface?.data ?? [])
+    expect(bytesOf(pictures.before).equals(bytesOf(paintOriginal(brush).surface))).toBe(true)
+    expect(bytesOf(pictures.after).equals(bytesOf(after))).toBe(true)
+    expect(bytesOf(pictures.after).equals(bytesOf(pictures.before))).toBe(false)
   })
 
   it('one brush for each frame has a common name; or the first goes alone', async () => {

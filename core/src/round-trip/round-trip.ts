@@ -34,26 +34,30 @@ export function paintFitGauge({ frames, grain, recipe }: Painting, { strokes, sc
 export const paintFound = ({ frames, grain, recipe }: Painting): Surface =>
   paintFitGauge({ frames, grain, recipe }, layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height))
 
-/** The original's own gauge strokes, where they lie, and ready to be compared with. */
-export type Original = { layout: GaugeLayout; surface: Surface; comparable: Comparable }
+/** The original's own gauge strokes, and where they lie. */
+export type Original = { layout: GaugeLayout; surface: Surface }
 
 export function paintOriginal({ frames, grain, recipe }: FitBrush): Original {
   const layout = layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height)
-  const surface = paintFitGauge({ frames, grain: grain?.pixels, recipe }, layout)
-  return { layout, surface, comparable: toComparable(surface, FIT_PAPER) }
+  return { layout, surface: paintFitGauge({ frames, grain: grain?.pixels, recipe }, layout) }
 }
+
+/** Painted gauge strokes, ready to be compared. */
+const toComparableFit = (surface: Surface): Comparable => toComparable(surface, FIT_PAPER)
 
 export type RoundTripOptions = Packers & {
   decoders: StandInDecoders
   library?: string
   /** What the brush itself paints, where it is painted already. */
-  original?: Original
+  original?: Original & { comparable: Comparable }
 }
-export type RoundTrip = {
+type Travelled = {
   plan: FitPlan
   files: FitFile[]
   /** What the stand-in made of the files; undefined of a destination that has none. */
   reading: FolderReading | undefined
+}
+export type RoundTrip = Travelled & {
   likeness: Likeness
   /** What the first brush of it paints; undefined where nothing arrived. */
   after: Surface | undefined
@@ -62,15 +66,15 @@ export type RoundTrip = {
 const NOTHING: Likeness = { ssim: 0, deltaE: 100, score: 0 }
 
 /**
- * Sends a brush to a destination and back: recipe, files, stand-in, strokes. A destination without a stand-in is taken at
- * its word: what it says it knows is painted.
+ * Sends a brush to a destination: recipe, files, stand-in. A destination without a stand-in is taken at its word: what it
+ * says it knows has arrived.
  */
-export async function measureFit(
+async function send(
   brush: FitBrush,
   destination: Destination,
   choices: Choices,
-  { decoders, library = brush.set, original = paintOriginal(brush), ...packers }: RoundTripOptions,
-): Promise<RoundTrip> {
+  { decoders, library = brush.set, ...packers }: Omit<RoundTripOptions, 'original'>,
+): Promise<Travelled & { found: Painting[] }> {
   const plan = planFit(brush, destination, choices)
   const writer = new FitWriter(destination, { ...packers, library })
   const files = plan.arrivals.flatMap((arrival) => writer.write(arrival))
@@ -79,12 +83,42 @@ export async function measureFit(
   const found: Painting[] = reading
     ? reading.brushes
     : plan.arrivals.map(({ frames, grain, recipe }) => ({ frames, recipe, grain: grain?.pixels }))
+  return { plan, files, reading, found }
+}
+
+/** Sends a brush to a destination and back: recipe, files, stand-in, strokes, and how alike those are. */
+export async function measureFit(
+  brush: FitBrush,
+  destination: Destination,
+  choices: Choices,
+  { original = readyOriginal(brush), ...options }: RoundTripOptions,
+): Promise<RoundTrip> {
+  const { found, ...travelled } = await send(brush, destination, choices, options)
   const paintings = found.map((each) => paintFitGauge(each, original.layout))
-  const all = paintings.map((painting) => compare(original.comparable, toComparable(painting, FIT_PAPER)))
+  const all = paintings.map((painting) => compare(original.comparable, toComparableFit(painting)))
   // what did not arrive is as unlike as can be
-  while (all.length < plan.arrivals.length) all.push(NOTHING)
+  while (all.length < travelled.plan.arrivals.length) all.push(NOTHING)
   const [after] = paintings
-  return { plan, files, reading, likeness: meanOf(all), after }
+  return { ...travelled, likeness: meanOf(all), after }
+}
+
+/** What a brush paints, ready for any number of destinations to be compared with it. */
+export function readyOriginal(brush: FitBrush): Original & { comparable: Comparable } {
+  const original = paintOriginal(brush)
+  return { ...original, comparable: toComparableFit(original.surface) }
+}
+
+/** What a brush paints here, and what it paints where it has arrived: as `measureFit`, without comparing them. */
+export async function paintFit(
+  brush: FitBrush,
+  destination: Destination,
+  choices: Choices,
+  options: Omit<RoundTripOptions, 'original'>,
+): Promise<{ before: Surface; after: Surface | undefined }> {
+  const { layout, surface: before } = paintOriginal(brush)
+  const { found } = await send(brush, destination, choices, options)
+  const [first] = found
+  return { before, after: first && paintFitGauge(first, layout) }
 }
 
 const meanOf = (all: readonly Likeness[]): Likeness => {
@@ -105,7 +139,7 @@ export async function findBestFit(
   chosen: Choices,
   given: RoundTripOptions,
 ): Promise<RoundTrip & { tried: { way: Way['name']; value: string; score: number }[] }> {
-  const options = { ...given, original: given.original ?? paintOriginal(brush) }
+  const options = { ...given, original: given.original ?? readyOriginal(brush) }
   let best = await measureFit(brush, destination, chosen, options)
   const tried: { way: Way['name']; value: string; score: number }[] = []
   let choices = chosen

@@ -5,6 +5,7 @@ import type { FitCell, StoredFitBrush } from '../db/fit.ts'
 import { saveCell } from '../db/fit.ts'
 import { entryOf } from '../db/many.ts'
 import type { Deps } from '../deps.ts'
+import type { Urgency } from '../workers/task-limits.ts'
 import { readFitInput } from './fit-input.ts'
 
 /** A brush, and where it is to be measured. */
@@ -94,16 +95,16 @@ const nameOf = ({ brush, to }: FitWish) => [brush.id, ...to.map(({ key }) => key
 export type MeasuredCell = Pick<FitCell, 'destinationId' | 'score' | 'result'>
 
 /** Measures a brush for some destinations, and keeps what that says. @returns The cells, one a destination. */
-export async function measureBrush(deps: Deps, wish: FitWish): Promise<MeasuredCell[]> {
-  const cells = await measureCells(deps, wish)
+export async function measureBrush(deps: Deps, wish: FitWish, urgency?: Urgency): Promise<MeasuredCell[]> {
+  const cells = await measureCells(deps, wish, urgency)
   for (const cell of cells) await saveCell(deps.db, cell)
   return cells
 }
 
 /** The same, kept nowhere: the matrix shows brushes as they are by now, and this one may be of before. */
-export async function measureCells(deps: Deps, { workspaceId, brush, to }: FitWish) {
+export async function measureCells(deps: Deps, { workspaceId, brush, to }: FitWish, urgency?: Urgency) {
   const input = await readFitInput(deps, workspaceId, brush)
-  const measured = await deps.workers.run('measureFits', { brush: input, to })
+  const measured = await deps.workers.run('measureFits', { brush: input, to }, { urgency })
   return measured.map((each, i) => {
     const { destinationId, key } = entryOf(to, i)
     const leftCount = 'refused' in each ? 0 : each.result.left.length

@@ -211,7 +211,8 @@ export const fitRoutes = (deps: AppDeps) => {
         const wish = await findCell(workspaceId, brushId, destinationId)
         const [cell] = await listCells(db, workspaceId, [brushId], [destinationId])
         const { brush, key, to } = wish
-        const [measured] = cell?.key === key ? [cell] : await measureBrush(deps, { workspaceId, brush, to })
+        // somebody looks at where it will be, whatever else is measured
+        const [measured] = cell?.key === key ? [cell] : await measureBrush(deps, { workspaceId, brush, to }, 'view')
         if (!measured) throw notFound('cell')
         return c.json(toOpenCell(wish, measured))
       })

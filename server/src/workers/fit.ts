@@ -10,9 +10,9 @@ import {
   FIT_PAPER,
   FIT_PICTURE,
   findBestFit,
-  measureFit as measure,
+  paintFit,
   paintFound,
-  paintOriginal,
+  readyOriginal,
 } from '@satchel/core/round-trip/round-trip'
 import type { FoundBrush, StandInDecoders } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
@@ -51,7 +51,7 @@ async function open({ frames, grain, ...brush }: FitInput): Promise<FitBrush> {
 export const measureFits: Tasks['measureFits'] = async ({ brush, to }) => {
   const opened = await open(brush)
   // painted once, however many destinations there are
-  const original = paintOriginal(opened)
+  const original = readyOriginal(opened)
   const measured: (FitMeasured | { refused: string })[] = []
   for (const { destination, choices } of to)
     measured.push(
@@ -79,10 +79,7 @@ export const findBetter: Tasks['findBetter'] = ({ brush, destination, choices })
   })
 
 export const drawFit: Tasks['drawFit'] = async ({ brush, destination, choices }) => {
-  const opened = await open(brush)
-  const original = paintOriginal(opened)
-  const before = original.surface
-  const arrived = (await measure(opened, destination, choices, { ...options, original })).after
+  const { before, after: arrived } = await paintFit(await open(brush), destination, choices, options)
   const after = arrived ?? createSurface(FIT_PICTURE.width, FIT_PICTURE.height, FIT_PAPER)
   const png = (surface: Surface) => encodePng(toStraightRgba(surface))
   return { before: png(before), after: png(after), difference: png(differenceOf(before, after)) }
