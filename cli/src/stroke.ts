@@ -44,7 +44,7 @@ export async function paintStrokeFile(input: string, options: StrokeOptions): Pr
   const painted = samples
     ? { ...createSurface(width, height, backdrop), isCutShort: false }
     : renderGauge(brush, recipe, { width, height, colour, backdrop, seed })
-  if (samples) painted.isCutShort = paintStroke(painted, samples, { brush, recipe, seed, colour })
+  if (samples) painted.isCutShort = paintStroke(painted, samples, { brush, recipe, seed, colour }).isCutShort
   const write = { inputs: [input], force: options.force ?? false }
   await writeWhole(options.out, writePng(toStraightRgba(painted)), write)
   if (!painted.isCutShort) return EXIT.done

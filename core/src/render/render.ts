@@ -4,13 +4,16 @@ import type { Rgb } from '../raster/srgb.ts'
 import { createSurface, type Surface } from '../raster/surface.ts'
 import { createStroke } from '../stroke/create-stroke.ts'
 import type { Samples } from '../stroke/path/samples.ts'
-import type { PreparedBrush, StrokeOptions } from '../stroke/stroke.ts'
+import { type PreparedBrush, STROKE_WORK_MAX_PX, type Stroke, type StrokeOptions } from '../stroke/stroke.ts'
 import { layOutGauge, listStroke, paintedReach, scaleRecipe } from './gauge.ts'
 import { layUnder } from './underlay.ts'
 
 export const INK: Rgb = { r: 24, g: 24, b: 24 }
 /** The seed of gauge strokes, the same everywhere so that they can be compared. */
 export const GAUGE_SEED = 20_261
+
+/** Most work that all strokes of one picture may take together. */
+const PICTURE_WORK_MAX_PX = 400_000_000
 
 export type RenderOptions = {
   width: number
@@ -20,47 +23,48 @@ export type RenderOptions = {
   backdrop?: Rgb | undefined
   seed?: number
   kernel?: StrokeOptions['kernel']
+  /** How much work it may take, as strokes count it. */
+  workMaxPx?: number
 }
 
 /** A picture with strokes on it, and whether one of them asked for more than may be drawn. */
-export type Painted = Surface & { isCutShort: boolean }
+export type Painted = Surface & { isCutShort: boolean; workPx: number }
 
 /** Paints whole strokes one after another onto a new picture; what erases or smears gets bars to work on. */
 export function renderStrokes(
   strokes: readonly Samples[],
   brush: PreparedBrush,
   recipe: Recipe,
-  { width, height, colour = INK, backdrop, seed = GAUGE_SEED, kernel }: RenderOptions,
+  { width, height, colour = INK, backdrop, seed = GAUGE_SEED, kernel, workMaxPx = PICTURE_WORK_MAX_PX }: RenderOptions,
 ): Painted {
   const surface = createSurface(width, height, backdrop)
   layUnder(surface, recipe.colour.behaviour)
   let isCutShort = false
-  for (const [i, samples] of strokes.entries())
-    if (paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel })) isCutShort = true
-  return { ...surface, isCutShort }
+  let workPx = 0
+  for (const [i, samples] of strokes.entries()) {
+    const left = Math.min(STROKE_WORK_MAX_PX, workMaxPx - workPx)
+    const done = paintStroke(surface, samples, { brush, recipe, seed: seed + i, colour, kernel, workMaxPx: left })
+    isCutShort ||= done.isCutShort
+    workPx += done.workPx
+  }
+  return { ...surface, isCutShort, workPx }
 }
 
-type StrokeOf = {
-  brush: PreparedBrush
-  recipe: Recipe
-  seed: number
-  colour: Rgb
-  kernel?: StrokeOptions['kernel']
-}
+type StrokeOf = Pick<StrokeOptions, 'brush' | 'recipe' | 'seed' | 'colour' | 'kernel' | 'workMaxPx'>
 
-/** Paints one whole stroke onto a picture, in place. @returns Whether it had to be cut short. */
+/** Paints one whole stroke onto a picture, in place. @returns Whether it had to be cut short, and the work it took. */
 export function paintStroke(
   surface: Surface,
   samples: Samples,
-  { brush, recipe, seed, colour, kernel }: StrokeOf,
-): boolean {
+  options: StrokeOf,
+): Pick<Stroke, 'isCutShort' | 'workPx'> {
   const { width, height } = surface
-  const stroke = createStroke({ width, height, brush, recipe, seed, colour, kernel, under: surface })
+  const stroke = createStroke({ ...options, width, height, under: surface })
   const area = unite(stroke.add(samples), stroke.finish())
   if (area) stroke.compositeOnto(surface, area)
-  const { isCutShort } = stroke
+  const { isCutShort, workPx } = stroke
   stroke.close()
-  return isCutShort
+  return { isCutShort, workPx }
 }
 
 /** All gauge strokes of a brush at its own size, or as large as the picture allows. */

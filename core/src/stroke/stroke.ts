@@ -5,6 +5,14 @@ import type { Rect, Surface, SurfacePart } from '../raster/surface.ts'
 import type { PreparedFrame } from './levels.ts'
 import type { Samples } from './path/samples.ts'
 
+/**
+ * Most work that one stroke may take, so that no recipe can freeze a page: pixels visited, and `STAMP_WORK_PX` for each
+ * stamp or segment. Some seconds.
+ */
+export const STROKE_WORK_MAX_PX = 300_000_000
+/** What a stamp costs beside its pixels (measured: up to 50 µs, where a pixel takes some 20 ns with everything on). */
+export const STAMP_WORK_PX = 2000
+
 /** A brush's pictures, read as its recipe says and prefiltered; see `prepare-brush.ts`. */
 export type PreparedBrush = {
   /** All of one channel count; a ribbon's strip is the first. */
@@ -24,6 +32,8 @@ export type StrokeOptions = {
   under?: Surface | undefined
   /** `plain` is the tested reference of `simd`; both give the same bytes. */
   kernel?: 'simd' | 'plain' | undefined
+  /** How much work it may take; a stroke's usual bound where it is not said. */
+  workMaxPx?: number | undefined
 }
 
 /** A stroke while it is painted, on a layer of its own. */
@@ -47,4 +57,6 @@ export type Stroke = {
   close(): void
   /** Whether the stroke asked for more than may be drawn; the rest of it is missing. */
   readonly isCutShort: boolean
+  /** The work it has taken so far, as it counts towards its bound. */
+  readonly workPx: number
 }

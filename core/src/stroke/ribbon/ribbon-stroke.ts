@@ -8,7 +8,7 @@ import { Centreline, type PathMark } from '../path/centreline.ts'
 import { createHandFactors, type HandFactors } from '../path/hand-factors.ts'
 import { SAMPLE, type Samples } from '../path/samples.ts'
 import { createTaper } from '../path/taper.ts'
-import type { Stroke, StrokeOptions } from '../stroke.ts'
+import { STAMP_WORK_PX, STROKE_WORK_MAX_PX, type Stroke, type StrokeOptions } from '../stroke.ts'
 import { RibbonLayer } from './ribbon-layer.ts'
 import type { RibbonPoint } from './ribbon-segment.ts'
 import { findSqueezes, type Squeeze } from './squeeze.ts'
@@ -35,14 +35,17 @@ export class RibbonStroke implements Stroke {
   readonly #scale: number
   readonly #points: RibbonPoint[] = []
   #drawn = 0
+  readonly #workMaxPx: number
+  #workPx = 0
   #lengthPx = Number.POSITIVE_INFINITY
   /** An end drawn on trial: where it lies, and how far the stroke was without it. */
-  #trial: { area: Rect | undefined; path: PathMark; drawn: number } | undefined
+  #trial: { area: Rect | undefined; path: PathMark; drawn: number; workPx: number } | undefined
 
   constructor(options: StrokeOptions) {
     const { brush, recipe, width, height } = options
     if (!recipe.path.ribbon) throw new Error('the recipe has no ribbon')
     this.#options = options
+    this.#workMaxPx = options.workMaxPx ?? STROKE_WORK_MAX_PX
     this.#recipe = recipe
     this.#ribbon = recipe.path.ribbon
     this.#strip = brush.frames[0]
@@ -60,7 +63,11 @@ export class RibbonStroke implements Stroke {
   }
 
   get isCutShort(): boolean {
-    return this.#path.points.length > RIBBON_POINTS_MAX
+    return this.#path.points.length > RIBBON_POINTS_MAX || this.#workPx >= this.#workMaxPx
+  }
+
+  get workPx(): number {
+    return this.#workPx
   }
 
   add(samples: Samples): Rect | undefined {
@@ -77,10 +84,10 @@ export class RibbonStroke implements Stroke {
 
   peek(): Rect | undefined {
     const back = this.#takeBack()
-    const [path, drawn] = [this.#path.mark(), this.#drawn]
+    const [path, drawn, workPx] = [this.#path.mark(), this.#drawn, this.#workPx]
     this.#layer.beginTrial()
     const area = this.#drawEnd()
-    this.#trial = { area, path, drawn }
+    this.#trial = { area, path, drawn, workPx }
     return unite(back, area)
   }
 
@@ -91,12 +98,13 @@ export class RibbonStroke implements Stroke {
 
   #takeBack(): Rect | undefined {
     if (!this.#trial) return undefined
-    const { area, path, drawn } = this.#trial
+    const { area, path, drawn, workPx } = this.#trial
     this.#trial = undefined
     this.#layer.takeBack()
     this.#path.goBack(path)
     this.#points.length = drawn
     this.#drawn = drawn
+    this.#workPx = workPx
     this.#lengthPx = Number.POSITIVE_INFINITY
     return area
   }
@@ -126,12 +134,17 @@ export class RibbonStroke implements Stroke {
   #drawUpTo(distancePx: number, run: StripRun): Rect | undefined {
     let changed: Rect | undefined
     const { points } = this.#path
-    while (this.#drawn < Math.min(points.length, RIBBON_POINTS_MAX) && points[this.#drawn].distancePx <= distancePx) {
+    const most = Math.min(points.length, RIBBON_POINTS_MAX)
+    while (this.#drawn < most && points[this.#drawn].distancePx <= distancePx && this.#workPx < this.#workMaxPx) {
       const point = this.#toRibbonPoint(this.#drawn, run)
       this.#points.push(point)
       this.#drawn++
       const n = this.#points.length
-      if (n > 1) changed = unite(changed, this.#layer.lay(this.#points[n - 3], this.#points[n - 2], point))
+      this.#workPx += STAMP_WORK_PX
+      if (n < 2) continue
+      const laid = this.#layer.lay(this.#points[n - 3], this.#points[n - 2], point)
+      if (laid) this.#workPx += (laid.right - laid.left) * (laid.bottom - laid.top)
+      changed = unite(changed, laid)
     }
     return changed
   }

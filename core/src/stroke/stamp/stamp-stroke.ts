@@ -12,7 +12,7 @@ import { CANVAS_CORNER, createLayerGrain, grainPose, type LayerGrain, strokeGrai
 import { nearestScale } from '../level-ladder.ts'
 import { type Level, levelBytesMax, type PreparedFrame } from '../levels.ts'
 import { SAMPLE, type Samples } from '../path/samples.ts'
-import type { Stroke, StrokeOptions } from '../stroke.ts'
+import { STAMP_WORK_PX, STROKE_WORK_MAX_PX, type Stroke, type StrokeOptions } from '../stroke.ts'
 import { writeColourMatrix } from './colour-matrix.ts'
 import { LevelArena } from './level-arena.ts'
 import { planRows } from './plan-rows.ts'
@@ -29,8 +29,6 @@ const LEVELS_BYTES = 16 << 20
 /** A stamp smaller than this lays less than half an 8-bit level on the one pixel it falls on. */
 const AREA_MIN_PX2 = 1 / 512
 const CHANNELS = 4
-/** Most pixels that one stroke may visit, so that no recipe can freeze a page: some seconds of work. */
-export const STROKE_WORK_MAX_PX = 300_000_000
 
 /**
  * Paints one stroke by stamping. Stamps gather on a layer of their own, `compositeOnto` lays it on a picture, capped by
@@ -62,14 +60,17 @@ export class StampStroke implements Stroke {
   #origin = { x: 0, y: 0 }
   #begun = false
   #last: { x: number; y: number } | undefined
-  #work = 0
+  readonly #workMaxPx: number
+  #workPx = 0
 
   constructor(options: StrokeOptions) {
     const { width, height, brush, recipe, seed, kernel = 'simd', under } = options
     this.#options = options
+    this.#workMaxPx = options.workMaxPx ?? STROKE_WORK_MAX_PX
     this.#recipe = recipe
     this.#frames = brush.frames
-    this.#placer = new StampPlacer(recipe, brush.frames, seed)
+    const stampsMost = Math.max(0, Math.ceil(this.#workMaxPx / STAMP_WORK_PX))
+    this.#placer = new StampPlacer(recipe, brush.frames, seed, stampsMost)
     this.#shifts = varies(recipe.variation.hue) || varies(recipe.variation.saturation) || varies(recipe.variation.value)
     this.#lay = layOf(recipe, brush.frames[0].channels, this.#shifts)
     const grain = recipe.ground.grain
@@ -111,7 +112,11 @@ export class StampStroke implements Stroke {
 
   /** Whether the stroke asked for more than may be drawn; the rest of it is missing. */
   get isCutShort(): boolean {
-    return this.#work >= STROKE_WORK_MAX_PX || this.#placer.isFull
+    return this.#workPx >= this.#workMaxPx || this.#placer.isFull
+  }
+
+  get workPx(): number {
+    return this.#workPx
   }
 
   add(samples: Samples): Rect | undefined {
@@ -130,13 +135,14 @@ export class StampStroke implements Stroke {
   /** Draws stamps that were placed elsewhere, `STAMP_STRIDE` numbers each. @returns The area that changed. */
   stamp(stamps: Float64Array): Rect | undefined {
     let changed: Rect | undefined
-    for (let s = 0; s + STAMP_STRIDE <= stamps.length && this.#work < STROKE_WORK_MAX_PX; s += STAMP_STRIDE) {
+    for (let s = 0; s + STAMP_STRIDE <= stamps.length && this.#workPx < this.#workMaxPx; s += STAMP_STRIDE) {
       changed = unite(changed, this.#stampOne(stamps, s))
     }
     return changed
   }
 
   #stampOne(stamps: Float64Array, s: number): Rect | undefined {
+    this.#workPx += STAMP_WORK_PX
     const { width, height } = this.#options
     const alphaQ15 = Math.round(stamps[s + STAMP.alpha] * Q15_ONE)
     const scaleX = stamps[s + STAMP.scale]
@@ -159,7 +165,7 @@ export class StampStroke implements Stroke {
     }
     const { rowCount, du, dv, area } = planRows(geometry, width, height, this.#rows)
     if (!area) return undefined
-    this.#work += (area.right - area.left) * (area.bottom - area.top)
+    this.#workPx += (area.right - area.left) * (area.bottom - area.top)
     this.#run({
       layer: this.#arena.layer,
       layerWidth: width,

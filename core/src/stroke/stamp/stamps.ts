@@ -58,7 +58,11 @@ export class StampPlacer {
   #walkedPx = 0
   #lengthPx = Number.POSITIVE_INFINITY
 
-  constructor(recipe: Recipe, frames: readonly FrameSize[], seed: number) {
+  readonly #most: number
+
+  /** @param most How many stamps it may place, if fewer than any stroke may hold. */
+  constructor(recipe: Recipe, frames: readonly FrameSize[], seed: number, most = STAMPS_MAX) {
+    this.#most = Math.min(STAMPS_MAX, most)
     this.#recipe = recipe
     this.#frames = frames
     this.#random = createRandom(seed)
@@ -68,7 +72,7 @@ export class StampPlacer {
 
   /** Whether the stroke holds as many stamps as it may. */
   get isFull(): boolean {
-    return this.#placed >= STAMPS_MAX
+    return this.#placed >= this.#most
   }
 
   /**
@@ -139,7 +143,7 @@ export class StampPlacer {
     const at = new Float64Array(SAMPLE_STRIDE)
     const walked = this.#walkedPx
     let done = 0
-    while (length - done >= this.#untilNext && this.#placed < STAMPS_MAX) {
+    while (length - done >= this.#untilNext && this.#placed < this.#most) {
       done += this.#untilNext
       const t = done / length
       for (let k = 0; k < SAMPLE_STRIDE; k++) at[k] = from[k] + (sample[k] - from[k]) * t
@@ -159,7 +163,7 @@ export class StampPlacer {
     const taper = this.#taper?.at(this.#walkedPx, this.#lengthPx) ?? NO_TAPER
     const sizePx = mark.sizePx * this.#hand.factor('size', at, this.#speed) * taper.size
     let step = 0
-    for (let n = 0; n < path.count && this.#placed < STAMPS_MAX; n++) {
+    for (let n = 0; n < path.count && this.#placed < this.#most; n++) {
       const frame = this.#pickFrame(at, direction)
       const { width, height } = this.#frames[frame]
       const scale = sizePx / Math.max(width, height)

@@ -22,6 +22,7 @@ function fakeStroke({ end, peeks = false, costMs = 0 }: { end: () => Rect; peeks
     compositeOnto: () => undefined,
     close: () => void asked.push('close'),
     isCutShort: false,
+    workPx: 0,
     ...(peeks ? { peek: paint('peek', end) } : {}),
   }
   return { stroke, asked }
