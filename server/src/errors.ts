@@ -16,6 +16,19 @@ export class TaskGivenUp extends Error {
 export const notFound = (what: string) =>
   new Problem(404, `This ${what} is not here any more; go back and choose another.`)
 
+/** A size in words. */
+export const inBytes = (bytes: number) =>
+  bytes < 1024 ** 3
+    ? `${Math.ceil(bytes / 1024 ** 2).toLocaleString('en')} MiB`
+    : `${(bytes / 1024 ** 3).toLocaleString('en', { maximumFractionDigits: 1 })} GiB`
+
+/** A workspace holds as much as it may. */
+export const workspaceFull = (takenBytes: number, mostBytes: number) =>
+  new Problem(
+    507,
+    `This workspace holds ${inBytes(takenBytes)} of the ${inBytes(mostBytes)} it may, and has no room for this. Empty the bins, or ask whoever runs the server for more.`,
+  )
+
 /** Somebody else has saved the same thing since it was looked at. */
 export const changedElsewhere = (what: string) =>
   new Problem(

@@ -70,6 +70,7 @@ export type RunningParts = {
 /** Puts the server together: database, caches, workers, jobs, routes. Nothing listens yet. */
 export async function assembleServer(options: ServerOptions): Promise<RunningParts> {
   const { databaseUrl, cacheFolder, log } = options
+  const workspaceBytesMax = (options.workspaceGb ?? WORKSPACE_GB) * 1024 ** 3
   const database = openDatabase(databaseUrl, {
     onLost: (error) => log.warn({ err: error }, 'lost a database connection'),
     strict: options.strictConnections ?? false,
@@ -84,7 +85,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     landmarks: new ListLandmarks(events),
     events,
     log,
-    blobs: new BlobStore(pool, join(cacheFolder, 'blobs')),
+    blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax }),
     renders: new RenderCache(join(cacheFolder, 'renders')),
     workers: createWorkerPool(options.workerFile),
   }
@@ -128,7 +129,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       return giving
     },
     origin: options.origin,
-    workspaceBytesMax: (options.workspaceGb ?? WORKSPACE_GB) * 1024 ** 3,
+    workspaceBytesMax,
     hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }

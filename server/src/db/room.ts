@@ -15,12 +15,18 @@ export type RoomTaken = {
 
 const asNumber = (value: string | number | null | undefined) => Number(value ?? 0)
 
-export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken> {
-  // one after the other: inside a transaction there is one connection, which answers one question at a time
+/** All files of a workspace together, bytes. */
+export async function countStored(db: Db, workspaceId: string): Promise<number> {
   const [stored] = await db
     .select({ bytes: sum(blob.sizeBytes) })
     .from(blob)
     .where(eq(blob.workspaceId, workspaceId))
+  return asNumber(stored?.bytes)
+}
+
+export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken> {
+  // one after the other: inside a transaction there is one connection, which answers one question at a time
+  const stored = await countStored(db, workspaceId)
   const [coming] = await db
     .select({ count: count(), size: sum(upload.sizeBytes) })
     .from(upload)
@@ -34,7 +40,7 @@ export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken>
     .from(job)
     .where(and(eq(job.workspaceId, workspaceId), eq(job.state, 'queued')))
   return {
-    bytes: asNumber(stored?.bytes) + asNumber(coming?.size),
+    bytes: stored + asNumber(coming?.size),
     uploads: coming?.count ?? 0,
     uploadBytes: asNumber(coming?.size),
     phoneLinks: links?.count ?? 0,

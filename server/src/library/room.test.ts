@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
 import { ROOM_MAX, type Room } from './room.ts'
 
@@ -42,7 +42,7 @@ describe('a workspace', () => {
     ]
     for (const answer of asked) {
       expect(answer.status).toBe(507)
-      expect(await sentenceOf(answer)).toMatch(/^This workspace holds .+ GiB of the .+ GiB it may, and has no room/)
+      expect(await sentenceOf(answer)).toMatch(/^This workspace holds 1 MiB of the 1 MiB it may, and has no room/)
     }
   })
 
@@ -66,6 +66,20 @@ describe('a workspace', () => {
     await person.request(`/api/gathers/${gatherId}/uploads/${third}`, { method: 'DELETE' })
     expect((await person.request(`/api/gathers/${gatherId}/uploads/${id}`, { method: 'DELETE' })).status).toBe(200)
     expect((await upload(60_000, 'b.zip')).status).toBe(201)
+  })
+
+  it('is not filled by what a job makes of a file either: the job says so, and goes on when there is room', async () => {
+    const other = await server.owner()
+    const { id } = await other.post<{ id: string }>('/api/gathers')
+    // of one picture more is made than it holds itself: the pixels of this file pack far worse than the drawing they are of
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="900" height="900"><filter id="f"><feTurbulence baseFrequency=".9"/></filter><rect width="900" height="900" filter="url(#f)"/></svg>`
+    expect((await other.upload(id, 'noise.svg', new TextEncoder().encode(svg))).status).toBe(201)
+    const [failed] = await until(async () => {
+      const { jobs } = await other.json<{ jobs: { state: string; error: string | null }[] }>('/api/jobs')
+      return jobs.every(({ state }) => state !== 'queued' && state !== 'running') && jobs
+    })
+    expect(failed).toMatchObject({ state: 'failed', error: expect.stringMatching(/^This workspace holds .+ no room/) })
+    expect((await other.json<Room>('/api/workspace/room')).bytes.taken).toBeLessThanOrEqual(100_000)
   })
 
   it('has a few links for phones open at once, and another workspace as many', async () => {

@@ -1,6 +1,6 @@
 import { countRoom, type RoomTaken } from '../db/room.ts'
 import type { AppDeps } from '../deps.ts'
-import { Problem } from '../errors.ts'
+import { inBytes, Problem, workspaceFull } from '../errors.ts'
 import { JOBS_WAITING_MAX } from '../queue/queue.ts'
 
 /** What a workspace may take up at once, besides its bytes, which whoever runs the server says. */
@@ -29,7 +29,7 @@ export async function measureRoom({ db, workspaceBytesMax }: Deps, workspaceId: 
 /** @throws {Problem} 507 where a file of so many bytes has no room. */
 export async function checkRoomForFile(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
   const { bytes } = await measureRoom(deps, workspaceId)
-  if (bytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
+  if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
 /** @throws {Problem} 507 or 429 where a file that comes in pieces has no room beside the others. */
@@ -38,9 +38,9 @@ export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBy
   if (uploads.taken >= uploads.most || uploadBytes.taken + sizeBytes > uploadBytes.most)
     throw new Problem(
       429,
-      `Too many files have come in part: ${uploads.taken}, of ${toGb(uploadBytes.taken)} together. Send those to their end, or let them go, before the next.`,
+      `Too many files have come in part: ${uploads.taken}, of ${inBytes(uploadBytes.taken)} together. Send those to their end, or let them go, before the next.`,
     )
-  if (bytes.taken + sizeBytes > bytes.most) throw fullOf(bytes)
+  if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
 /** @throws {Problem} 429 where too many links for phones are open. */
@@ -52,11 +52,3 @@ export async function checkRoomForPhoneLink(deps: Deps, workspaceId: string): Pr
       `${phoneLinks.taken} links for phones are open at once; close the dialogs of the others, or wait ten minutes.`,
     )
 }
-
-const fullOf = ({ taken, most }: Room['bytes']) =>
-  new Problem(
-    507,
-    `This workspace holds ${toGb(taken)} of the ${toGb(most)} it may, and has no room for this. Empty the bins, or ask whoever runs the server for more.`,
-  )
-
-const toGb = (bytes: number) => `${(bytes / 1024 ** 3).toLocaleString('en', { maximumFractionDigits: 1 })} GiB`

@@ -11,7 +11,9 @@ import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { Db } from '../db/database.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
+import { Problem } from '../errors.ts'
 import { copiedBytes } from './copied-bytes.ts'
+import { RoomKeeper } from './room-keeper.ts'
 
 const PIECE_BYTES = 16 * 1024 * 1024
 const READ_BYTES = 1024 * 1024
@@ -37,8 +39,21 @@ export class BlobStore {
   /** Files that were found to be what they are called, since this server started; a file that is not as then is looked at again. */
   readonly #sound = new LRUCache<FileSha, { sizeBytes: number; mtimeMs: number }>({ max: KNOWN_MOST })
 
-  /** @param write Opens a file of the cache; tests let the disk be full there. */
-  constructor(pool: pg.Pool, cacheFolder: string, write: (path: string) => Writable = openDurable) {
+  readonly #room: RoomKeeper
+
+  /**
+   * @param options.bytesMost What each workspace may hold. @param options.write Opens a file of the cache; tests let the disk
+   * be full there.
+   */
+  constructor(
+    pool: pg.Pool,
+    cacheFolder: string,
+    {
+      bytesMost = Number.POSITIVE_INFINITY,
+      write = openDurable,
+    }: { bytesMost?: number; write?: (path: string) => Writable } = {},
+  ) {
+    this.#room = new RoomKeeper(bytesMost)
     this.#pool = pool
     this.#folder = cacheFolder
     this.#write = write
@@ -145,6 +160,7 @@ export class BlobStore {
 
   /** A file of one piece in one statement: thousands of small ones come one after another while a ledger is read. */
   async #insertWhole(db: Db, row: BlobRow, bytes: Uint8Array): Promise<void> {
+    await this.#takeRoom(db, row)
     await db.execute(sql`with added as (
         insert into ${blob} (workspace_id, sha256, size_bytes, media_type)
         values (${row.workspaceId}, ${row.sha256}, ${row.sizeBytes}, ${row.mediaType})
@@ -155,8 +171,18 @@ export class BlobStore {
   }
 
   async #insertRow(db: Db, row: BlobRow): Promise<boolean> {
+    await this.#takeRoom(db, row)
     const added = await db.insert(blob).values(row).onConflictDoNothing().returning({ sha256: blob.sha256 })
     return added.length > 0
+  }
+
+  /** @throws {Problem} 507 where the workspace has no room for it; what it has already needs none. */
+  async #takeRoom(db: Db, { workspaceId, sha256, sizeBytes }: BlobRow): Promise<void> {
+    try {
+      await this.#room.take(db, workspaceId, sizeBytes)
+    } catch (error) {
+      if (!(error instanceof Problem) || !(await this.find(db, workspaceId, sha256))) throw error
+    }
   }
 
   /** A blob's facts, or undefined where this workspace has none of that name. */

@@ -33,7 +33,7 @@ it('a full disk fails the one file, leaves no connection copying and no part of 
   const { workspaceId } = await server.owner()
   const bytes = new Uint8Array(40 * 1024 * 1024).fill(7)
   const { sha256 } = await server.parts.deps.blobs.put(db, workspaceId, bytes, 'application/zip')
-  const full = new BlobStore(pool, folder, onFullDisk)
+  const full = new BlobStore(pool, folder, { write: onFullDisk })
   for (let n = 0; n < pool.options.max + 2; n++) {
     const error = await full.path(workspaceId, sha256).catch((caught: unknown) => caught)
     expect(isDiskFull(error)).toBe(true)

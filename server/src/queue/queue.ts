@@ -200,7 +200,8 @@ export class JobQueue {
     // another server takes it up, or this one once the database is back
     if (this.#closing || isDatabaseAway(error)) return { state: 'queued' }
     if (signal.aborted || error instanceof JobStopped) return { state: 'stopped' }
-    if (error instanceof JobRefused || error instanceof TaskGivenUp) return { state: 'failed', error: error.message }
+    if (error instanceof JobRefused || error instanceof TaskGivenUp || error instanceof Problem)
+      return { state: 'failed', error: error.message }
     this.#log.error({ err: error, job: job.id, kind: job.kind }, 'job failed')
     return { state: 'failed', error: isDiskFull(error) ? DISK_FULL : FAILED }
   }

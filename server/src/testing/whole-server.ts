@@ -1,5 +1,15 @@
-import { type ChildProcess, fork } from 'node:child_process'
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { type ChildProcess, fork, spawnSync } from 'node:child_process'
+import {
+  chmodSync,
+  closeSync,
+  fstatSync,
+  ftruncateSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  rmSync,
+  writeSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -11,10 +21,26 @@ const OWNER = { name: 'Ida', workspace: 'Marsh', email: 'ida@marsh.example', pas
 
 export type WholeServer = Awaited<ReturnType<typeof startWholeServer>>
 
-/** The built server as a process of its own, on a cluster of its own; either can be stopped, killed and started again. */
-export async function startWholeServer(env: Record<string, string> = {}) {
+const mount = (...args: string[]) => spawnSync('mount', args, { stdio: 'ignore' }).status === 0
+
+/** Whether a small disk can be laid into a folder here: only the system's administrator may. */
+export function canMountDisks(): boolean {
+  const folder = mkdtempSync(join(tmpdir(), 'satchel-disk-'))
+  const can = mount('-t', 'tmpfs', '-o', 'size=1m', 'tmpfs', folder)
+  if (can) spawnSync('umount', ['-l', folder])
+  rmSync(folder, { recursive: true })
+  return can
+}
+
+/**
+ * The built server as a process of its own, on a cluster of its own; either can be stopped, killed and started again.
+ * @param options.diskMb Where all of it lies on a disk of its own, of so many MB, that can be filled.
+ */
+export async function startWholeServer({ diskMb }: { diskMb?: number } = {}) {
   const folder = mkdtempSync(join(tmpdir(), 'satchel-drill-'))
+  if (diskMb && !mount('-t', 'tmpfs', '-o', `size=${diskMb}m`, 'tmpfs', folder)) throw new Error('no disk was mounted')
   chmodSync(folder, 0o755)
+  const ballast = join(folder, 'ballast')
   const postgresPort = await freePort()
   let postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: true })
   const port = await freePort()
@@ -37,7 +63,6 @@ export async function startWholeServer(env: Record<string, string> = {}) {
         SATCHEL_PORT: String(port),
         SATCHEL_LOG: 'info',
         SATCHEL_SIGN_INS_PER_MINUTE: '1000',
-        ...env,
         ...more,
       },
     })
@@ -102,13 +127,31 @@ export async function startWholeServer(env: Record<string, string> = {}) {
         process.kill(pid, 'SIGKILL')
         await postgres.stop()
       },
+      isUp: () => postgres.isUp(),
       async start() {
         postgres = await startPostgres(join(folder, 'postgres'), { port: postgresPort, durable: true })
       },
     },
+    disk: {
+      /** Fills it to the last byte, and leaves `spareBytes` of it. */
+      fill(spareBytes = 0) {
+        const file = openSync(ballast, 'a')
+        const piece = Buffer.alloc(1024 * 1024, 7)
+        for (let size = piece.length; size >= 4096; size /= 2)
+          try {
+            while (true) writeSync(file, piece, 0, size)
+          } catch (error) {
+            if ((error as NodeJS.ErrnoException).code !== 'ENOSPC') throw error
+          }
+        if (spareBytes > 0) ftruncateSync(file, Math.max(0, fstatSync(file).size - spareBytes))
+        closeSync(file)
+      },
+      free: () => rmSync(ballast, { force: true }),
+    },
     async close() {
       await end('SIGTERM')
       await postgres.stop()
+      if (diskMb) spawnSync('umount', ['-l', folder])
       rmSync(folder, { recursive: true, force: true })
     },
   }
