@@ -1,6 +1,6 @@
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, desc, eq, isNull, ne, or, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { dropFilelessBrushes, type InstallBrush, releaseOfInstall, saveInstallBrushes } from './install-brushes.ts'
 import { inParts, isAnyOf } from './many.ts'
@@ -120,57 +120,6 @@ export async function addInstallPart(
 
 /** An install that has a folder to lie in. */
 export type Placed = Install & { standIn: StandInName }
-
-const othersIn = ({ workspaceId, id, standIn }: Placed) =>
-  and(
-    eq(installFile.workspaceId, workspaceId),
-    eq(install.standIn, standIn),
-    eq(install.state, 'in'),
-    ne(install.id, id),
-  )
-
-/** A path that other installs have put something at, too: which bytes, and whether these were there before all of them. */
-export type SharedPath = { shas: Set<FileSha>; wasThere: boolean }
-
-export async function listSharedPaths(db: Db, own: Placed): Promise<Map<string, SharedPath>> {
-  const rows = await db
-    .select({ path: installFile.path, blobSha: installFile.blobSha, wasThere: installFile.wasThere })
-    .from(installFile)
-    .innerJoin(install, eq(install.id, installFile.installId))
-    .where(othersIn(own))
-  const paths = new Map<string, SharedPath>()
-  for (const { path, blobSha, wasThere } of rows) {
-    const known = paths.get(path)
-    paths.set(path, {
-      shas: new Set([...(known?.shas ?? []), blobSha]),
-      wasThere: wasThere && (known?.wasThere ?? true),
-    })
-  }
-  return paths
-}
-
-/**
- * Once this install goes, another one that has replaced its file gives back what this one had replaced; so does one that
- * has brought the very same bytes.
- */
-export async function handOver(db: Db, own: Placed, files: readonly InstallFile[]): Promise<void> {
-  for (const { path, blobSha, replacedSha, replacedBytes } of files)
-    await db
-      .update(installFile)
-      .set({ replacedSha, replacedBytes })
-      .from(install)
-      .where(
-        and(
-          othersIn(own),
-          eq(install.id, installFile.installId),
-          eq(installFile.path, path),
-          or(
-            eq(installFile.replacedSha, blobSha),
-            and(eq(installFile.blobSha, blobSha), isNull(installFile.replacedSha)),
-          ),
-        ),
-      )
-}
 
 /** What lies in the folder of a stand-in. */
 export async function listFolder(db: Db, workspaceId: string, standIn: StandInName): Promise<StandInFile[]> {

@@ -77,26 +77,17 @@ export async function findLooks(db: Db, workspaceId: string, names: readonly str
   return new Map(rows.map((row) => [row.name, row]))
 }
 
-/** Files of installs that lie in the folder, by their paths. */
-export async function listOwned(db: Db, folder: Folder) {
-  return db
-    .select({ installId: installFile.installId, path: installFile.path, blobSha: installFile.blobSha })
-    .from(installFile)
-    .innerJoin(install, eq(install.id, installFile.installId))
-    .where(and(filesOfApp(folder), eq(install.state, 'in')))
-}
-
 /** What is new about a file of an install: another place, other bytes. */
-export type OwnedChange = { installId: string; path: string; toPath: string; blobSha: FileSha; sizeBytes: number }
+export type OwnedChange = { installId: string; path: string; toPath: string; blobSha: FileSha }
 
 export async function changeOwned(db: Db, workspaceId: string, changes: readonly OwnedChange[]): Promise<void> {
   const columns = ['installId', 'path', 'toPath', 'blobSha'] as const
   const [ids, paths, toPaths, shas] = columns.map((column) => changes.map((change) => change[column]))
   await db.execute(sql`
-    update ${installFile} set path = c.to_path, blob_sha = c.blob_sha, size_bytes = c.size_bytes
+    update ${installFile} set path = c.to_path, blob_sha = c.blob_sha, size_bytes = ${blob.sizeBytes}
     from unnest(${sql.param(ids)}::uuid[], ${sql.param(paths)}::text[], ${sql.param(toPaths)}::text[],
-      ${sql.param(shas)}::text[], ${sql.param(changes.map(({ sizeBytes }) => sizeBytes))}::int[])
-      as c(install_id, path, to_path, blob_sha, size_bytes)
+      ${sql.param(shas)}::text[]) as c(install_id, path, to_path, blob_sha)
+    join ${blob} on ${blob.workspaceId} = ${workspaceId} and ${blob.sha256} = c.blob_sha
     where ${installFile.workspaceId} = ${workspaceId} and ${installFile.installId} = c.install_id
       and ${installFile.path} = c.path`)
 }

@@ -7,21 +7,25 @@ import { PackManifest } from '@satchel/core/pack/manifest'
 import { generateKeyBetween } from 'fractional-indexing'
 import pg from 'pg'
 import * as v from 'valibot'
-import { afterAll, beforeAll, expect, inject, it } from 'vitest'
+import { afterAll, expect, inject, it } from 'vitest'
 import { type Database, migrateDatabase, openDatabase } from './database.ts'
+import { listPlaces } from './places.ts'
 
 const all = fileURLToPath(new URL('../../drizzle', import.meta.url))
-let database: Database
+const opened: Database[] = []
+afterAll(() => Promise.all(opened.map((database) => database.close())))
 
-beforeAll(async () => {
-  const name = `m${process.pid}_${Date.now()}`
+/** A database of its own, with nothing in it. */
+async function freshDatabase(): Promise<Database> {
+  const name = `m${process.pid}_${Date.now()}_${opened.length}`
   const admin = new pg.Client({ connectionString: inject('databaseUrl') })
   await admin.connect()
   await admin.query(`create database ${name}`)
   await admin.end()
-  database = openDatabase(inject('databaseUrl').replace(/\/[^/]+$/, `/${name}`))
-})
-afterAll(() => database.close())
+  const database = openDatabase(inject('databaseUrl').replace(/\/[^/]+$/, `/${name}`))
+  opened.push(database)
+  return database
+}
 
 /** The migrations up to one, as that version shipped them. */
 function migrationsUpTo(count: number): string {
@@ -34,6 +38,7 @@ function migrationsUpTo(count: number): string {
 }
 
 it('a library of the first version comes along: recipes and releases are of today’s version, nothing else changes', async () => {
+  const database = await freshDatabase()
   const { pool } = database
   await migrateDatabase(database, migrationsUpTo(1))
   const today = defaultRecipe({ sizePx: 33, frames: 2 })
@@ -99,4 +104,46 @@ it('a library of the first version comes along: recipes and releases are of toda
   expect(v.safeParse(PackManifest, released).issues).toBeUndefined()
   expect(released.brushes.map((each: { id: string }) => each.id)).toEqual(['b', 'a'])
   expect(released).toMatchObject({ title: 'Reeds', sets: manifest.sets })
+})
+
+it('what installs had replaced is remembered by the paths of their folder', async () => {
+  const database = await freshDatabase()
+  const { db, pool } = database
+  await migrateDatabase(database, migrationsUpTo(23))
+  const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`
+  await pool.query('insert into workspace (id, name) values ($1, $2)', [id(1), 'Old marsh'])
+  const installs = [
+    [2, 'in', '2026-01-02'],
+    [3, 'in', '2026-01-01'],
+    [4, 'out', '2026-01-03'],
+  ] as const
+  for (const [n, state, at] of installs)
+    await pool.query(
+      `insert into install (id, workspace_id, name, destination_id, stand_in, brush_ids, state, created_at) values ($1, $2, 'I', 'dunlin', 'dunlin', '{}', $3, $4)`,
+      [id(n), id(1), state, at],
+    )
+  const files = [
+    // over what the person had there came the older one, and over that the newer one
+    [3, 'Reed.gbr', 'a', 'theirs', false],
+    [2, 'Reed.gbr', 'b', 'a', false],
+    // the same bytes lay there before
+    [2, 'Rush.gbr', 'same', null, true],
+    [4, 'Sedge.gbr', 'c', 'gone', false],
+  ] as const
+  for (const [n, path, sha, replaced, wasThere] of files)
+    await pool.query(
+      `insert into install_file (install_id, workspace_id, brush_id, path, blob_sha, size_bytes, replaced_sha, was_there) values ($1, $2, $1, $3, $4, 1, $5, $6)`,
+      [id(n), id(1), path, sha, replaced, wasThere],
+    )
+  for (const [path, sha] of [['Reed.gbr', 'b'], ['Rush.gbr', 'same']]) // biome-ignore format: a table
+    await pool.query(
+      `insert into stand_in_file (workspace_id, stand_in, path, blob_sha, size_bytes) values ($1, 'dunlin', $2, $3, 1)`,
+      [id(1), path, sha],
+    )
+  await migrateDatabase(database, all)
+  const claim = (n: number, sha256: string) => ({ install: id(n), sha256 })
+  expect(Object.fromEntries(await listPlaces(db, { workspaceId: id(1), standIn: 'dunlin' }))).toEqual({
+    'Reed.gbr': { theirs: ['theirs'], claims: [claim(3, 'a'), claim(2, 'b')] },
+    'Rush.gbr': { theirs: ['same'], claims: [claim(2, 'same')] },
+  })
 })

@@ -5,6 +5,7 @@ import type * as schema from './schema/all.ts'
 import {
   blob,
   brushVersion,
+  folderPlace,
   gatherFile,
   gatherLine,
   installFile,
@@ -49,6 +50,11 @@ const isIn = (table: InWorkspace, column: PgColumn): Owner => ({
   namesIn: (value: FileSha | null) => [value ?? undefined],
 })
 
+const isAmong = (table: InWorkspace, column: PgColumn): Owner => ({
+  holds: existsIn(table, sql`${blob.sha256} = any(${column})`),
+  namesIn: (value: readonly FileSha[]) => [...value],
+})
+
 type Frames = readonly { blobSha: FileSha }[] | null
 const framesIn = (column: PgColumn): Owner => ({
   holds: existsIn(
@@ -91,7 +97,8 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   },
   'standInFile.blobSha': isIn(standInFile, standInFile.blobSha),
   'installFile.blobSha': isIn(installFile, installFile.blobSha),
-  'installFile.replacedSha': isIn(installFile, installFile.replacedSha),
+  'folderPlace.theirs': isAmong(folderPlace, folderPlace.theirs),
+  'folderPlace.claimShas': isAmong(folderPlace, folderPlace.claimShas),
   'mendFile.beforeSha': isIn(mendFile, mendFile.beforeSha),
   'mendFile.afterSha': isIn(mendFile, mendFile.afterSha),
   'release.zipSha': isIn(release, release.zipSha),

@@ -4,19 +4,15 @@ import {
   findDrift as compareDrift,
   type Drift,
 } from '@satchel/core/installs/compare-folder'
+import { type Plan, planFiles } from '@satchel/core/installs/places'
 import {
   changeInstall,
-  dropFromFolder,
-  handOver,
-  holdFolder,
   holdInstall,
   type Install,
   type InstallFile,
   listFolder,
   listInstallFiles,
-  listSharedPaths,
   type Placed,
-  putIntoFolder,
   type StandInFile,
   setInstallFiles,
 } from '../db/installs.ts'
@@ -24,17 +20,15 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { JobRefused } from '../queue/queue.ts'
+import { carryOutIn, type HeldFolder, openFolder } from './app-folder.ts'
 import { type StoredFitFile, type Written, writeBrushes } from './write-brushes.ts'
 
 /** What to do where a file of the same name holds something else. */
 export const CONFLICT_ANSWERS = ['both', 'replace', 'skip'] as const
 export type ConflictAnswer = (typeof CONFLICT_ANSWERS)[number]
 
-/** Bytes that a stand-in's folder holds at most: it is looked into as a whole. */
-export const FOLDER_MAX_BYTES = 256 * 1024 ** 2
-
-/** The same file as it is compared. */
-const compared = ({ path, blobSha }: { path: string; blobSha: string }) => ({ path, sha256: blobSha })
+/** A file as it is compared. */
+export const compared = ({ path, blobSha }: { path: string; blobSha: string }) => ({ path, sha256: blobSha })
 
 /** Which files of an install are in the folder already: the same bytes, or others under the same name. */
 export const findConflicts = (
@@ -52,32 +46,11 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
   await keeping(deps, { workspaceId }, files, async (tx) => {
     const install = await holdPlaced(tx, workspaceId, id)
     if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
-    const { standIn } = install
-    await holdFolder(tx, workspaceId, standIn)
-    const folder = await listFolder(tx, workspaceId, standIn)
-    const there = new Map(folder.map((file) => [file.path, file]))
-    checkRoom(folder, files)
-    const shared = await listSharedPaths(tx, install)
-    const after = findConflicts(files, folder)
-    if (answer !== 'replace' && after.other.length > 0)
+    const folder = await openFolder(tx, install)
+    if (answer !== 'replace' && findConflicts(files, folder.files).other.length > 0)
       throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
-    await putIntoFolder(tx, workspaceId, standIn, files)
-    await setInstallFiles(
-      tx,
-      install,
-      files.map((file) => {
-        const before = there.get(file.path)
-        const isSame = before?.blobSha === file.blobSha
-        return {
-          ...file,
-          // what another install has brought goes with the last of them
-          wasThere: isSame && (shared.get(file.path)?.wasThere ?? true),
-          replacedSha: before && !isSame ? before.blobSha : null,
-          replacedBytes: before && !isSame ? before.sizeBytes : null,
-        }
-      }),
-      carried,
-    )
+    await carryOutIn(tx, install, folder, planFiles(folder, id, files.map(compared)))
+    await setInstallFiles(tx, install, files, carried)
     await changeInstall(tx, install, { state: 'in', brushIds: withoutPassedOver(install, prepared, files) })
   })
   await dropUnused(deps, workspaceId, prepared)
@@ -135,32 +108,17 @@ export async function withinRequest<Answer>(writing: Promise<Answer>): Promise<A
   }
 }
 
-export function checkRoom(folder: readonly StandInFile[], files: readonly StoredFitFile[]): void {
-  // what is replaced makes room for what comes
-  const after = new Map([...folder, ...files].map(({ path, sizeBytes }) => [path, sizeBytes]))
-  const bytes = [...after.values()].reduce((sum, sizeBytes) => sum + sizeBytes, 0)
-  if (bytes > FOLDER_MAX_BYTES)
-    throw new Problem(507, 'There is no room for it in the folder of this app; take something out and try again.')
-}
-
 export const findDrift = (files: readonly InstallFile[], folder: readonly StandInFile[]): Drift[] =>
   compareDrift(files.map(compared), folder.map(compared))
 
-/** Writes what has drifted as it was. */
+/** Writes what has drifted as it was; what lies there by now is kept, and given back once the install goes. */
 export async function repair(deps: Deps, workspaceId: string, id: string): Promise<number> {
   return deps.db.transaction(async (tx) => {
-    const install = await holdIn(tx, workspaceId, id)
-    const files = await listInstallFiles(tx, workspaceId, id)
-    const drifted = new Set(
-      findDrift(files, await listFolder(tx, workspaceId, install.standIn)).map(({ path }) => path),
-    )
-    await putIntoFolder(
-      tx,
-      workspaceId,
-      install.standIn,
-      files.filter(({ path }) => drifted.has(path)),
-    )
-    return drifted.size
+    const { install, folder } = await holdIn(tx, workspaceId, id)
+    const files = (await listInstallFiles(tx, workspaceId, id)).map(compared)
+    const plan = planFiles(folder, id, files, { repairs: true })
+    await carryOutIn(tx, install, folder, plan)
+    return plan.said.written
   })
 }
 
@@ -177,11 +135,15 @@ export function placed(install: Install): Placed {
   return { ...install, standIn }
 }
 
-export async function holdIn(tx: Deps['db'], workspaceId: string, id: string): Promise<Placed> {
+/** An install that lies in its folder, and that folder; both are held until the transaction ends. */
+export async function holdIn(
+  tx: Deps['db'],
+  workspaceId: string,
+  id: string,
+): Promise<{ install: Placed; folder: HeldFolder }> {
   const install = await holdPlaced(tx, workspaceId, id)
   if (install.state !== 'in') throw new Problem(409, 'It does not lie in the folder any more; look again.')
-  await holdFolder(tx, workspaceId, install.standIn)
-  return install
+  return { install, folder: await openFolder(tx, install) }
 }
 
 /** Files that an install held and nobody names any more. */
@@ -207,51 +169,18 @@ export async function keeping<Answer>(
   }
 }
 
-/** Takes an install out again: what it put in goes, what it replaced comes back, what somebody changed since stays. */
-export async function takeOut(deps: Deps, workspaceId: string, id: string): Promise<{ stayed: string[] }> {
+/** Takes an install out again: what it put in goes, what it covered comes back, what somebody changed since stays. */
+export async function takeOut(
+  deps: Deps,
+  workspaceId: string,
+  id: string,
+): Promise<Pick<Plan['said'], 'stayed' | 'beside'>> {
   return deps.db.transaction(async (tx) => {
-    const install = await holdIn(tx, workspaceId, id)
-    const files = await listInstallFiles(tx, workspaceId, id)
-    const folder = await listFolder(tx, workspaceId, install.standIn)
-    const stayed = await giveBack(tx, install, files, folder)
+    const { install, folder } = await holdIn(tx, workspaceId, id)
+    const plan = planFiles(folder, id, [])
+    await carryOutIn(tx, install, folder, plan)
     await changeInstall(tx, install, { state: 'out' })
-    return { stayed }
+    const { stayed, beside } = plan.said
+    return { stayed, beside }
   })
-}
-
-/** @returns Paths of files that stay, because somebody has changed them since. */
-export async function giveBack(
-  tx: Deps['db'],
-  install: Placed,
-  files: readonly InstallFile[],
-  folder: readonly StandInFile[],
-): Promise<string[]> {
-  const { workspaceId, standIn } = install
-  const shared = await listSharedPaths(tx, install)
-  await handOver(
-    tx,
-    install,
-    files.filter(({ path }) => shared.has(path)),
-  )
-  const there = new Map(folder.map((file) => [file.path, file.blobSha]))
-  // the very bytes that another install has brought, too, stay for it; what another one has put over them is its own
-  const isOthers = (path: string) => {
-    const now = there.get(path)
-    return now !== undefined && shared.get(path)?.shas.has(now) === true
-  }
-  const own = files.filter(
-    ({ path, blobSha, wasThere }) => !wasThere && !shared.get(path)?.shas.has(blobSha) && there.has(path),
-  )
-  const untouched = own.filter(({ path, blobSha }) => there.get(path) === blobSha)
-  const replaced = untouched.flatMap(({ path, replacedSha, replacedBytes }) =>
-    replacedSha === null ? [] : [{ path, blobSha: replacedSha, sizeBytes: replacedBytes ?? 0 }],
-  )
-  await putIntoFolder(tx, workspaceId, standIn, replaced)
-  await dropFromFolder(
-    tx,
-    workspaceId,
-    standIn,
-    untouched.filter(({ replacedSha }) => replacedSha === null).map(({ path }) => path),
-  )
-  return own.filter((file) => !untouched.includes(file) && !isOthers(file.path)).map(({ path }) => path)
 }

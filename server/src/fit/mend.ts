@@ -1,13 +1,15 @@
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
+import type { Place, Places } from '@satchel/core/installs/places'
 import { chooseTargets, type Mending, type MendTarget } from '@satchel/core/loose-ends/mending'
 import { type NewTarget, originOf, rewriteBrushSettings, toTarget } from '@satchel/core/loose-ends/references'
 import { dropFromFolder, holdFolder, listFolder, putIntoFolder, type StandInFile } from '../db/installs.ts'
 import {
-  addMend, changeOwned, dropMends, findKept, holdMend, listMendFiles, listMends, listOwned, moveInFolder, type OwnedChange,
+  addMend, changeOwned, dropMends, findKept, holdMend, listMendFiles, listMends, moveInFolder, type OwnedChange,
 } from '../db/mends.ts' // biome-ignore format: a list
 import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { type AppFolder, listPlaces, notePlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { findFolderEnds } from './loose-ends.ts'
@@ -57,7 +59,8 @@ export async function mendEnds(
     const changed = [...written, ...returned.values()]
     await putIntoFolder(tx, workspaceId, standIn, changed)
     const after = new Map(written.map((file) => [file.path, file]))
-    await changeOwned(tx, workspaceId, followFiles(await listOwned(tx, { workspaceId, standIn }), folder, after))
+    const owner = { workspaceId, standIn }
+    await followClaims(tx, owner, followFiles(await listPlaces(tx, owner), folder, after))
     const mendId = await addMend(
       tx,
       { workspaceId, standIn, ends: targets.length },
@@ -111,27 +114,41 @@ async function writeSettings(
   return written
 }
 
+/** What installs hold at a path lies at another one by now, or has other bytes, or both. */
+type Follow = { path: string; place: Place; to: Written }
+
 /**
  * What installs put into the folder, where it lies by now: a file that was moved with its folder is followed by its
  * content, and one whose settings were mended is theirs as it is mended.
  */
-function followFiles(
-  owned: Awaited<ReturnType<typeof listOwned>>,
-  folder: readonly StandInFile[],
-  mended: ReadonlyMap<string, Written>,
-): OwnedChange[] {
+function followFiles(places: Places, folder: readonly StandInFile[], mended: ReadonlyMap<string, Written>): Follow[] {
   const there = new Map(folder.map((file) => [file.path, file]))
-  const taken = new Set(owned.map(({ path }) => path))
   const free = new Map<FileSha, StandInFile[]>()
   for (const file of folder)
-    if (!taken.has(file.path)) free.set(file.blobSha, [...(free.get(file.blobSha) ?? []), file])
-  return owned.flatMap(({ installId, path, blobSha }): OwnedChange[] => {
-    const now = there.get(path) ?? nearest(free.get(blobSha) ?? [], path)
-    if (now?.blobSha !== blobSha) return []
-    const after = mended.get(now.path) ?? now
-    if (now.path === path && after.blobSha === blobSha) return []
-    return [{ installId, path, toPath: now.path, blobSha: after.blobSha, sizeBytes: after.sizeBytes }]
+    if (!places.has(file.path)) free.set(file.blobSha, [...(free.get(file.blobSha) ?? []), file])
+  return [...places].flatMap(([path, place]): Follow[] => {
+    const top = place.claims.at(-1)?.sha256 as FileSha
+    const now = there.get(path) ?? nearest(free.get(top) ?? [], path)
+    if (now?.blobSha !== top) return []
+    const to = mended.get(now.path) ?? now
+    return now.path === path && to.blobSha === top ? [] : [{ path, place, to: { ...to, path: now.path } }]
   })
+}
+
+/** Has installs hold what lies on top of a place where that is by now, and as it is by now. */
+async function followClaims(tx: Deps['db'], folder: AppFolder, follows: readonly Follow[]): Promise<void> {
+  const changes = new Map<string, Place | undefined>()
+  const owned: OwnedChange[] = []
+  for (const { path, place, to } of follows) {
+    const top = place.claims.at(-1)?.sha256
+    changes.set(path, undefined)
+    const claims = place.claims.map((claim) => (claim.sha256 === top ? { ...claim, sha256: to.blobSha } : claim))
+    changes.set(to.path, { ...place, claims })
+    for (const { install, sha256 } of claims)
+      owned.push({ installId: install, path, toPath: to.path, blobSha: sha256 as FileSha })
+  }
+  await changeOwned(tx, folder.workspaceId, owned)
+  await notePlaces(tx, folder, changes)
 }
 
 /** Of several files of the same content the one whose name is the same; each is followed to once. */
@@ -167,15 +184,14 @@ export async function undoMend(deps: Deps, workspaceId: string, id: string): Pro
       standIn,
       own.filter(({ beforeSha }) => beforeSha === null).map(({ path }) => path),
     )
-    const was = new Map(before.map((file) => [file.path, file]))
-    const owned = await listOwned(tx, { workspaceId, standIn })
-    await changeOwned(
+    const places = await listPlaces(tx, { workspaceId, standIn })
+    await followClaims(
       tx,
-      workspaceId,
-      owned.flatMap(({ installId, path, blobSha }): OwnedChange[] => {
-        const file = was.get(path)
-        const isMended = there.get(path)?.blobSha === blobSha
-        return file && isMended ? [{ ...file, installId, toPath: path }] : []
+      { workspaceId, standIn },
+      before.flatMap((to): Follow[] => {
+        const place = places.get(to.path)
+        const isMended = place && place.claims.at(-1)?.sha256 === there.get(to.path)?.blobSha
+        return isMended ? [{ path: to.path, place, to }] : []
       }),
     )
     await deleteOrphanBlobs(tx, workspaceId, await dropMends(tx, workspaceId, [id]))

@@ -19,7 +19,7 @@ type Cell = {
 }
 type Install = {
   state: string
-  files: { path: string; replaces: boolean; wasThere: boolean }[]
+  files: { path: string }[]
   conflicts: { same: string[]; other: string[] }
   drift: { path: string; state: string }[]
 }
@@ -246,7 +246,7 @@ describe('installs', () => {
       '/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih&files=[]',
     )
     expect((await decodePng(new Uint8Array(await stroke.arrayBuffer()))).frames).toHaveLength(1)
-    expect(await act(id, 'take-out')).toEqual({ stayed: [] })
+    expect(await act(id, 'take-out')).toEqual({ stayed: [], beside: [] })
     expect(await folder()).toEqual([])
     expect((await load(id)).state).toBe('out')
   })
@@ -314,7 +314,7 @@ describe('installs', () => {
     expect(await act(id, 'repair')).toEqual({ repaired: 2 })
     expect((await load(id)).drift).toEqual([])
     await drift()
-    expect(await act(id, 'take-out')).toEqual({ stayed: ['Shore/tuft.gbr'] })
+    expect(await act(id, 'take-out')).toEqual({ stayed: ['Shore/tuft.gbr'], beside: [] })
     expect(await folder()).toEqual(['Shore/tuft.gbr'])
   })
 

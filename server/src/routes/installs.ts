@@ -181,9 +181,7 @@ export const installRoutes = (deps: AppDeps) => {
       ])
       return c.json({
         ...install,
-        files: files.map(({ path, sizeBytes, blobSha, replacedSha, wasThere }) => ({
-          ...{ path, sizeBytes, sha256: blobSha, wasThere, replaces: replacedSha !== null },
-        })),
+        files: files.map(({ path, sizeBytes, blobSha }) => ({ path, sizeBytes, sha256: blobSha })),
         conflicts: install.state === 'ready' ? findConflicts(files, folder) : { same: [], other: [] },
         drift: install.state === 'in' ? findDrift(files, folder) : [],
       })
@@ -271,7 +269,7 @@ export const installRoutes = (deps: AppDeps) => {
       await deleteOrphanBlobs(
         db,
         workspaceId,
-        files.flatMap(({ blobSha, replacedSha }) => [blobSha, ...(replacedSha ? [replacedSha] : [])]),
+        files.map(({ blobSha }) => blobSha),
       )
       await changed(workspaceId)
       return c.json({ ok: true })

@@ -88,7 +88,7 @@ describe('an app that goes to its next version', () => {
 
     // mended once more, the install is taken out whole: nothing of it stays
     await mend({ sure: true })
-    expect(await person.post(`/api/installs/${install}/take-out`)).toEqual({ stayed: [] })
+    expect(await person.post(`/api/installs/${install}/take-out`)).toEqual({ stayed: [], beside: [] })
     expect(await inFolder()).toEqual([])
   })
 

@@ -3,6 +3,7 @@ export {
   destination,
   fitCell,
   fitChoice,
+  folderPlace,
   install,
   installBrush,
   installFile,

@@ -1,7 +1,7 @@
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state'
 import type { FileSha } from '@satchel/core/hashes'
-import { boolean, index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 import { release } from './packs.ts'
@@ -140,7 +140,7 @@ export const installBrush = pgTable(
   (t) => [primaryKey({ columns: [t.installId, t.brushId] })],
 )
 
-/** A file of an install, as it was written, and what lay there before. */
+/** A file of an install, as it was written. */
 export const installFile = pgTable(
   'install_file',
   {
@@ -155,13 +155,26 @@ export const installFile = pgTable(
     sizeBytes: integer().notNull(),
     /** Names all that the files of its brush were made of; empty where that is not known. */
     madeOf: text().notNull().default(''),
-    /** Given back when the install is taken out. */
-    replacedSha: text().$type<FileSha>(),
-    replacedBytes: integer(),
-    /** The same bytes lay there before: they stay when the install is taken out. */
-    wasThere: boolean().notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.installId, t.path] })],
+)
+
+/**
+ * What is remembered of a path in the folder of a stand-in for as long as an install holds it; see `installs/places.ts` of
+ * core. Who holds it comes in two columns, the lowest first.
+ */
+export const folderPlace = pgTable(
+  'folder_place',
+  {
+    workspaceId: inWorkspace(),
+    standIn: text().$type<StandInName>().notNull(),
+    path: text().notNull(),
+    /** What the curator had there that was covered, the oldest first. */
+    theirs: text().array().$type<FileSha[]>().notNull(),
+    claimInstalls: uuid().array().notNull(),
+    claimShas: text().array().$type<FileSha[]>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.standIn, t.path] })],
 )
 
 /** References in the folder of an app that were mended in one go, as long as that can be undone. */
