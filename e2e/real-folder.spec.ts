@@ -1,4 +1,6 @@
+import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
+import { build } from 'esbuild'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -45,6 +47,15 @@ const writeInFolder = (page: Page, path: string, text: string) =>
     [path, text],
   )
 
+const removeInFolder = (page: Page, path: string) =>
+  page.evaluate(async (place) => {
+    const parts = place.split('/')
+    const name = parts.pop() ?? ''
+    let folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes')
+    for (const part of parts) folder = await folder.getDirectoryHandle(part)
+    await folder.removeEntry(name)
+  }, path)
+
 /** An install that is written, and waits on its page to be put somewhere; so many brushes of the demo. */
 async function prepareInstall(page: Page, name: string, destinationId: string, count: number) {
   const headers = { origin: satchel.url }
@@ -83,13 +94,15 @@ test('a real folder: conflicts, verify, drift, repair, up to date, and as it was
   await card.getByRole('button', { name: 'Verify' }).click()
   await expect(card.getByText('Chart Inks/Broad nib.tune is changed')).toBeVisible()
   await card.getByRole('button', { name: 'Repair' }).click()
-  await expect(page.getByText('1 file written again.', { exact: true })).toBeVisible()
+  await expect(card.getByText('1 file written again.', { exact: true })).toBeVisible()
   expect(await readFolder(page)).toEqual(put)
   await card.getByRole('button', { name: 'Bring up to date' }).click()
-  await expect(page.getByText('Nothing has changed since.', { exact: true })).toBeVisible()
+  await expect(card.getByText('Nothing has changed since.', { exact: true })).toBeVisible()
   await card.getByRole('button', { name: 'Take out' }).click()
-  await expect(page.getByText('"Brushes" is as it was.', { exact: true })).toBeVisible()
-  expect(await readFolder(page)).toEqual(before)
+  await expect(card.getByText(/is taken out/)).toBeVisible()
+  // the edit that the repair had covered is theirs, too
+  expect(await readFolder(page)).toEqual({ ...before, 'Chart Inks/Broad nib.tune': 'changed' })
+  await removeInFolder(page, 'Chart Inks/Broad nib.tune')
   // keeping both goes under another name, and leaves theirs alone
   await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
   await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
@@ -159,4 +172,67 @@ test('a real folder that is full, closed, changed meanwhile, or left in the midd
   await card.getByRole('button', { name: 'Put "Brushes" back as it was' }).click()
   await expect(card.getByRole('button', { name: 'Into a folder of this computer' })).toBeVisible()
   expect(await readFolder(page)).toEqual(later)
+})
+
+test('installs over one another and over a person’s files: named, moved, let go, and given back in any order', async ({
+  page,
+}) => {
+  await withFolder(page)
+  await signInToDemo(page, satchel.url)
+  await prepareInstall(page, 'Under', 'shearwater', 1)
+  const { installs } = await (await page.request.get(`${satchel.url}/api/installs`)).json()
+  const { files } = await (await page.request.get(`${satchel.url}/api/installs/${installs[0].id}`)).json()
+  const path: string = files[0].path
+  await prepareInstall(page, 'Over', 'shearwater', 2)
+  const card = (name: string) =>
+    page.getByRole('article').filter({ has: page.getByRole('heading', { name, exact: true }) })
+  await writeInFolder(page, path, 'theirs')
+  const before = await readFolder(page)
+  const put = async (name: string) => {
+    await card(name).getByRole('button', { name: 'Into a folder of this computer' }).click()
+    const replace = card(name).getByText('replace, and give it back later')
+    await expect(card(name).getByRole('button', { name: 'Put them into "Brushes"' })).toBeVisible()
+    if (await replace.isVisible()) await replace.click()
+    await card(name).getByRole('button', { name: 'Put them into "Brushes"' }).click()
+    await expect(card(name).getByText(/put into "Brushes"\./)).toBeVisible()
+  }
+  await put('Under')
+  const under = await readFolder(page)
+  expect(under[path]).not.toBe('theirs')
+  await writeInFolder(page, path, 'edited')
+  await put('Over')
+  await card('Under').getByRole('button', { name: 'Verify' }).click()
+  // both bring the same bytes: what one of them has put there is as the other has written it
+  await expect(card('Under').getByText('Read back: every file is as it was written.')).toBeVisible()
+  expect((await readFolder(page))[path]).toBe(under[path])
+  await card('Under').getByText('"Brushes" lies elsewhere now, or is gone').click()
+  await expect(card('Under').getByText(/of yours that it has covered/)).toBeHidden()
+  await card('Under').getByRole('button', { name: 'Show where it is now' }).click()
+  await expect(card('Under').getByText('It is looked after in "Brushes" from now on.')).toBeVisible()
+  for (const name of ['Under', 'Over']) {
+    await card(name).getByRole('button', { name: 'Take out' }).click()
+    await expect(card(name).getByRole('button', { name: 'Into a folder of this computer' })).toBeVisible()
+  }
+  // what they had edited lies where it lay, and what lay there first beside it
+  const beside = path.replace(/(\.\w+)$/, ' 2$1')
+  expect(await readFolder(page)).toEqual({ ...before, [path]: 'edited', [beside]: 'theirs' })
+  // let go, it is left where it is
+  await put('Under')
+  await card('Under').getByText('"Brushes" lies elsewhere now, or is gone').click()
+  await card('Under').getByRole('button', { name: 'Let go of it' }).click()
+  await expect(card('Under').getByText(/is looked after no more/)).toBeVisible()
+  expect((await readFolder(page))[path]).toBe(under[path])
+})
+
+test('the law of placing holds in folders of the browser, whatever breaks off', async ({ page }) => {
+  test.setTimeout(180_000)
+  await signInToDemo(page, satchel.url)
+  const entryPoints = [fileURLToPath(new URL('./placing-in-page.ts', import.meta.url))]
+  const { outputFiles } = await build({ entryPoints, bundle: true, write: false, format: 'iife', target: 'es2022' })
+  await page.evaluate(outputFiles[0]?.text ?? '')
+  const broken = await page.evaluate(
+    (runs) => (window as unknown as { tryInBrowser: (runs: number) => Promise<string | undefined> }).tryInBrowser(runs),
+    40,
+  )
+  expect(broken).toBeUndefined()
 })

@@ -1,29 +1,48 @@
+import type { Places } from './places.ts'
+
 /** A file by its place and what it holds; paths have slashes and begin at the app's folder. */
 export type PlacedFile = { path: string; sha256: string }
 
-/** Which of the files to come are there already: the same bytes, or others under the same name. */
-export type Conflicts = { same: string[]; other: string[] }
+/** Whose look at a folder it is, and what is remembered of that folder: so it is known which install has put something there. */
+export type Whose = { install: string; places: Places }
 
-/** Names that differ only in their case are one on many disks. */
-export function findConflicts(files: readonly PlacedFile[], folder: readonly PlacedFile[]): Conflicts {
-  const there = new Map(folder.map((file) => [file.path.toLowerCase(), file.sha256]))
-  const taken = files.filter(({ path }) => there.has(path.toLowerCase()))
-  const isSame = ({ path, sha256 }: PlacedFile) => there.get(path.toLowerCase()) === sha256
-  return {
-    same: taken.filter(isSame).map(({ path }) => path),
-    other: taken.filter((file) => !isSame(file)).map(({ path }) => path),
-  }
+/** The install, other than one's own, that has put just these bytes at a path; undefined where it was somebody else. */
+function putBy(path: string, sha256: string | undefined, { install, places }: Whose): string | undefined {
+  const claims = places.get(path)?.claims ?? []
+  return claims.findLast((claim) => claim.install !== install && claim.sha256 === sha256)?.install
 }
 
-/** How a file of an install stands: changed by somebody, or gone. */
-export type Drift = { path: string; state: 'changed' | 'gone' }
+/** Which of the files to come are there already: the same bytes, or others under the same name, and which install's. */
+export type Conflicts = { same: string[]; other: string[]; by: { path: string; install: string }[] }
+
+/** Names that differ only in their case are one on many disks. */
+export function findConflicts(files: readonly PlacedFile[], folder: readonly PlacedFile[], whose: Whose): Conflicts {
+  const there = new Map(folder.map((file) => [file.path.toLowerCase(), file]))
+  const found: Conflicts = { same: [], other: [], by: [] }
+  for (const { path, sha256 } of files) {
+    const lies = there.get(path.toLowerCase())
+    if (!lies) continue
+    if (lies.sha256 === sha256) found.same.push(path)
+    else {
+      found.other.push(path)
+      const install = putBy(lies.path, lies.sha256, whose)
+      if (install !== undefined) found.by.push({ path, install })
+    }
+  }
+  return found
+}
+
+/** How a file of an install stands: changed, by another install or by somebody, or gone. */
+export type Drift = { path: string; state: 'changed' | 'gone'; by?: string | undefined }
 
 /** What of an install is not as it was written. */
-export function findDrift(files: readonly PlacedFile[], folder: readonly PlacedFile[]): Drift[] {
+export function findDrift(files: readonly PlacedFile[], folder: readonly PlacedFile[], whose: Whose): Drift[] {
   const there = new Map(folder.map((file) => [file.path, file.sha256]))
   return files.flatMap(({ path, sha256 }): Drift[] => {
     const now = there.get(path)
     if (now === sha256) return []
-    return [{ path, state: now === undefined ? 'gone' : 'changed' }]
+    if (now === undefined) return [{ path, state: 'gone' }]
+    const by = putBy(path, now, whose)
+    return [by === undefined ? { path, state: 'changed' } : { path, state: 'changed', by }]
   })
 }

@@ -96,13 +96,24 @@ export function planFiles(
 
 const NO_PLACE: Place = { theirs: [], claims: [] }
 
+/**
+ * A place without what the person has taken away themselves: where an install's bytes were theirs, too, and something else
+ * lies there by now, or nothing, it was their own file that they have changed.
+ */
+function withoutOwnChange(place: Place, now: string | undefined): Place {
+  const top = place.claims.at(-1)
+  if (!top || top.was || !place.theirs.includes(top.sha256)) return place
+  if (now !== undefined && isOurs(place.claims, now)) return place
+  return { ...place, theirs: place.theirs.filter((sha) => sha !== top.sha256) }
+}
+
 type Holding = { path: string; install: string; sha256: string; repairs: boolean }
 
 /** A file that the install is to have at a path. */
 function planHold(plan: Plan, { there, places }: Folder, { path, install, sha256, repairs }: Holding): void {
-  const place = places.get(path) ?? NO_PLACE
-  const { claims } = place
   const now = there.get(path)
+  const place = withoutOwnChange(places.get(path) ?? NO_PLACE, now)
+  const { claims } = place
   const own = claims.find((claim) => claim.install === install)
   const isSettled = own !== undefined && own.sha256 === sha256 && own.was === undefined
   if (isSettled && (!repairs || now === sha256)) return
@@ -119,8 +130,8 @@ function planHold(plan: Plan, { there, places }: Folder, { path, install, sha256
   const after: Place = { ...place, theirs, claims: claimed }
   const target = topOf(after)
   const writes = isSeen && now !== target
-  plan.before.set(path, { ...after, claims: held({ install, sha256, was }) })
   plan.after.set(path, after)
+  plan.before.set(path, writes ? { ...after, claims: held({ install, sha256, was }) } : after)
   if (!writes || target === undefined) return
   plan.said.written++
   planWrite(plan, after, { path, target, now })
@@ -130,12 +141,13 @@ function planHold(plan: Plan, { there, places }: Folder, { path, install, sha256
 function planRelease(
   plan: Plan,
   { there }: Folder,
-  { path, place, install, taken }: { path: string; place: Place; install: string; taken: Set<string> },
+  { path, install, taken, ...released }: { path: string; place: Place; install: string; taken: Set<string> },
 ): void {
+  const now = there.get(path)
+  const place = withoutOwnChange(released.place, now)
   const own = place.claims.filter((claim) => claim.install === install)
   const claims = place.claims.filter((claim) => claim.install !== install)
   const isTop = place.claims.at(-1)?.install === install
-  const now = there.get(path)
   // what lies beside its place by now was given back, though nobody came to say so
   const begun = place.beside ?? []
   const given = new Set(begun.filter(({ path: to, sha256 }) => there.get(to) === sha256).map(({ sha256 }) => sha256))

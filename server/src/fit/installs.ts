@@ -4,7 +4,7 @@ import {
   findDrift as compareDrift,
   type Drift,
 } from '@satchel/core/installs/compare-folder'
-import { type Plan, planFiles } from '@satchel/core/installs/places'
+import { type Places, type Plan, planFiles } from '@satchel/core/installs/places'
 import {
   changeInstall,
   holdInstall,
@@ -30,11 +30,13 @@ export type ConflictAnswer = (typeof CONFLICT_ANSWERS)[number]
 /** A file as it is compared. */
 export const compared = ({ path, blobSha }: { path: string; blobSha: string }) => ({ path, sha256: blobSha })
 
-/** Which files of an install are in the folder already: the same bytes, or others under the same name. */
+/** Which files of an install are in the folder already: the same bytes, or others under the same name, and whose. */
 export const findConflicts = (
+  install: string,
   files: readonly StoredFitFile[],
   folder: readonly Pick<StandInFile, 'path' | 'blobSha'>[],
-): Conflicts => compareConflicts(files.map(compared), folder.map(compared))
+  places: Places = new Map(),
+): Conflicts => compareConflicts(files.map(compared), folder.map(compared), { install, places })
 
 /**
  * Puts a prepared install into the folder, all of it or nothing.
@@ -47,7 +49,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
     const install = await holdPlaced(tx, workspaceId, id)
     if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
     const folder = await openFolder(tx, install)
-    if (answer !== 'replace' && findConflicts(files, folder.files).other.length > 0)
+    if (answer !== 'replace' && findConflicts(id, files, folder.files).other.length > 0)
       throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
     await carryOutIn(tx, install, folder, planFiles(folder, id, files.map(compared)))
     await setInstallFiles(tx, install, files, carried)
@@ -77,7 +79,7 @@ export type Settled = Pick<Written, 'files' | 'carried'>
 
 export async function settle(deps: Deps, install: Install, { answer, folder, names }: Settling): Promise<Settled> {
   const files = await listInstallFiles(deps.db, install.workspaceId, install.id)
-  const other = new Set(findConflicts(files, folder).other)
+  const other = new Set(findConflicts(install.id, files, folder).other)
   if (answer === 'replace' || other.size === 0) return { files, carried: [] }
   const taken = new Set(files.filter(({ path }) => other.has(path)).map(({ brushId }) => brushId))
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
@@ -108,8 +110,12 @@ export async function withinRequest<Answer>(writing: Promise<Answer>): Promise<A
   }
 }
 
-export const findDrift = (files: readonly InstallFile[], folder: readonly StandInFile[]): Drift[] =>
-  compareDrift(files.map(compared), folder.map(compared))
+export const findDrift = (
+  install: string,
+  files: readonly InstallFile[],
+  folder: readonly StandInFile[],
+  places: Places,
+): Drift[] => compareDrift(files.map(compared), folder.map(compared), { install, places })
 
 /** Writes what has drifted as it was; what lies there by now is kept, and given back once the install goes. */
 export async function repair(deps: Deps, workspaceId: string, id: string): Promise<number> {

@@ -1,6 +1,7 @@
 import type { Drift } from '@satchel/core/installs/compare-folder'
 import { listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, type InstallFile, listFolder, listInstallFiles, type Placed } from '../db/installs.ts'
+import { listPlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
 import type { StandInFound } from '../workers/tasks.ts'
 import { findDrift } from './installs.ts'
@@ -40,6 +41,19 @@ export type ReadBack = {
   likeness: InstallLikeness | null
 }
 
+/** What of an install in the folder of a stand-in is not as it was written. */
+export async function driftIn(
+  { db }: Pick<Deps, 'db'>,
+  { workspaceId, standIn, id }: Pick<Placed, 'workspaceId' | 'standIn' | 'id'>,
+  files: readonly InstallFile[],
+): Promise<Drift[]> {
+  const [folder, places] = await Promise.all([
+    listFolder(db, workspaceId, standIn),
+    listPlaces(db, { workspaceId, standIn }),
+  ])
+  return findDrift(id, files, folder, places)
+}
+
 /**
  * What the app finds of an install, read back as it would: in its folder, or, where it lies in a folder of somebody's
  * computer, of the bytes that were written there.
@@ -57,7 +71,7 @@ export async function readBack(deps: Deps, install: Install): Promise<ReadBack> 
   const found = read?.brushes.filter(({ path }) => own.has(path)) ?? []
   const scores = carried.map(({ score }) => score).sort((a, b) => a - b)
   return {
-    drift: isHere ? findDrift(files, await listFolder(deps.db, workspaceId, standIn)) : [],
+    drift: isHere ? await driftIn(deps, { workspaceId, standIn, id }, files) : [],
     found: read
       ? {
           brushes: found.length,

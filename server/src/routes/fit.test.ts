@@ -264,7 +264,7 @@ describe('installs', () => {
       sql`update stand_in_file set blob_sha = ${tuft?.blobSha} where workspace_id = ${person.workspaceId} and path = 'Shore/blot.gbr'`,
     )
     const second = await prepare(['blot', 'tuft'])
-    expect((await load(second)).conflicts).toEqual({ same: ['Shore/tuft.gbr'], other: ['Shore/blot.gbr'] })
+    expect((await load(second)).conflicts).toEqual({ same: ['Shore/tuft.gbr'], other: ['Shore/blot.gbr'], by: [] })
     await act(second, 'put', { answer: 'both' })
     expect(await folder()).toEqual(['Shore/blot 2.gbr', 'Shore/blot.gbr', 'Shore/tuft.gbr'])
     await act(second, 'take-out')

@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream'
 import { STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
 import { FileShaText } from '@satchel/core/hashes'
+import type { Conflicts } from '@satchel/core/installs/compare-folder'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { toBase64 } from '@satchel/core/raster/base64'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
@@ -20,6 +21,7 @@ import {
 } from '../db/installs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { listPlaces } from '../db/places.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { findWished } from '../fit/brush-source.ts'
@@ -62,6 +64,8 @@ const Settle = v.object({
   names: Names,
 })
 const Elsewhere = v.object({ folder: v.nullable(Name) })
+
+const NO_CONFLICTS: Conflicts = { same: [], other: [], by: [] }
 
 /** What an app finds follows from the files in its folder, and how it reads them. */
 const lookOf = (standIn: StandInName, files: readonly StandInFile[]) => ({
@@ -175,15 +179,17 @@ export const installRoutes = (deps: AppDeps) => {
     .get('/:id', valid('param', Id), async (c) => {
       const workspaceId = c.get('workspaceId')
       const install = await find(workspaceId, c.req.valid('param').id)
-      const [files, folder] = await Promise.all([
+      const { standIn } = install
+      const [files, folder, places] = await Promise.all([
         listInstallFiles(db, workspaceId, install.id),
-        install.standIn ? listFolder(db, workspaceId, install.standIn) : [],
+        standIn ? listFolder(db, workspaceId, standIn) : [],
+        standIn ? listPlaces(db, { workspaceId, standIn }) : new Map(),
       ])
       return c.json({
         ...install,
         files: files.map(({ path, sizeBytes, blobSha }) => ({ path, sizeBytes, sha256: blobSha })),
-        conflicts: install.state === 'ready' ? findConflicts(files, folder) : { same: [], other: [] },
-        drift: install.state === 'in' ? findDrift(files, folder) : [],
+        conflicts: install.state === 'ready' ? findConflicts(install.id, files, folder, places) : NO_CONFLICTS,
+        drift: install.state === 'in' ? findDrift(install.id, files, folder, places) : [],
       })
     })
     .get('/:id/files.zip', valid('param', Id), async (c) => {

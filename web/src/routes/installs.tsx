@@ -9,9 +9,9 @@ import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toast, toastError } from '../components/toasts.tsx'
 import { InstallCard, isInside } from '../features/fit/install-card.tsx'
 import { InstallDialog } from '../features/fit/install-dialog.tsx'
-import { installsQuery, takeOut } from '../features/fit/install-queries.ts'
+import { folderOf } from '../features/fit/install-folder.ts'
+import { installsQuery } from '../features/fit/install-queries.ts'
 import { destinationsQuery } from '../features/fit/queries.ts'
-import { takeOutHere } from '../features/fit/real-folder/take-out.ts'
 
 /** What lies in the folders of apps, and what was there. */
 export function InstallsRoute() {
@@ -26,8 +26,7 @@ export function InstallsRoute() {
     mutationFn: async () => {
       let stayed = 0
       for (const install of marked) {
-        const left = install.elsewhere === null ? (await takeOut(install.id)).stayed : await takeOutHere(install)
-        stayed += left.length
+        stayed += (await (await folderOf(install)).takeOut()).stayed.length
       }
       return { count: marked.length, stayed }
     },

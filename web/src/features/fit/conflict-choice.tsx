@@ -1,14 +1,18 @@
 import type { Conflicts } from '@satchel/core/installs/compare-folder'
+import { useQuery } from '@tanstack/react-query'
 import { Choices } from '../../components/controls.tsx'
 import { plural } from '../../components/format.ts'
-import type { ConflictAnswer } from './install-queries.ts'
+import { type ConflictAnswer, installsQuery } from './install-queries.ts'
 
 const SHOWN = 4
 
 type Props = { conflicts: Conflicts; answer: ConflictAnswer; onAnswer: (answer: ConflictAnswer) => void }
 
 /** What lies in the way of an install, and what is to become of it. */
-export function ConflictChoice({ conflicts: { same, other }, answer, onAnswer }: Props) {
+export function ConflictChoice({ conflicts: { same, other, by }, answer, onAnswer }: Props) {
+  const installs = useQuery(installsQuery).data?.installs ?? []
+  const whose = new Map(by.map(({ path, install }) => [path, installs.find(({ id }) => id === install)?.name]))
+  const words = (path: string) => (whose.get(path) === undefined ? path : `${path}, by "${whose.get(path)}"`)
   return (
     <>
       {same.length > 0 && (
@@ -19,7 +23,8 @@ export function ConflictChoice({ conflicts: { same, other }, answer, onAnswer }:
       {other.length > 0 && (
         <>
           <p className="text-13 text-amber" role="status">
-            {plural(other.length, 'name is', 'names are')} taken by something else: {other.slice(0, SHOWN).join(', ')}
+            {plural(other.length, 'name is', 'names are')} taken by something else:{' '}
+            {other.slice(0, SHOWN).map(words).join(', ')}
             {other.length > SHOWN && ` and ${other.length - SHOWN} more`}
           </p>
           <Choices

@@ -1,61 +1,59 @@
-import { findDrift } from '@satchel/core/installs/compare-folder'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { FolderInput } from 'lucide-react'
+import { findConflicts } from '@satchel/core/installs/compare-folder'
+import { useQuery } from '@tanstack/react-query'
+import { FolderInput, FolderSearch } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
-import { toast } from '../../components/toasts.tsx'
-import { bringingLabel } from './bringing.ts'
 import { ConflictChoice } from './conflict-choice.tsx'
+import { realFolder } from './install-folder.ts'
+import { InstallInside } from './install-inside.tsx'
 import {
   type ConflictAnswer,
   type InstallEntry,
   loadInstall,
   loadInstallFile,
   noteElsewhere,
-  renewElsewhere,
   settleElsewhere,
-  verifyInstall,
 } from './install-queries.ts'
-import { ReadBackLine } from './read-back-line.tsx'
-import type { Folder } from './real-folder/folder-files.ts'
-import { askFor, canPickFolder, pickFolder } from './real-folder/pick-folder.ts'
+import type { KnownDestination } from './queries.ts'
 import {
-  bringUpToDate,
-  driftOf,
   FolderChanged,
-  type Found,
-  lookInto,
+  filesIn,
+  letGo,
+  moveLedger,
+  openLedger,
   putInto,
-  repairIn,
+  readThere,
   sentenceOn,
-} from './real-folder/put-in.ts'
-import { type FolderRecord, loadRecord } from './real-folder/record.ts'
-import { takeOutHere } from './real-folder/take-out.ts'
+} from './real-folder/change-folder.ts'
+import { listPaths } from './real-folder/folder-files.ts'
+import { type FolderLedger, ledgerOf, listLedgers } from './real-folder/ledger.ts'
+import { askFor, canPickFolder, pickFolder } from './real-folder/pick-folder.ts'
+import { coveredBy, saveCovered } from './real-folder/save-kept.ts'
+import { type Say, useAct } from './use-act.ts'
+
+type Props = { install: InstallEntry; destination: KnownDestination | undefined; onSaid: Say }
 
 /** An install in a real folder of this computer: put in, looked after, taken out. */
-export function FolderActions({ install }: { install: InstallEntry }) {
-  const record = useQuery({
-    queryKey: ['fit', 'folder-record', install.id],
-    queryFn: async () => (await loadRecord(install.id)) ?? null,
+export function FolderActions({ install, destination, onSaid }: Props) {
+  const ledger = useQuery({
+    queryKey: ['fit', 'folder-ledger', install.id],
+    queryFn: async () => ledgerOf(await listLedgers(), install.id) ?? null,
+    structuralSharing: false, // handles of folders are no plain data
   })
-  if (record.data === undefined) return null
-  if (record.data !== null) return <InFolder install={install} record={record.data} />
-  if (install.elsewhere !== null) return <ElsewhereLine install={install} />
-  return <IntoFolder install={install} />
+  if (ledger.data === undefined) return null
+  if (ledger.data !== null)
+    return <InFolder install={install} destination={destination} ledger={ledger.data} onSaid={onSaid} />
+  if (install.elsewhere !== null) return <ElsewhereLine install={install} onSaid={onSaid} />
+  return <IntoFolder install={install} onSaid={onSaid} />
 }
 
 /** What another browser has put somewhere can only be noted to be gone. */
-function ElsewhereLine({ install }: { install: InstallEntry }) {
-  const name = install.elsewhere ?? ''
-  const forget = useFolderAct(
-    name,
-    () => noteElsewhere(install.id, null),
-    () => '',
-  )
+function ElsewhereLine({ install, onSaid }: Omit<Props, 'destination'>) {
+  const forget = useAct(() => noteElsewhere(install.id, null), { onSaid })
   return (
     <p className="text-13 text-quiet">
-      It lies in "{name}", a folder of another computer or browser: it is looked after from there.{' '}
+      It lies in "{install.elsewhere}", a folder of another computer or browser: it is looked after from there.{' '}
       <button
         type="button"
         disabled={forget.isPending}
@@ -68,176 +66,161 @@ function ElsewhereLine({ install }: { install: InstallEntry }) {
   )
 }
 
-/** Does something with a folder, and says in one sentence how it went. */
-function useFolderAct<Wish, Answer>(
-  name: string,
-  act: (wish: Wish) => Promise<Answer>,
-  said: (answer: Answer) => string,
-) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: act,
-    onSuccess: (answer) => {
-      const sentence = said(answer)
-      if (sentence) toast(sentence)
-    },
-    onError: (error) => toast(sentenceOn(error, name), { tone: 'bad' }),
-    onSettled: () => client.invalidateQueries({ queryKey: ['fit'] }),
-  })
+/** Looks what lies in a folder where an install would go. */
+async function lookInto(ledger: FolderLedger, install: string) {
+  const { files } = await loadInstall(install)
+  const expected = await readThere(ledger, files)
+  const there = [...expected].map(([path, sha256]) => ({ path, sha256 }))
+  const names = await listPaths(ledger.folder)
+  // names that differ only in their case are one on many disks
+  const wanted = new Set(files.map(({ path }) => path.toLowerCase()))
+  for (const path of names) if (wanted.has(path.toLowerCase()) && !expected.has(path)) there.push({ path, sha256: '' })
+  return { files, expected, there, names, conflicts: findConflicts(files, there, { install, places: ledger.places }) }
 }
+type Found = Awaited<ReturnType<typeof lookInto>>
 
-const loadFileOf = (installId: string) => (path: string) => loadInstallFile(installId, path)
-
-function IntoFolder({ install }: { install: InstallEntry }) {
-  const [picked, setPicked] = useState<{ folder: Folder; found: Found }>()
+function IntoFolder({ install, onSaid }: Omit<Props, 'destination'>) {
+  const [picked, setPicked] = useState<{ ledger: FolderLedger; found: Found }>()
   const [answer, setAnswer] = useState<ConflictAnswer>('both')
   const [progress, setProgress] = useState<{ done: number; total: number }>()
-  const name = picked?.folder.name ?? 'the folder'
-  const look = useFolderAct(
-    name,
+  const within = async <Done,>(name: string, work: () => Promise<Done>): Promise<Done> => {
+    try {
+      return await work()
+    } catch (error) {
+      throw new Error(sentenceOn(error, name, { isWhole: true }), { cause: error })
+    }
+  }
+  const look = useAct(
     async () => {
       const folder = await pickFolder()
       if (!folder) return
-      setPicked({ folder, found: await lookInto(folder, (await loadInstall(install.id)).files) })
-    },
-    () => '',
-  )
-  const put = useFolderAct(
-    name,
-    async ({ folder, found }: { folder: Folder; found: Found }) => {
-      const { there, names, conflicts } = found
-      if (conflicts.other.length > 0) await settleElsewhere(install.id, { answer, there, names })
-      const { files } = await loadInstall(install.id)
-      // under other names than were looked at
-      const now = await lookInto(folder, files)
-      const [inTheWay] = now.conflicts.other
-      if (answer !== 'replace' && inTheWay !== undefined) throw new FolderChanged(inTheWay)
-      await putInto({
-        ...{ installId: install.id, folder, files, there: now.there, load: loadFileOf(install.id) },
-        onProgress: (done, total) => setProgress({ done, total }),
+      await within(folder.name, async () => {
+        const ledger = await openLedger(folder)
+        setPicked({ ledger, found: await lookInto(ledger, install.id) })
       })
-      await noteElsewhere(install.id, folder.name)
-      return files.length
     },
-    (count) => `${plural(count, 'file')} put into "${name}".`,
+    { onSaid },
+  )
+  const put = useAct(
+    ({ ledger, found }: { ledger: FolderLedger; found: Found }) =>
+      within(ledger.name, async () => {
+        const { there, names, conflicts } = found
+        const lying = there.filter(({ sha256 }) => sha256 !== '')
+        if (conflicts.other.length > 0) await settleElsewhere(install.id, { answer, there: lying, names })
+        // under other names than were looked at
+        const now = await lookInto(ledger, install.id)
+        const [inTheWay] = now.conflicts.other
+        if (answer !== 'replace' && inTheWay !== undefined) throw new FolderChanged(inTheWay)
+        await putInto({
+          ...{ ledger, install: install.id, files: now.files, expected: now.expected, load: loadInstallFile },
+          onProgress: (done, total) => setProgress({ done, total }),
+        })
+        await noteElsewhere(install.id, ledger.name)
+        return { count: now.files.length, name: ledger.name }
+      }),
+    { onSaid, said: ({ count, name }) => `${plural(count, 'file')} put into "${name}".` },
   )
   if (!canPickFolder())
     return <p className="text-13 text-quiet">This browser gives no folders: download the zip, and unpack it there.</p>
+  if (!picked)
+    return (
+      <Button disabled={look.isPending} onClick={() => look.mutate(undefined)}>
+        <FolderInput size={18} aria-hidden /> Into a folder of this computer
+      </Button>
+    )
+  return (
+    <div className="grid gap-2 rounded-4 border border-line p-3">
+      <ConflictChoice conflicts={picked.found.conflicts} answer={answer} onAnswer={setAnswer} />
+      <div className="flex flex-wrap items-center gap-2">
+        <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate(picked)}>
+          Put them into "{picked.ledger.name}"
+        </Button>
+        <Button kind="quiet" disabled={put.isPending} onClick={() => setPicked(undefined)}>
+          Another folder
+        </Button>
+        {put.isPending && progress && (
+          <span role="status" className="text-13 text-quiet">
+            {progress.done} of {progress.total}
+          </span>
+        )}
+      </div>
+    </div>
+  )
+}
+
+function InFolder({ install, destination, ledger, onSaid }: Props & { ledger: FolderLedger }) {
+  const { name } = ledger
+  const folder = realFolder(install, ledger)
+  const out = useAct(() => folder.takeOut(), { onSaid })
+  const isBroken = ledger.writing.includes(install.id) && install.elsewhere === null
   return (
     <>
-      {!picked && (
-        <Button disabled={look.isPending} onClick={() => look.mutate(undefined)}>
-          <FolderInput size={18} aria-hidden /> Into a folder of this computer
-        </Button>
+      {isBroken ? (
+        <>
+          <p role="status" className="text-13 text-amber">
+            Putting it into "{name}" was broken off in the middle.
+          </p>
+          <Button disabled={out.isPending} onClick={() => out.mutate(undefined)}>
+            Put "{name}" back as it was
+          </Button>
+        </>
+      ) : (
+        <>
+          <p className="text-13">
+            {plural(filesIn(ledger, install.id).length, 'file')} in "{name}", a folder of this computer
+          </p>
+          <InstallInside install={install} folder={folder} destination={destination} known={[]} onSaid={onSaid} />
+        </>
       )}
-      {picked && (
-        <div className="grid gap-2 rounded-4 border border-line p-3">
-          <ConflictChoice conflicts={picked.found.conflicts} answer={answer} onAnswer={setAnswer} />
-          <div className="flex flex-wrap items-center gap-2">
-            <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate(picked)}>
-              Put them into "{picked.folder.name}"
-            </Button>
-            <Button kind="quiet" disabled={put.isPending} onClick={() => setPicked(undefined)}>
-              Another folder
-            </Button>
-            {put.isPending && progress && (
-              <span role="status" className="text-13 text-quiet">
-                {progress.done} of {progress.total}
-              </span>
-            )}
-          </div>
-        </div>
-      )}
+      <MovedFolder install={install} ledger={ledger} onSaid={onSaid} />
     </>
   )
 }
 
-function InFolder({ install, record }: { install: InstallEntry; record: FolderRecord }) {
-  const { name } = record
-  const verify = useFolderAct(
-    name,
+/** The folder lies elsewhere by now, or is gone for good. */
+function MovedFolder({ install, ledger, onSaid }: Omit<Props, 'destination'> & { ledger: FolderLedger }) {
+  const { name } = ledger
+  const covered = coveredBy(ledger, install.id)
+  const move = useAct(
     async () => {
-      await askFor(record.folder)
-      const drift = await driftOf(record)
-      const { files } = await loadInstall(install.id)
-      // the app is asked of what was written, where that is what lies there
-      const isWhole = drift.length === 0 && findDrift(files, record.files).length === 0
-      return { drift, read: isWhole ? await verifyInstall(install.id) : undefined }
+      const folder = await pickFolder()
+      if (!folder) return undefined
+      await askFor(folder)
+      if (!(await moveLedger(ledger, folder)))
+        throw new Error(`Nothing of it lies in "${folder.name}"; choose the folder that was "${name}".`)
+      await noteElsewhere(install.id, folder.name)
+      return folder.name
     },
-    () => '',
+    { onSaid, said: (to) => (to === undefined ? '' : `It is looked after in "${to}" from now on.`) },
   )
-  const repair = useFolderAct(
-    name,
+  const forget = useAct(
     async () => {
-      await askFor(record.folder)
-      const repaired = await repairIn(record, loadFileOf(install.id))
-      verify.reset()
-      return repaired
+      await letGo(ledger, install.id)
+      await noteElsewhere(install.id, null)
     },
-    (count) => `${plural(count, 'file')} written again.`,
+    { onSaid, said: () => `What it has put into "${name}" stays there, and is looked after no more.` },
   )
-  const renew = useFolderAct(
-    name,
-    async () => {
-      await askFor(record.folder)
-      const { names } = await lookInto(record.folder, record.files)
-      await renewElsewhere(install.id, names)
-      const { files } = await loadInstall(install.id)
-      return bringUpToDate(install.id, record, files, loadFileOf(install.id))
-    },
-    ({ written, gone }) =>
-      written + gone === 0 ? 'Nothing has changed since.' : `${plural(written, 'file')} written, ${gone} taken away.`,
-  )
-  const out = useFolderAct(
-    name,
-    () => takeOutHere(install),
-    (stayed) =>
-      stayed.length === 0
-        ? `"${name}" is as it was.`
-        : `Taken out of "${name}"; ${stayed.slice(0, 3).join(', ')}${stayed.length > 3 ? ` and ${stayed.length - 3} more` : ''} stayed, since somebody has changed it.`,
-  )
-  const isBusy = [verify, repair, renew, out].some(({ isPending }) => isPending)
-  const drift = verify.data?.drift
-  if (record.phase === 'writing')
-    return (
-      <>
-        <p role="status" className="text-13 text-amber">
-          Putting it into "{name}" was broken off in the middle.
-        </p>
-        <Button disabled={isBusy} onClick={() => out.mutate(undefined)}>
-          Put "{name}" back as it was
-        </Button>
-      </>
-    )
+  const save = useAct(() => saveCovered(ledger, install.id), { onSaid })
   return (
-    <>
-      <p className="text-13">
-        {plural(record.files.length, 'file')} in "{name}", a folder of this computer
-      </p>
-      {drift && (
-        <p role="status" className={`text-13 ${drift.length === 0 ? 'text-moss' : 'text-amber'}`}>
-          {drift.length === 0
-            ? 'Read back: every file is as it was written.'
-            : drift.map(({ path, state }) => `${path} is ${state}`).join('; ')}
-        </p>
-      )}
-      {verify.data?.read && <ReadBackLine read={verify.data.read} />}
-      <div className="flex flex-wrap gap-2">
-        <Button disabled={isBusy} onClick={() => verify.mutate(undefined)}>
-          Verify
+    <details className="text-13">
+      <summary className="cursor-pointer text-saddle">"{name}" lies elsewhere now, or is gone</summary>
+      <div className="mt-2 grid justify-items-start gap-2">
+        <Button disabled={move.isPending} onClick={() => move.mutate(undefined)}>
+          <FolderSearch size={18} aria-hidden /> Show where it is now
         </Button>
-        {drift && drift.length > 0 && (
-          <Button disabled={isBusy} onClick={() => repair.mutate(undefined)}>
-            Repair
-          </Button>
+        {covered.length > 0 && (
+          <p className="text-quiet">
+            {plural(covered.length, 'file')} of yours that it has covered {covered.length === 1 ? 'is' : 'are'} kept for
+            as long as it is looked after.{' '}
+            <button type="button" onClick={() => save.mutate(undefined)} className="text-saddle underline">
+              Save as zip
+            </button>
+          </p>
         )}
-        <Button disabled={isBusy} onClick={() => renew.mutate(undefined)}>
-          {bringingLabel(install)}
-        </Button>
-        <Button kind="danger" disabled={isBusy} onClick={() => out.mutate(undefined)}>
-          Take out
+        <Button kind="danger" disabled={forget.isPending} onClick={() => forget.mutate(undefined)}>
+          Let go of it
         </Button>
       </div>
-    </>
+    </details>
   )
 }

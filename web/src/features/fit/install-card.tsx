@@ -1,12 +1,13 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
-import { toast, toastError } from '../../components/toasts.tsx'
-import { bringingLabel, newerOf } from './bringing.ts'
+import { newerOf } from './bringing.ts'
 import { ConflictChoice } from './conflict-choice.tsx'
 import { FolderActions } from './folder-actions.tsx'
+import { simulatedFolder } from './install-folder.ts'
+import { InstallInside } from './install-inside.tsx'
 import {
   type ConflictAnswer,
   dropInstall,
@@ -14,15 +15,11 @@ import {
   type InstallEntry,
   installQuery,
   putIn,
-  repairInstall,
-  takeOut,
-  upgradeInstall,
-  verifyInstall,
   writeInstall,
 } from './install-queries.ts'
 import type { KnownDestination } from './queries.ts'
-import { ReadBackLine } from './read-back-line.tsx'
 import { Steps } from './steps.tsx'
+import { type Say, useAct, type Word } from './use-act.ts'
 
 const STATES: Record<InstallEntry['state'], string> = {
   preparing: 'being written',
@@ -43,6 +40,7 @@ type Props = {
 
 /** One install: what it put where, how it stands, and what can be done with it. */
 export function InstallCard({ install, destination, isChosen, onChoose }: Props) {
+  const [word, setWord] = useState<Word>()
   const where = destination?.description.name ?? 'an app that is described no more'
   return (
     <article className="grid content-start gap-3 rounded-10 border border-line bg-surface p-4">
@@ -85,12 +83,17 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           "{name}" cannot be written: {why}
         </p>
       ))}
-      {install.lost !== null && <Lost install={install} />}
+      {install.lost !== null && <Lost install={install} onSaid={setWord} />}
       {install.state === 'ready' && install.standIn && install.elsewhere === null && (
-        <Ready install={install} name={where} />
+        <Ready install={install} name={where} onSaid={setWord} />
       )}
-      {install.state === 'ready' && <FolderActions install={install} />}
-      {install.state === 'in' && <Inside install={install} destination={destination} />}
+      {install.state === 'ready' && <FolderActions install={install} destination={destination} onSaid={setWord} />}
+      {install.state === 'in' && <InApp install={install} destination={destination} onSaid={setWord} />}
+      {word && word.text !== '' && (
+        <p role={word.isBad ? 'alert' : 'status'} className={`text-13 ${word.isBad ? 'text-madder' : 'text-moss'}`}>
+          {word.text}
+        </p>
+      )}
       {install.state === 'ready' && destination && <Steps install={install} destination={destination} />}
       <footer className="flex flex-wrap gap-4 text-13">
         {install.state !== 'preparing' && (
@@ -100,130 +103,69 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
         )}
         {(install.state === 'out' ||
           install.state === 'preparing' ||
-          (install.state === 'ready' && install.elsewhere === null)) && <Drop install={install} />}
+          (install.state === 'ready' && install.elsewhere === null)) && <Drop install={install} onSaid={setWord} />}
       </footer>
     </article>
   )
 }
 
+type Part = { install: InstallEntry; onSaid: Say }
+
 /** Its files are not written, and nobody writes them any more: why, and once more. */
-function Lost({ install }: { install: InstallEntry }) {
-  const again = useAct(
-    () => writeInstall(install.id),
-    () => undefined,
-  )
+function Lost({ install, onSaid }: Part) {
+  const again = useAct(() => writeInstall(install.id), { onSaid })
   return (
     <div role="status" className="grid justify-items-start gap-2">
       <p className="text-13 text-madder">{install.lost}</p>
-      <Button disabled={again.isPending} onClick={() => again.mutate()}>
+      <Button disabled={again.isPending} onClick={() => again.mutate(undefined)}>
         Try again
       </Button>
     </div>
   )
 }
 
-function useAct<Answer>(act: () => Promise<Answer>, said: (answer: Answer) => string | undefined) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: act,
-    onSuccess: async (answer) => {
-      const sentence = said(answer)
-      if (sentence) toast(sentence)
-      await client.invalidateQueries({ queryKey: ['fit'] })
-    },
-    onError: toastError,
-  })
-}
-
 /** What lies in the way is told before anything is written. */
-function Ready({ install, name }: { install: InstallEntry; name: string }) {
+function Ready({ install, name, onSaid }: Part & { name: string }) {
   const { data } = useQuery(installQuery(install.id))
   const [answer, setAnswer] = useState<ConflictAnswer>('both')
-  const put = useAct(
-    () => putIn(install.id, answer),
-    () => `"${install.name}" lies in the folder.`,
-  )
+  const put = useAct(() => putIn(install.id, answer), {
+    onSaid,
+    said: () => `"${install.name}" lies in the folder.`,
+  })
   if (!data) return null
   return (
     <>
       <ConflictChoice conflicts={data.conflicts} answer={answer} onAnswer={setAnswer} />
-      <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate()}>
+      <Button kind="primary" disabled={put.isPending} onClick={() => put.mutate(undefined)}>
         Put {plural(data.files.length, 'file')} into the simulated {name}
       </Button>
     </>
   )
 }
 
-function Inside({ install, destination }: { install: InstallEntry; destination: KnownDestination | undefined }) {
+/** It lies in the folder of a simulated app. */
+function InApp({ install, destination, onSaid }: Part & { destination: KnownDestination | undefined }) {
   const { data } = useQuery(installQuery(install.id))
-  const verify = useAct(
-    () => verifyInstall(install.id),
-    () => undefined,
-  )
-  const repair = useAct(
-    () => repairInstall(install.id),
-    ({ repaired }) => `${plural(repaired, 'file')} written again.`,
-  )
-  const upgrade = useAct(
-    () => upgradeInstall(install.id),
-    ({ written, gone }) =>
-      written + gone === 0 ? 'Nothing has changed since.' : `${plural(written, 'file')} written, ${gone} taken away.`,
-  )
-  const out = useAct(
-    () => takeOut(install.id),
-    ({ stayed }) =>
-      stayed.length === 0
-        ? `"${install.name}" is taken out; the folder is as it was.`
-        : `Taken out; ${stayed.join(', ')} stayed, since somebody has changed it.`,
-  )
-  const isBusy = [verify, repair, upgrade, out].some(({ isPending }) => isPending)
-  const drift = data?.drift ?? []
   return (
-    <>
-      {drift.length > 0 && (
-        <p className="text-13 text-amber" role="status">
-          {drift
-            .map(({ path, state }) => `${path} is ${state}`)
-            .slice(0, 3)
-            .join('; ')}
-          {drift.length > 3 && `; ${drift.length - 3} more`}
-        </p>
-      )}
-      {verify.data && <ReadBackLine read={verify.data} />}
-      {destination && destination.description.afterCopying.length > 0 && (
-        <ol className="list-inside list-decimal text-13 text-quiet">
-          {destination.description.afterCopying.map((step) => (
-            <li key={step}>{step}</li>
-          ))}
-        </ol>
-      )}
-      <div className="flex flex-wrap gap-2">
-        <Button disabled={isBusy} onClick={() => verify.mutate()}>
-          Verify
-        </Button>
-        {drift.length > 0 && (
-          <Button disabled={isBusy} onClick={() => repair.mutate()}>
-            Repair
-          </Button>
-        )}
-        <Button disabled={isBusy} onClick={() => upgrade.mutate()}>
-          {bringingLabel(install)}
-        </Button>
-        <Button kind="danger" disabled={isBusy} onClick={() => out.mutate()}>
-          Take out
-        </Button>
-      </div>
-    </>
+    <InstallInside
+      install={install}
+      folder={simulatedFolder(install)}
+      destination={destination}
+      known={data?.drift ?? []}
+      onSaid={onSaid}
+    />
   )
 }
 
-function Drop({ install }: { install: InstallEntry }) {
-  const drop = useAct(
-    () => dropInstall(install.id),
-    () => undefined,
-  )
+function Drop({ install, onSaid }: Part) {
+  const drop = useAct(() => dropInstall(install.id), { onSaid })
   return (
-    <button type="button" disabled={drop.isPending} onClick={() => drop.mutate()} className="text-quiet underline">
+    <button
+      type="button"
+      disabled={drop.isPending}
+      onClick={() => drop.mutate(undefined)}
+      className="text-quiet underline"
+    >
       Forget it
     </button>
   )

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query'
-import { api, read, send } from '../../api/client.ts'
+import { api, RequestError, read, send } from '../../api/client.ts'
 
 export const installsQuery = queryOptions({
   queryKey: ['fit', 'installs'],
@@ -46,8 +46,15 @@ export const startInstall = (json: { name: string; destinationId: string } & Ins
 export type ConflictAnswer = 'both' | 'replace' | 'skip'
 
 /** A file of an install, for a folder that the page writes to. */
-export const loadInstallFile = async (id: string, path: string): Promise<ArrayBuffer> =>
-  (await send(`/api/installs/${id}/file?${new URLSearchParams({ path })}`, { method: 'GET' })).arrayBuffer()
+export async function loadInstallFile(id: string, path: string): Promise<ArrayBuffer | undefined> {
+  try {
+    const file = await send(`/api/installs/${id}/file?${new URLSearchParams({ path })}`, { method: 'GET' })
+    return await file.arrayBuffer()
+  } catch (error) {
+    if (error instanceof RequestError && error.status === 404) return undefined
+    throw error
+  }
+}
 type FoundThere = { there: { path: string; sha256: string }[]; names: string[] }
 export const settleElsewhere = (id: string, json: FoundThere & { answer: ConflictAnswer }) =>
   read(api.installs[':id'].settle.$post({ param: { id }, json: json as never }))
