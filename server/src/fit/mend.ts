@@ -1,10 +1,10 @@
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
-import type { Place, Places } from '@satchel/core/installs/places'
+import { type Follow, followFiles, followPlaces } from '@satchel/core/installs/follow'
 import { chooseTargets, type Mending, type MendTarget } from '@satchel/core/loose-ends/mending'
 import { type NewTarget, originOf, rewriteBrushSettings, toTarget } from '@satchel/core/loose-ends/references'
-import { dropFromFolder, holdFolder, listFolder, putIntoFolder, type StandInFile } from '../db/installs.ts'
+import { dropFromFolder, holdFolder, listFolder, putIntoFolder } from '../db/installs.ts'
 import {
   addMend, changeOwned, dropMends, findKept, holdMend, listMendFiles, listMends, moveInFolder, type OwnedChange,
 } from '../db/mends.ts' // biome-ignore format: a list
@@ -12,6 +12,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { type AppFolder, listPlaces, notePlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { compared } from './installs.ts'
 import { findFolderEnds } from './loose-ends.ts'
 
 /** Mends of a folder that can be undone; older ones are forgotten. */
@@ -58,9 +59,9 @@ export async function mendEnds(
       throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
     const changed = [...written, ...returned.values()]
     await putIntoFolder(tx, workspaceId, standIn, changed)
-    const after = new Map(written.map((file) => [file.path, file]))
     const owner = { workspaceId, standIn }
-    await followClaims(tx, owner, followFiles(await listPlaces(tx, owner), folder, after))
+    const mended = new Map(written.map((file) => [file.path, compared(file)]))
+    await follow(tx, owner, followFiles(await listPlaces(tx, owner), folder.map(compared), mended))
     const mendId = await addMend(
       tx,
       { workspaceId, standIn, ends: targets.length },
@@ -114,51 +115,16 @@ async function writeSettings(
   return written
 }
 
-/** What installs hold at a path lies at another one by now, or has other bytes, or both. */
-type Follow = { path: string; place: Place; to: Written }
-
-/**
- * What installs put into the folder, where it lies by now: a file that was moved with its folder is followed by its
- * content, and one whose settings were mended is theirs as it is mended.
- */
-function followFiles(places: Places, folder: readonly StandInFile[], mended: ReadonlyMap<string, Written>): Follow[] {
-  const there = new Map(folder.map((file) => [file.path, file]))
-  const free = new Map<FileSha, StandInFile[]>()
-  for (const file of folder)
-    if (!places.has(file.path)) free.set(file.blobSha, [...(free.get(file.blobSha) ?? []), file])
-  return [...places].flatMap(([path, place]): Follow[] => {
-    const top = place.claims.at(-1)?.sha256 as FileSha
-    const now = there.get(path) ?? nearest(free.get(top) ?? [], path)
-    if (now?.blobSha !== top) return []
-    const to = mended.get(now.path) ?? now
-    return now.path === path && to.blobSha === top ? [] : [{ path, place, to: { ...to, path: now.path } }]
-  })
-}
-
-/** Has installs hold what lies on top of a place where that is by now, and as it is by now. */
-async function followClaims(tx: Deps['db'], folder: AppFolder, follows: readonly Follow[]): Promise<void> {
-  const changes = new Map<string, Place | undefined>()
-  const owned: OwnedChange[] = []
-  for (const { path, place, to } of follows) {
-    const top = place.claims.at(-1)?.sha256
-    changes.set(path, undefined)
-    const claims = place.claims.map((claim) => (claim.sha256 === top ? { ...claim, sha256: to.blobSha } : claim))
-    changes.set(to.path, { ...place, claims })
-    for (const { install, sha256 } of claims)
-      owned.push({ installId: install, path, toPath: to.path, blobSha: sha256 as FileSha })
-  }
-  await changeOwned(tx, folder.workspaceId, owned)
-  await notePlaces(tx, folder, changes)
-}
-
-/** Of several files of the same content the one whose name is the same; each is followed to once. */
-function nearest(files: StandInFile[], path: string): StandInFile | undefined {
-  const name = path.slice(path.lastIndexOf('/'))
-  const at = Math.max(
-    0,
-    files.findIndex((file) => file.path.endsWith(name)),
+/** Has installs hold what they have put into a folder where that is by now, and as it is by now. */
+async function follow(tx: Deps['db'], folder: AppFolder, follows: readonly Follow[]): Promise<void> {
+  const places = followPlaces(follows)
+  const owned = follows.flatMap(({ path, to }): OwnedChange[] =>
+    (places.get(to.path)?.claims ?? []).map(({ install, sha256 }) => ({
+      ...{ installId: install, path, toPath: to.path, blobSha: sha256 as FileSha },
+    })),
   )
-  return files.splice(at, 1)[0]
+  await changeOwned(tx, folder.workspaceId, owned)
+  await notePlaces(tx, folder, places)
 }
 
 /**
@@ -185,13 +151,13 @@ export async function undoMend(deps: Deps, workspaceId: string, id: string): Pro
       own.filter(({ beforeSha }) => beforeSha === null).map(({ path }) => path),
     )
     const places = await listPlaces(tx, { workspaceId, standIn })
-    await followClaims(
+    await follow(
       tx,
       { workspaceId, standIn },
       before.flatMap((to): Follow[] => {
         const place = places.get(to.path)
         const isMended = place && place.claims.at(-1)?.sha256 === there.get(to.path)?.blobSha
-        return isMended ? [{ path: to.path, place, to }] : []
+        return isMended ? [{ path: to.path, place, to: compared(to) }] : []
       }),
     )
     await deleteOrphanBlobs(tx, workspaceId, await dropMends(tx, workspaceId, [id]))

@@ -1,7 +1,7 @@
 import { keepsTheLaw, Stopped } from '@satchel/core/installs/testing'
-import { type Folder, listPaths } from '../web/src/features/fit/real-folder/folder-files.ts'
-import { browserStore } from '../web/src/features/fit/real-folder/ledger.ts'
-import { placingIn } from '../web/src/features/fit/real-folder/placing.ts'
+import { type Folder, listPaths } from './folder-files.ts'
+import { browserStore } from './ledger.ts'
+import { placingIn } from './placing.ts'
 
 /** Every write and removal in the browser's own files counts, and may be the last. */
 function countSteps() {
