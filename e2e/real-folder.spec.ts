@@ -224,6 +224,74 @@ test('installs over one another and over a person’s files: named, moved, let g
   expect((await readFolder(page))[path]).toBe(under[path])
 })
 
+/** What an app does that goes to its next version: its folder gets another name. */
+const moveInFolder = async (page: Page, from: string, to: string) => {
+  const all = await page.evaluate(
+    async ([before = '', after = '']) => {
+      const root = await (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes')
+      const copy = async (source: FileSystemDirectoryHandle, target: FileSystemDirectoryHandle): Promise<number> => {
+        let count = 0
+        for await (const [name, entry] of source as unknown as AsyncIterable<[string, FileSystemHandle]>)
+          if (entry.kind === 'directory')
+            count += await copy(
+              entry as FileSystemDirectoryHandle,
+              await target.getDirectoryHandle(name, { create: true }),
+            )
+          else {
+            const file = await (await target.getFileHandle(name, { create: true })).createWritable()
+            await file.write(await (entry as FileSystemFileHandle).getFile())
+            await file.close()
+            count++
+          }
+        return count
+      }
+      const count = await copy(
+        await root.getDirectoryHandle(before),
+        await root.getDirectoryHandle(after, { create: true }),
+      )
+      await root.removeEntry(before, { recursive: true })
+      return count
+    },
+    [from, to],
+  )
+  expect(all).toBeGreaterThan(0)
+}
+
+test('loose ends of a real folder are found, mended and undone; the install follows and is taken out whole', async ({
+  page,
+}) => {
+  await withFolder(page)
+  await signInToDemo(page, satchel.url)
+  await page.evaluate(async () => {
+    await (await navigator.storage.getDirectory()).removeEntry('Brushes', { recursive: true }).catch(() => undefined)
+  })
+  const card = await prepareInstall(page, 'Tablet', 'sanderling', 3)
+  await card.getByRole('button', { name: 'Into a folder of this computer' }).click()
+  await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
+  await expect(card.getByText(/put into "Brushes"\./)).toBeVisible()
+  const [root = ''] = Object.keys(await readFolder(page))[0]?.split('/') ?? []
+  await moveInFolder(page, root, `${root} next`)
+  const moved = await readFolder(page)
+  await page.goto(`${satchel.url}/fit/loose-ends?app=sanderling`)
+  await page.getByRole('button', { name: 'A folder of this computer' }).click()
+  await expect(
+    page.getByText(/In "Brushes", a folder of this computer, as Sanderling reads it: \d+ references lead/),
+  ).toBeVisible()
+  await page.getByRole('button', { name: /^Mend all \d+ sure ones$/ }).click()
+  await expect(page.getByText(/references mended\./)).toBeVisible()
+  await expect(page.getByText('No loose ends')).toBeVisible()
+  // undone, all is as it was before
+  await page.getByRole('region', { name: 'Mended before' }).getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('list', { name: 'Loose ends' })).toBeVisible()
+  expect(await readFolder(page)).toEqual(moved)
+  await page.getByRole('button', { name: /^Mend all \d+ sure ones$/ }).click()
+  await expect(page.getByText('No loose ends')).toBeVisible()
+  await page.goto(`${satchel.url}/fit/installs`)
+  await card.getByRole('button', { name: 'Take out' }).click()
+  await expect(card.getByText(/is taken out; "Brushes" is as it was/)).toBeVisible()
+  expect(await readFolder(page)).toEqual({})
+})
+
 test('the law of placing holds in folders of the browser, whatever breaks off', async ({ page }) => {
   test.setTimeout(180_000)
   await signInToDemo(page, satchel.url)

@@ -79,7 +79,21 @@ describe('names', () => {
       }),
     )
     expect(fitName('Écume à marée', strict)).toBe('ecume a mare')
-    expect(fitName('海', strict)).toBe('brush')
+    // a picture has no letters
+    expect(fitName('🖌', strict)).toBe('brush')
+  })
+
+  it('of other scripts are written in plain letters as is usual, and those that become one are kept apart', () => {
+    const plain: Destination['names'] = { mostChars: 40, letters: 'plain', letterCase: 'any', unique: 'folder' }
+    expect(['Кисть № 7', 'Βούρτσα', '海浪', 'Đường', 'Œuvre à l’eau'].map((name) => fitName(name, plain))).toEqual([
+      'Kist no 7', 'Voyrtsa', 'Hai Lang', 'Duong', 'OEuvre a l-eau',
+    ]) // biome-ignore format: names beside names
+    const names = new FitNames(plain)
+    expect(['Кисть', 'Kist', 'Kiст'].map((name) => names.take('x', name))).toEqual(['Kist', 'Kist 2', 'Kist 3'])
+    const brush = { ...brushOf([bar(9, 9)]), name: 'Кисть № 7' }
+    expect(planFit(brush, { ...BUILT_IN.turnstone, names: plain }).approximated).toContainEqual({
+      ...{ thing: 'name', called: 'its name', how: '"Kist no 7"' },
+    })
   })
 
   it('are given once, also after they were shortened', () => {

@@ -1,3 +1,4 @@
+import { transliterate } from 'transliteration'
 import { LimitError } from '../errors.ts'
 import { toNameKey, trimSigns } from '../formats/text.ts'
 import { toFileName } from '../pack/file-name.ts'
@@ -5,7 +6,7 @@ import type { Destination } from './destination.ts'
 
 type Rules = Destination['names']
 
-/** Letters of other scripts, which cannot be written without marks, become this. */
+/** What has no letter that stands for it becomes this. */
 const OTHER = '-'
 const PLAIN = /[^A-Za-z0-9 -]+/g
 const MARKS = /\p{M}+/gu
@@ -19,10 +20,15 @@ export function fitName(name: string, rules: Rules): string {
 
 /** A name in the letters and the case that are taken, however long. */
 function lettersOf(name: string, { letters, letterCase }: Rules): string {
-  const plain = letters === 'any' ? name : name.normalize('NFKD').replace(MARKS, '').replace(PLAIN, OTHER)
+  const plain = letters === 'any' ? name : toPlainLetters(name)
+  if (plain.trim() === '') return ''
   const base = toFileName(plain)
   return letterCase === 'lower' ? base.toLowerCase() : base
 }
+
+/** A name in plain Latin letters: those of other scripts as they are usually written in it, accents gone. */
+const toPlainLetters = (name: string): string =>
+  transliterate(name.normalize('NFC')).normalize('NFKD').replace(MARKS, '').replace(PLAIN, OTHER)
 
 /** The first characters of a name, with nothing at its end that some system would drop. */
 const cut = (name: string, mostChars: number): string =>

@@ -88,6 +88,11 @@ export class Fitting {
     this.left.push(how === undefined ? { thing, called } : { thing, called, how })
   }
 
+  /** Whether it is said of a part already how it arrives, or that it does not. */
+  isTold(part: Thing): boolean {
+    return [...this.approximated, ...this.left].some(({ thing }) => thing === part)
+  }
+
   change(change: (recipe: Recipe) => Recipe): void {
     this.recipe = change(this.recipe)
   }

@@ -46,6 +46,11 @@ export function planFit(brush: FitBrush, destination: Destination, choices: Choi
   fitSize(fitting)
   fitPicture(fitting)
   narrowParts(fitting)
+  // where each picture goes alone, the rule that picked among them goes nowhere
+  const isAlone = isOneEach || fitting.frames.length === 1
+  const { path } = brush.recipe
+  if (brush.frames.length > 1 && isAlone && !fitting.isTold('path.nextFrame'))
+    fitting.leave('path.nextFrame', calledOf('path.nextFrame', path.nextFrame))
   const name = fitName(brush.name, destination.names)
   if (name !== brush.name) fitting.approximate('name', 'its name', `"${name}"`)
   const { approximated, left, ways, grain, recipe } = fitting
@@ -77,9 +82,8 @@ function narrowParts(fitting: Fitting): void {
     if (value === undefined || said === true) continue
     const { value: narrowed, how } = said === false ? {} : row.narrow(value, said)
     if (narrowed !== undefined && how === undefined) continue
-    const part = partOf(name)
-    const called = typeof part.called === 'string' ? part.called : part.called(value)
-    if (part.isUsed(value, fitting.recipe)) {
+    const called = calledOf(name, value)
+    if (partOf(name).isUsed(value, fitting.recipe)) {
       if (narrowed === undefined) fitting.leave(name, called)
       else fitting.approximate(name, called, how ?? '')
     }
@@ -94,6 +98,11 @@ const plainOf = (name: PartName, plain: unknown, { frames }: Fitting): unknown =
 function partOf(name: PartName): RecipePart {
   const [group, key] = name.split('.') as [keyof typeof RECIPE_PARTS, string]
   return (RECIPE_PARTS[group] as Record<string, RecipePart>)[key]
+}
+
+function calledOf(name: PartName, value: unknown): string {
+  const { called } = partOf(name)
+  return typeof called === 'string' ? called : called(value)
 }
 
 const setPart = (fitting: Fitting, group: keyof Omit<Recipe, 'version'>, key: string, value: unknown) =>

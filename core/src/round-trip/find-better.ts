@@ -27,6 +27,8 @@ export async function findBetter(
   for (const carried of [...plan.left, ...plan.approximated])
     if (!NEEDED.includes(carried.thing) && !called.has(carried.thing)) called.set(carried.thing, carried.called)
   const improvements: Improvement[] = []
+  // one picture alone has no rule that picks among several
+  if (called.has('frames')) called.delete('path.nextFrame')
   for (const [thing, name] of called) {
     const without = doWithout(brush, thing)
     if (!without) continue

@@ -203,6 +203,11 @@ describe('a brush sent to a destination and back', () => {
     expect(all.reading?.brushes.map(({ name }) => name)).toEqual(['Leaf 1', 'Leaf 2', 'Leaf 3'])
     const first = await measureFit(brush, each, { frames: 'first' }, options)
     expect(first.reading?.brushes.map(({ name }) => name)).toEqual(['Leaf'])
+    // the rule that picked among them is not kept where there is nothing to pick from
+    for (const { plan } of [all, first]) {
+      expect(plan.left.map(({ thing }) => thing)).toContain('path.nextFrame')
+      expect(plan.kept.map(({ thing }) => thing)).not.toContain('path.nextFrame')
+    }
   })
 
   it('nothing outside the circle is lost in Turnstone, unless it is asked to cut', async () => {

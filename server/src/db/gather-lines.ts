@@ -9,8 +9,8 @@ import type { StoredFrame } from './schema/library.ts'
 
 /** The ledger's lines in the order they are shown: by folder, then path. An index has them so. */
 export const lineOrder = [
-  sql`${gatherLine.folder} collate "C"`,
-  sql`${gatherLine.path} collate "C"`,
+  sql`${gatherLine.folder} collate "natural_order"`,
+  sql`${gatherLine.path} collate "natural_order"`,
   asc(gatherLine.ordinal),
   asc(gatherLine.id),
 ]
@@ -122,7 +122,7 @@ export function countGatherLines(
     .from(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId)))
     .groupBy(gatherLine.folder)
-    .orderBy(sql`${gatherLine.folder} collate "C"`)
+    .orderBy(sql`${gatherLine.folder} collate "natural_order"`)
 }
 
 /** The same of all folders together. */

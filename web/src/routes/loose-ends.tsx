@@ -1,13 +1,16 @@
 import { STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
+import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { LooseBody, noteOf } from '../features/fit/loose-body.tsx'
 import { looseEndsQuery, mendEnds, undoMend } from '../features/fit/loose-queries.ts'
+import { LooseInFolder, PickLooseFolder } from '../features/fit/loose-real.tsx'
 import { destinationsQuery } from '../features/fit/queries.ts'
+import type { Folder } from '../features/fit/real-folder/folder-files.ts'
 
 /** References in the folder of an app that lead nowhere, each with the proposed mend beside it. */
 export function LooseEndsRoute() {
@@ -21,11 +24,13 @@ export function LooseEndsRoute() {
   )
   const ends = loose.data?.ends ?? []
   const sure = ends.filter(({ isSure }) => isSure).length
+  const [real, setReal] = useState<Folder>()
+  const app = destinations.find(({ id }) => id === standIn)?.description
   return (
     <div className="px-6 pb-8 pt-5">
       <title>Loose ends · Gentle Satchel</title>
       <PageTitle
-        note={loose.data && noteOf(loose.data, sure)}
+        note={!real && loose.data && noteOf(loose.data, sure)}
         aside={
           <>
             <select
@@ -40,6 +45,7 @@ export function LooseEndsRoute() {
                 </option>
               ))}
             </select>
+            <PickLooseFolder onPick={setReal} />
             <Link to={`/fit/app/${standIn}`} className={buttonLook()}>
               Look into the app
             </Link>
@@ -51,9 +57,10 @@ export function LooseEndsRoute() {
       >
         Loose ends
       </PageTitle>
-      {loose.isPending && <Loading what="references" />}
-      {loose.isError && <LoadError error={loose.error} onRetry={() => void loose.refetch()} />}
-      {loose.data && (
+      {real && app && <LooseInFolder key={standIn} folder={real} app={app} onLeave={() => setReal(undefined)} />}
+      {!real && loose.isPending && <Loading what="references" />}
+      {!real && loose.isError && <LoadError error={loose.error} onRetry={() => void loose.refetch()} />}
+      {!real && loose.data && (
         <LooseBody
           key={standIn}
           {...{ sure, loose: loose.data }}

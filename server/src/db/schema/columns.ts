@@ -14,6 +14,9 @@ export const fileSha = () => text().$type<FileSha>()
 /** The name of a picture's pixels. */
 export const pixelSha = () => text().$type<PixelSha>()
 
+/** A name, or a path: where such are ordered, numbers in them count as numbers, so that "coins 2" comes before "coins 10". */
+export const named = customType<{ data: string }>({ dataType: () => 'text COLLATE "natural_order"' })
+
 /** The workspace a row belongs to; every table of the library has it and every query names it. */
 export const inWorkspace = () =>
   uuid()

@@ -2,7 +2,7 @@ import type { Destination, StandInName } from '@satchel/core/destinations/destin
 import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state'
 import type { FileSha } from '@satchel/core/hashes'
 import { index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt, named } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 import { release } from './packs.ts'
 
@@ -84,7 +84,7 @@ export const standInFile = pgTable(
   {
     workspaceId: inWorkspace(),
     standIn: text().notNull(),
-    path: text().notNull(),
+    path: named().notNull(),
     blobSha: fileSha().notNull(),
     sizeBytes: integer().notNull(),
     createdAt: createdAt(),
@@ -150,7 +150,7 @@ export const installFile = pgTable(
     workspaceId: inWorkspace(),
     /** Whose file it is; of a grain, of the brush that brought it first. */
     brushId: uuid().notNull(),
-    path: text().notNull(),
+    path: named().notNull(),
     blobSha: fileSha().notNull(),
     sizeBytes: integer().notNull(),
     /** Names all that the files of its brush were made of; empty where that is not known. */

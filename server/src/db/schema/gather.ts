@@ -175,8 +175,8 @@ export const gatherLine = pgTable(
   (t) => [
     index('gather_line_order').on(
       t.gatherId,
-      sql`${t.folder} collate "C"`,
-      sql`${t.path} collate "C"`,
+      sql`${t.folder} collate "natural_order"`,
+      sql`${t.path} collate "natural_order"`,
       t.ordinal,
       t.id,
     ),

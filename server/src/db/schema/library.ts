@@ -14,7 +14,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
-import { bytea, createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
+import { bytea, createdAt, fileSha, inWorkspace, maybeAt, named, pixelSha } from './columns.ts'
 
 /** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
 export const blob = pgTable(
@@ -88,8 +88,8 @@ export const brush = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     workspaceId: inWorkspace(),
-    name: text().notNull(),
-    maker: text().notNull().default(''),
+    name: named().notNull(),
+    maker: named().notNull().default(''),
     licence: text().notNull().default(''),
     tags: text().array().notNull().default(sql`'{}'`),
     tipId: uuid()

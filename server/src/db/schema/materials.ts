@@ -1,6 +1,6 @@
 import { SEAM_MEASURE } from '@satchel/core/grain/seam'
 import { integer, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, fileSha, inWorkspace, maybeAt, pixelSha } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt, named, pixelSha } from './columns.ts'
 
 /**
  * A grain or a strip of the library. Recipes name a grain by its pixels, and a ribbon brush's tip is its strip: what is
@@ -12,7 +12,7 @@ export const material = pgTable(
     id: uuid().primaryKey().defaultRandom(),
     workspaceId: inWorkspace(),
     kind: text({ enum: ['grain', 'strip'] }).notNull(),
-    name: text().notNull(),
+    name: named().notNull(),
     blobSha: fileSha().notNull(),
     pixelSha: pixelSha().notNull(),
     width: integer().notNull(),

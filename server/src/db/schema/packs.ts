@@ -1,14 +1,14 @@
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt, named } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 
 /** What is composed for handing on. */
 export const pack = pgTable('pack', {
   id: uuid().primaryKey().defaultRandom(),
   workspaceId: inWorkspace(),
-  title: text().notNull(),
+  title: named().notNull(),
   maker: text().notNull().default(''),
   licence: text().notNull().default(''),
   /** The licence's own words where it is none of the SPDX list. */

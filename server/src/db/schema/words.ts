@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { customType, index, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
-import { inWorkspace } from './columns.ts'
+import { inWorkspace, named } from './columns.ts'
 import { brush } from './library.ts'
 
 /** A word as it is searched: compared byte by byte, so that its beginning finds it in an index. */
@@ -25,7 +25,7 @@ export const brushWord = pgTable(
     /** The brush's; it goes with the brush. */
     workspaceId: uuid().notNull(),
     word: word().notNull(),
-    sortName: text().notNull(),
+    sortName: named().notNull(),
     brushId: uuid()
       .notNull()
       .references(() => brush.id, { onDelete: 'cascade' }),

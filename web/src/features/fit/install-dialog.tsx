@@ -147,9 +147,11 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
       />
       {counted && (
         <p className="text-13 text-quiet">
-          {counted.measured > 0 && `Up to ${plural(counted.files, 'file')}`}
-          {counted.measured > 0 && unknown !== undefined && unknown > 0 && '; '}
-          {unknown !== undefined && unknown > 0 && `${plural(unknown, 'fit')} not measured yet, which is done first`}
+          {counted.measured > 0 && `${plural(counted.files, 'file')} of what is measured`}
+          {unknown !== undefined &&
+            unknown > 0 &&
+            `${counted.measured > 0 ? '; how many the other' : 'How many files'} ${plural(unknown, 'fit')} make is not known yet: they are measured first`}
+          {counted.measured > 0 && '. Brushes that share a grain bring its file once.'}
         </p>
       )}
       {start.error && (

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { licencesQuery } from '../../api/licences.ts'
 import { Button } from '../../components/button.tsx'
 import { SelectField, TextArea, TextField } from '../../components/field.tsx'
+import { LicenceField } from '../../components/licence-field.tsx'
 import { type Pack, type PackFacts, setBrushesQuery, updatePack } from './queries.ts'
 import { usePackChange } from './use-pack-change.ts'
 
@@ -11,11 +12,10 @@ const OWN = 'own words'
 /** Title, maker, licence, help and cover; each is saved when one leaves it. */
 export function PackFactsForm({ pack }: { pack: Pack }) {
   const change = usePackChange()
-  const licences = useQuery(licencesQuery)
+  const licences = useQuery(licencesQuery).data
   const save = (facts: PackFacts, was?: Omit<PackFacts, 'coverBrushId'>) =>
     void change(() => updatePack(pack.id, facts, was))
-  const known = licences.data ?? []
-  const isOwn = pack.licence !== '' && licences.isSuccess && !known.some(({ id }) => id === pack.licence)
+  const isOwn = pack.licence !== '' && licences !== undefined && licences.names[pack.licence] === undefined
   return (
     <section aria-labelledby="pack-facts" className="grid content-start gap-3">
       <h2 id="pack-facts" className="font-title text-24">
@@ -23,18 +23,7 @@ export function PackFactsForm({ pack }: { pack: Pack }) {
       </h2>
       <Kept label="Title" value={pack.title} required onKeep={(title, was) => save({ title }, { title: was })} />
       <Kept label="Maker" value={pack.maker} onKeep={(maker, was) => save({ maker }, { maker: was })} />
-      <SelectField
-        label="Licence"
-        hint={known.find(({ id }) => id === pack.licence)?.name}
-        value={isOwn ? OWN : pack.licence}
-        choices={[
-          { value: '', label: 'none stated' },
-          { value: OWN, label: 'in my own words' },
-          ...(pack.licence && !licences.isSuccess ? [{ value: pack.licence, label: pack.licence }] : []),
-          ...known.map(({ id, name }) => ({ value: id, label: id, title: name })),
-        ]}
-        onChange={(event) => save({ licence: event.target.value })}
-      />
+      <LicenceField value={pack.licence} licences={licences} ownWords={OWN} onChange={(licence) => save({ licence })} />
       {isOwn && (
         <Kept
           area

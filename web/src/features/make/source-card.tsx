@@ -1,5 +1,6 @@
 import { WAYS } from '@satchel/core/make/ways'
 import { MoreHorizontal, Trash2, Undo2 } from 'lucide-react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { plural } from '../../components/format.ts'
 import { Menu } from '../../components/menu.tsx'
@@ -9,6 +10,34 @@ const MADE_SHOWN = 6
 
 /** What can be done with a source where it lies: on the workbench, or in the bin. */
 export type SourceActs = { onBin?: (source: SourceEntry) => void; onBringBack?: (source: SourceEntry) => void }
+
+const SAID = { coming: 'Its picture is being drawn', failed: 'Its picture could not be drawn' }
+
+/** The picture of a source, which is drawn when it is first looked at. */
+function CardPicture({ src, name }: { src: string; name: string }) {
+  const [state, setState] = useState<keyof typeof SAID | 'shown'>('coming')
+  return (
+    <>
+      {state !== 'shown' && (
+        <span
+          role="status"
+          className="col-start-1 row-start-1 place-self-center rounded-4 bg-surface px-2 py-1 text-13 text-quiet"
+        >
+          {SAID[state]}
+        </span>
+      )}
+      <img
+        src={src}
+        alt={state === 'shown' ? `What "${name}" is made from` : ''}
+        loading="lazy"
+        decoding="async"
+        onLoad={() => setState('shown')}
+        onError={() => setState('failed')}
+        className={`col-start-1 row-start-1 max-h-44 max-w-full ${state === 'shown' ? '' : 'opacity-0'}`}
+      />
+    </>
+  )
+}
 
 /** A source on the workbench: its picture, what was made of it, and whether something changed since. */
 export function SourceCard({ source, onBin, onBringBack }: { source: SourceEntry } & SourceActs) {
@@ -20,13 +49,7 @@ export function SourceCard({ source, onBin, onBringBack }: { source: SourceEntry
         to={`/make/${id}`}
         className="well checker grid h-44 place-content-center overflow-clip rounded-none border-x-0 border-t-0"
       >
-        <img
-          src={previewAddress(source, 320)}
-          alt={`What "${name}" is made from`}
-          loading="lazy"
-          decoding="async"
-          className="max-h-44 max-w-full"
-        />
+        <CardPicture key={previewAddress(source, 320)} src={previewAddress(source, 320)} name={name} />
       </Link>
       <div className="grid content-start gap-2 p-3">
         <div className="flex items-start gap-2">

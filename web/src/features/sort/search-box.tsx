@@ -46,7 +46,8 @@ export function SearchBox({ q, focus, onSearch }: { q: string; focus: boolean; o
       placeholder="Find name, maker, tag"
       value={typed}
       onChange={(event) => setTyped(event.target.value)}
-      className="w-full min-w-40 flex-1 rounded-4 border border-line bg-raised px-3 py-1.5"
+      // the cross beside the filters clears it along with them: one is enough
+      className="w-full min-w-32 flex-1 rounded-4 border border-line bg-raised px-3 py-1.5 [&::-webkit-search-cancel-button]:hidden"
     />
   )
 }

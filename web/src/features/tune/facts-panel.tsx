@@ -4,7 +4,8 @@ import { useEffect, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { licencesQuery } from '../../api/licences.ts'
 import { sourceFromPicture } from '../../api/sources.ts'
-import { SelectField, TextField } from '../../components/field.tsx'
+import { TextField } from '../../components/field.tsx'
+import { LicenceField } from '../../components/licence-field.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import type { Brush, Facts } from './queries.ts'
 import { ThumbnailSection } from './thumbnail-section.tsx'
@@ -21,26 +22,12 @@ type Props = {
 
 /** What the brush is made of, and whose it is. */
 export function FactsPanel({ brush, facts, grain, onChange, onSwapTip, onThumbnail }: Props) {
-  const licences = useQuery(licencesQuery)
-  const known = licences.data ?? []
-  const choices = [
-    { value: '', label: 'none stated' },
-    ...(facts.licence && !known.some(({ id }) => id === facts.licence)
-      ? [{ value: facts.licence, label: facts.licence }]
-      : []),
-    ...known.map(({ id, name }) => ({ value: id, label: id, title: name })),
-  ]
+  const licences = useQuery(licencesQuery).data
   return (
     <div className="grid content-start gap-4">
       <Settled label="Name" value={facts.name} required onSettle={(name) => onChange({ name })} />
       <Settled label="Maker" value={facts.maker} onSettle={(maker) => onChange({ maker })} />
-      <SelectField
-        label="Licence"
-        hint={known.find(({ id }) => id === facts.licence)?.name}
-        choices={choices}
-        value={facts.licence}
-        onChange={(event) => onChange({ licence: event.target.value })}
-      />
+      <LicenceField value={facts.licence} licences={licences} onChange={(licence) => onChange({ licence })} />
       <Settled
         label="Tags"
         hint="Several with commas between"
