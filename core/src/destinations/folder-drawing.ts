@@ -1,4 +1,5 @@
 import { toMarkup } from '../formats/text.ts'
+import { byPath } from '../names.ts'
 
 /** Folders that are drawn one by one. */
 const SHOWN = 9
@@ -61,7 +62,7 @@ function rowsOf(paths: readonly string[]): Row[] {
   }
   const loose = files.get('') ?? 0
   files.delete('')
-  const folders = [...files].sort(([a], [b]) => (a < b ? -1 : 1))
+  const folders = [...files].sort(([a], [b]) => byPath(a, b))
   return [
     ...folders.map(([folder, count]) => {
       const parts = folder.split('/')

@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import { Recipe } from '../brush/recipe.ts'
+import { byPath } from '../names.ts'
 import type { Pixels } from '../raster/pixels.ts'
 
 /** A brush that a stand-in has found in its folder, and paints with. */
@@ -36,7 +37,7 @@ export function readEach(
   return async (folder, decoders) => {
     const reading: FolderReading = { brushes: [], ignored: [] }
     const used = new Set<string>()
-    for (const [path, bytes] of [...folder].sort(([a], [b]) => (a < b ? -1 : 1))) {
+    for (const [path, bytes] of [...folder].sort(([a], [b]) => byPath(a, b))) {
       if (!extensions.some((extension) => path.toLowerCase().endsWith(`.${extension}`))) continue
       used.add(path)
       try {

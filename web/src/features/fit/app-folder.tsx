@@ -1,4 +1,5 @@
 import type { StandInName } from '@satchel/core/destinations/destination'
+import { byPath } from '@satchel/core/names'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -121,7 +122,7 @@ function foldersOf(paths: readonly string[]): string[] {
     const parts = path.split('/').slice(0, -1)
     for (let depth = 1; depth <= parts.length; depth++) folders.add(parts.slice(0, depth).join('/'))
   }
-  return [...folders].sort()
+  return [...folders].sort(byPath)
 }
 
 /** The whole number behind the app's name, of a folder that has one. */
