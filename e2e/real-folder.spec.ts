@@ -278,7 +278,7 @@ test('loose ends of a real folder are found, mended and undone; the install foll
     page.getByText(/In "Brushes", a folder of this computer, as Sanderling reads it: \d+ references lead/),
   ).toBeVisible()
   await page.getByRole('button', { name: /^Mend all \d+ sure ones$/ }).click()
-  await expect(page.getByText(/references mended\./)).toBeVisible()
+  await expect(page.getByText(/^\d+ references mended\.$/)).toBeVisible()
   await expect(page.getByText('No loose ends')).toBeVisible()
   // undone, all is as it was before
   await page.getByRole('region', { name: 'Mended before' }).getByRole('button', { name: 'Undo' }).click()

@@ -8,7 +8,9 @@ const ROWS_MAX = 1000
 
 /** Whether a column is one of a list of any length: the list goes as one parameter. */
 export function isAnyOf(column: Column, values: readonly string[]): SQL {
-  return sql`${column} = any(${sql.param(values)}::${sql.raw(column.getSQLType())}[])`
+  // how a column orders its values is no part of their type
+  const type = column.getSQLType().replace(/ collate .*$/i, '')
+  return sql`${column} = any(${sql.param(values)}::${sql.raw(type)}[])`
 }
 
 /** Rows in parts that one statement can insert, however many columns the table has. */

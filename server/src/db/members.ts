@@ -61,6 +61,21 @@ export async function listWorkspaceIds(db: Db): Promise<string[]> {
   return rows.map((row) => row.id)
 }
 
+/** Who makes what is made in a workspace, and how it is given away: what is new says so, where its file says nothing. */
+export type WorkspaceFacts = { maker: string; licence: string }
+
+export async function findFacts(db: Db, workspaceId: string): Promise<WorkspaceFacts> {
+  const [row] = await db
+    .select({ maker: workspace.maker, licence: workspace.licence })
+    .from(workspace)
+    .where(eq(workspace.id, workspaceId))
+  return row ?? { maker: '', licence: '' }
+}
+
+export async function saveFacts(db: Db, workspaceId: string, facts: WorkspaceFacts): Promise<void> {
+  await db.update(workspace).set(facts).where(eq(workspace.id, workspaceId))
+}
+
 /** Whether the starter library is hidden from the rack. */
 export async function isStarterHidden(db: Db, workspaceId: string): Promise<boolean> {
   const [row] = await db

@@ -5,6 +5,7 @@ import { loadGatherLines } from '../db/gather-lines.ts'
 import { clearGather, endGather, forgetTaken, type GatherLine, noteTaken } from '../db/gathers.ts'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
+import { findFacts, type WorkspaceFacts } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
 import { insertBrushes } from '../db/save-brush.ts'
@@ -29,7 +30,9 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     )
     if (lines.length === 0) throw new Problem(409, 'Nothing is marked to be taken in; choose at least one line.')
     const brushes = lines.filter((line) => line.use !== 'grain')
-    const ids = await insertBrushes(tx, workspaceId, brushes.map(toNewBrush))
+    const facts = await findFacts(tx, workspaceId)
+    const news = brushes.map((line) => toNewBrush(line, facts))
+    const ids = await insertBrushes(tx, workspaceId, news)
     const materials = await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
     const pocketItems: string[] = []
     for (const [name, items] of pinsOf(brushes, ids))
@@ -71,9 +74,13 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
   })
 }
 
-function toNewBrush(line: GatherLine) {
+/** @param facts Whose it is where it says nothing itself; what comes in a pack is whoever's that says, or nobody's. */
+function toNewBrush(line: GatherLine, facts: WorkspaceFacts) {
   if (!line.brush || !line.pixelKey) throw new Error(`line ${line.id} is to be taken but holds no brush`)
-  const { maker, licence, tags, thumbnail, fileKeys } = line.brush
+  const { tags, thumbnail, fileKeys } = line.brush
+  const usual = line.kind === 'pack' ? { maker: '', licence: '' } : facts
+  const maker = line.brush.maker || usual.maker
+  const licence = line.brush.licence || usual.licence
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, alikeKey, alikeMark } = line
   return {

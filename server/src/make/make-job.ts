@@ -5,6 +5,7 @@ import { and, eq, isNull } from 'drizzle-orm'
 import { type NewTip, setTip } from '../db/brush-tips.ts'
 import type { Db } from '../db/database.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
+import { findFacts } from '../db/members.ts'
 import { insertBrushes } from '../db/save-brush.ts'
 import { brush, tip } from '../db/schema/all.ts'
 import { findSource, holdMade, noteMade, type Source } from '../db/sources.ts'
@@ -110,7 +111,8 @@ async function makeNew(db: Db, workspaceId: string, { name, reading, tip, seam }
   const sizePx = Math.max(...tip.frames.flatMap(({ width, height }) => [width, height]))
   const plain = defaultRecipe({ sizePx, reading, frames: tip.frames.length })
   const recipe = seam ? toRibbonRecipe(plain, tip.frames[0]?.height ?? sizePx) : plain
-  const [id] = await insertBrushes(db, workspaceId, [{ name, maker: '', licence: '', tags: [], recipe, ...tip }])
+  const facts = await findFacts(db, workspaceId)
+  const [id] = await insertBrushes(db, workspaceId, [{ name, ...facts, tags: [], recipe, ...tip }])
   if (!id) throw new Error('the brush was not inserted')
   return id
 }

@@ -211,6 +211,12 @@ describe('destinations', () => {
     expect(destinations.map(({ isOwn }) => isOwn)).toEqual([false, false, false, false, false, true])
     expect(destinations[5]?.sentences.join()).toContain('nothing says to which brush')
     expect((await cell('blot', id)).score).toBeGreaterThan(80)
+    // described before these parts of the recipe were there
+    for (const part of ['variation.hue', 'path.taper'])
+      await server.parts.deps.db.execute(
+        sql`update destination set description = description #- array['knows', ${part}] where id = ${id}`,
+      )
+    expect((await cell('blot', id)).score).toBeGreaterThan(80)
     expect((await put('/api/fit/destinations/dunlin', { from: 1, description: described })).status).toBe(422)
     const wrong = await put(`/api/fit/destinations/${id}`, { from: 2, description: { ...described, name: '' } })
     expect([wrong.status, await sentenceOf(wrong)]).toEqual([422, expect.stringContaining('name')])

@@ -3,6 +3,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import { findBrush } from '../db/brushes.ts'
 import { listLatestJobs } from '../db/jobs.ts'
+import { findFacts } from '../db/members.ts'
 import {
   createPack,
   findPack,
@@ -55,7 +56,11 @@ export const packRoutes = ({ db, events }: AppDeps) => {
   return new Hono<SignedIn>()
     .get('/', async (c) => c.json({ packs: await listPacks(db, c.get('workspaceId')) }))
     .post('/', valid('json', NewPack), async (c) => {
-      const pack = await createPack(db, c.get('workspaceId'), c.req.valid('json'))
+      const workspaceId = c.get('workspaceId')
+      const { maker, licence, ...said } = c.req.valid('json')
+      const facts = await findFacts(db, workspaceId)
+      const whose = { maker: maker || facts.maker, licence: licence || facts.licence }
+      const pack = await createPack(db, workspaceId, { ...said, ...whose })
       await changed(c.get('workspaceId'), pack.id)
       return c.json({ id: pack.id }, 201)
     })

@@ -5,14 +5,14 @@ import * as v from 'valibot'
 import { countTaken } from '../db/gather-lines.ts'
 import { findOpenGather } from '../db/gathers.ts'
 import { countBrushes } from '../db/list-brushes.ts'
-import { hideStarters, isStarterHidden } from '../db/members.ts'
+import { findFacts, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
 import { countOut } from '../db/packs.ts'
 import type { AppDeps } from '../deps.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
 import { measureRoom } from '../library/room.ts'
 import { findSession } from '../people/sessions.ts'
 import type { SignedIn } from './context.ts'
-import { valid } from './validate.ts'
+import { Line, valid } from './validate.ts'
 
 const PING_MS = 20_000
 
@@ -36,6 +36,12 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspa
       await hideStarters(db, c.get('workspaceId'), starterHidden)
       await events.publish({ workspaceId: c.get('workspaceId'), topic: 'library' })
       return c.json({ starterHidden })
+    })
+    .get('/facts', async (c) => c.json(await findFacts(db, c.get('workspaceId'))))
+    .put('/facts', valid('json', v.object({ maker: Line, licence: Line })), async (c) => {
+      const facts = c.req.valid('json')
+      await saveFacts(db, c.get('workspaceId'), facts)
+      return c.json(facts)
     })
     .get('/events', (c) =>
       streamSSE(c, async (stream) => {

@@ -64,6 +64,9 @@ export const workspace = pgTable('workspace', {
   name: text().notNull(),
   /** Whether the brushes that come with the product are out of sight. */
   starterHidden: boolean().notNull().default(false),
+  /** Who makes what is made here, and how it is given away: what is new says so, where its file says nothing. */
+  maker: text().notNull().default(''),
+  licence: text().notNull().default(''),
   createdAt: timestamp().notNull().defaultNow(),
 })
 

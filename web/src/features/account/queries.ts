@@ -17,5 +17,11 @@ const loadRoom = () => read(api.workspace.room.$get())
 export const roomQuery = queryOptions({ queryKey: ['room'], queryFn: loadRoom, staleTime: 0 })
 export type Room = Awaited<ReturnType<typeof loadRoom>>
 
+const loadFacts = () => read(api.workspace.facts.$get())
+/** Whose what is new is, where its file says nothing. */
+export const factsQuery = queryOptions({ queryKey: ['facts'], queryFn: loadFacts })
+export type WorkspaceFacts = Awaited<ReturnType<typeof loadFacts>>
+export const saveFacts = (facts: WorkspaceFacts) => read(api.workspace.facts.$put({ json: facts }))
+
 export const changePassword = (current: string, next: string) =>
   read(api.session.password.$post({ json: { current, next } }))

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
+import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Stamp, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
@@ -8,6 +8,7 @@ import { sessionQuery } from '../../api/session.ts'
 import { tallyQuery } from '../../api/tally.ts'
 import { Menu } from '../../components/menu.tsx'
 import { toastError } from '../../components/toasts.tsx'
+import { FactsDialog } from '../account/facts-dialog.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
 import { RoomDialog } from '../account/room-dialog.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
@@ -116,6 +117,7 @@ function AccountButton() {
   const navigate = useNavigate()
   const [changing, setChanging] = useState(false)
   const [showsRoom, setShowsRoom] = useState(false)
+  const [showsFacts, setShowsFacts] = useState(false)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -159,6 +161,12 @@ function AccountButton() {
             <Archive size={18} aria-hidden /> Room of this workspace
           </Popover.Close>
           <Popover.Close
+            onClick={() => setShowsFacts(true)}
+            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
+          >
+            <Stamp size={18} aria-hidden /> Maker and licence
+          </Popover.Close>
+          <Popover.Close
             onClick={() => setChanging(true)}
             className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
           >
@@ -174,6 +182,7 @@ function AccountButton() {
         </Popover.Content>
       </Popover.Portal>
       {showsRoom && <RoomDialog workspace={data.workspace} onClose={() => setShowsRoom(false)} />}
+      {showsFacts && <FactsDialog workspace={data.workspace} onClose={() => setShowsFacts(false)} />}
       {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
     </Popover.Root>
   )
