@@ -9,7 +9,7 @@ const ROWS_MAX = 1000
 /** Whether a column is one of a list of any length: the list goes as one parameter. */
 export function isAnyOf(column: Column, values: readonly string[]): SQL {
   // how a column orders its values is no part of their type
-  const type = column.getSQLType().replace(/ collate .*$/i, '')
+  const type = column.getSQLType().split(' COLLATE ', 1).join()
   return sql`${column} = any(${sql.param(values)}::${sql.raw(type)}[])`
 }
 

@@ -3,7 +3,7 @@ import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
-import { createWorkspace, isEmptyInstall } from '../db/members.ts'
+import { createWorkspace, isEmptyInstall, saveFacts } from '../db/members.ts'
 import { createPack, findPack, insertHandOut, setPackSets, updatePack } from '../db/packs.ts'
 import { createPocket, pinBrushes } from '../db/pockets.ts'
 import { insertBrushes, type NewBrush } from '../db/save-brush.ts'
@@ -38,6 +38,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
     body: { name: 'Maren Sandholt', email: DEMO_EMAIL, password: DEMO_PASSWORD },
   })
   const workspaceId = await createWorkspace(db, MAKER, user.id)
+  await saveFacts(db, workspaceId, { maker: MAKER, licence: LICENCE })
   const drawn = demoBrushes()
   const grains = await storeGrains(workspaceId, deps)
   const rows: NewBrush[] = []

@@ -84,16 +84,16 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
         </p>
       ))}
       {install.lost !== null && <Lost install={install} onSaid={setWord} />}
-      {install.state === 'ready' && install.standIn && install.elsewhere === null && (
-        <Ready install={install} name={where} onSaid={setWord} />
-      )}
-      {install.state === 'ready' && <FolderActions install={install} destination={destination} onSaid={setWord} />}
-      {install.state === 'in' && <InApp install={install} destination={destination} onSaid={setWord} />}
       {word && word.text !== '' && (
         <p role={word.isBad ? 'alert' : 'status'} className={`text-13 ${word.isBad ? 'text-madder' : 'text-moss'}`}>
           {word.text}
         </p>
       )}
+      {install.state === 'ready' && install.standIn && install.elsewhere === null && (
+        <Ready install={install} name={where} onSaid={setWord} />
+      )}
+      {install.state === 'ready' && <FolderActions install={install} destination={destination} onSaid={setWord} />}
+      {install.state === 'in' && <InApp install={install} destination={destination} onSaid={setWord} />}
       {install.state === 'ready' && destination && <Steps install={install} destination={destination} />}
       <footer className="flex flex-wrap gap-4 text-13">
         {install.state !== 'preparing' && (

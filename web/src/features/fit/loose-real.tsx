@@ -48,7 +48,11 @@ export function LooseInFolder({ folder, app, onLeave }: Props) {
       {loose.data && (
         <LooseBody
           {...{ sure, loose: loose.data }}
-          none={`Every picture and every grain that a brush in "${folder.name}" names is there.`}
+          none={
+            loose.data.brushes === 0
+              ? `Nothing in "${folder.name}" is a brush as ${app.name} writes it. Choose another folder, or another app above.`
+              : `Every picture and every grain that a brush in "${folder.name}" names is there.`
+          }
           onMend={(mending) => mendLoose(wanted, mending)}
           onUndo={(id) => undoLoose(folder, id)}
         />
