@@ -1,4 +1,3 @@
-import { findConflicts } from '@satchel/core/installs/compare-folder'
 import { useQuery } from '@tanstack/react-query'
 import { FolderInput, FolderSearch } from 'lucide-react'
 import { useState } from 'react'
@@ -20,13 +19,12 @@ import {
   FolderChanged,
   filesIn,
   letGo,
+  lookInto,
   moveLedger,
   openLedger,
   putInto,
-  readThere,
   sentenceOn,
 } from './real-folder/change-folder.ts'
-import { listPaths } from './real-folder/folder-files.ts'
 import { type FolderLedger, ledgerOf, listLedgers } from './real-folder/ledger.ts'
 import { askFor, canPickFolder, pickFolder } from './real-folder/pick-folder.ts'
 import { coveredBy, saveCovered } from './real-folder/save-kept.ts'
@@ -66,18 +64,12 @@ function ElsewhereLine({ install, onSaid }: Omit<Props, 'destination'>) {
   )
 }
 
-/** Looks what lies in a folder where an install would go. */
-async function lookInto(ledger: FolderLedger, install: string) {
+/** What lies in a folder where an install would go, by what it has by now. */
+async function lookFor(ledger: FolderLedger, install: string) {
   const { files } = await loadInstall(install)
-  const expected = await readThere(ledger, files)
-  const there = [...expected].map(([path, sha256]) => ({ path, sha256 }))
-  const names = await listPaths(ledger.folder)
-  // names that differ only in their case are one on many disks
-  const wanted = new Set(files.map(({ path }) => path.toLowerCase()))
-  for (const path of names) if (wanted.has(path.toLowerCase()) && !expected.has(path)) there.push({ path, sha256: '' })
-  return { files, expected, there, names, conflicts: findConflicts(files, there, { install, places: ledger.places }) }
+  return { files, ...(await lookInto(ledger, install, files)) }
 }
-type Found = Awaited<ReturnType<typeof lookInto>>
+type Found = Awaited<ReturnType<typeof lookFor>>
 
 function IntoFolder({ install, onSaid }: Omit<Props, 'destination'>) {
   const [picked, setPicked] = useState<{ ledger: FolderLedger; found: Found }>()
@@ -96,7 +88,7 @@ function IntoFolder({ install, onSaid }: Omit<Props, 'destination'>) {
       if (!folder) return
       await within(folder.name, async () => {
         const ledger = await openLedger(folder)
-        setPicked({ ledger, found: await lookInto(ledger, install.id) })
+        setPicked({ ledger, found: await lookFor(ledger, install.id) })
       })
     },
     { onSaid },
@@ -105,10 +97,9 @@ function IntoFolder({ install, onSaid }: Omit<Props, 'destination'>) {
     ({ ledger, found }: { ledger: FolderLedger; found: Found }) =>
       within(ledger.name, async () => {
         const { there, names, conflicts } = found
-        const lying = there.filter(({ sha256 }) => sha256 !== '')
-        if (conflicts.other.length > 0) await settleElsewhere(install.id, { answer, there: lying, names })
+        if (conflicts.other.length > 0) await settleElsewhere(install.id, { answer, there, names })
         // under other names than were looked at
-        const now = await lookInto(ledger, install.id)
+        const now = await lookFor(ledger, install.id)
         const [inTheWay] = now.conflicts.other
         if (answer !== 'replace' && inTheWay !== undefined) throw new FolderChanged(inTheWay)
         await putInto({

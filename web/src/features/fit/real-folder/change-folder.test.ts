@@ -5,6 +5,7 @@ import {
   driftOf,
   FolderChanged,
   letGo,
+  lookInto,
   moveLedger,
   NotKept,
   openLedger,
@@ -121,11 +122,26 @@ describe('a folder of this computer', () => {
     expect(known.id).toBe(ledger.id)
     const { folder: other } = fakeFolder('Other')
     expect(await moveLedger(known, other, store)).toBe(false)
-    await changeFolder({ ledger: await openLedger(other, store), install: 'B', files, load, store })
+    const byHand = await placingIn(
+      { folder: other, breaks: { after: () => undefined }, store, size: async () => 0 },
+      {},
+    )
+    await byHand.person(path, 'a')
     expect(await moveLedger(known, other, store)).toBe(true)
+    const { folder: third } = fakeFolder('Third')
+    await changeFolder({ ledger: await openLedger(third, store), install: 'B', files, load, store })
+    await expect(moveLedger(known, third, store)).rejects.toThrow('Other installs are looked after in "Third"')
     expect((await store.load(known.id))?.name).toBe('Other')
     await letGo(known, 'A', store)
     expect(await store.load(known.id)).toBeUndefined()
+  })
+
+  it('is looked into by names of any case, since they are one on many disks', async () => {
+    const { store, folder } = await begin({ 'shore/RUSH.png': 'theirs', 'notes.txt': 'mine' })
+    const { conflicts, there, names } = await lookInto(await openLedger(folder, store), 'A', files)
+    expect(conflicts.other).toEqual([path])
+    expect(there).toEqual([{ path: 'shore/RUSH.png', sha256: sha('theirs') }])
+    expect(names.sort()).toEqual(['notes.txt', 'shore/RUSH.png'])
   })
 
   it('takes nothing for kept that was kept in part', async () => {

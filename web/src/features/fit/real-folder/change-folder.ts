@@ -1,4 +1,4 @@
-import { type Drift, findDrift, type PlacedFile } from '@satchel/core/installs/compare-folder'
+import { type Drift, findConflicts, findDrift, type PlacedFile } from '@satchel/core/installs/compare-folder'
 import { carryOut, type Place, pathsToRead, planFiles, type Said } from '@satchel/core/installs/places'
 import { type Folder, hashAt, hashOf, listPaths, readAt, removeAt, writeAt } from './folder-files.ts'
 import { browserStore, type FolderLedger, findLedger, type LedgerStore, listLedgers, saveLedger } from './ledger.ts'
@@ -155,6 +155,21 @@ export async function putInto({
   }
 }
 
+/** What lies in a folder where files of an install would go, and all names that are taken there. */
+export async function lookInto(ledger: FolderLedger, install: string, files: readonly PlacedFile[]) {
+  const expected = await readThere(ledger, files)
+  const there = [...expected].map(([path, sha256]) => ({ path, sha256 }))
+  const names = await listPaths(ledger.folder)
+  // names that differ only in their case are one on many disks
+  const wanted = new Set(files.map(({ path }) => path.toLowerCase()))
+  for (const path of names) {
+    if (expected.has(path) || !wanted.has(path.toLowerCase())) continue
+    const sha256 = await hashAt(ledger.folder, path)
+    if (sha256) there.push({ path, sha256 })
+  }
+  return { expected, there, names, conflicts: findConflicts(files, there, { install, places: ledger.places }) }
+}
+
 /** What of an install is not as it was put there, and who has changed it. */
 export async function driftOf(ledger: FolderLedger, install: string): Promise<Drift[]> {
   const files = filesIn(ledger, install)
@@ -188,12 +203,16 @@ export async function letGo(ledger: FolderLedger, install: string, store: Ledger
 /**
  * Remembers that a folder lies elsewhere by now.
  * @returns Whether anything of it lies there; otherwise nothing is changed.
+ * @throws {Error} With a sentence, if other installs are looked after in that folder.
  */
 export async function moveLedger(
   ledger: FolderLedger,
   folder: Folder,
   store: LedgerStore = browserStore,
 ): Promise<boolean> {
+  const known = await findLedger(await listLedgers(store), folder)
+  if (known && known.id !== ledger.id)
+    throw new Error(`Other installs are looked after in "${folder.name}"; take them out first, or let go of this one.`)
   const there = await readThere({ folder, places: ledger.places }, [])
   const isThere = [...ledger.places].some(([path, { claims }]) => claims.at(-1)?.sha256 === there.get(path))
   if (isThere) await store.save({ ...ledger, folder, name: folder.name })
