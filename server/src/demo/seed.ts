@@ -15,6 +15,7 @@ import type { DrawnBrush } from '../drawn/tuning.ts'
 import { createRelease } from '../hand-out/create-release.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { demoBrushes } from './brushes.ts'
+import { drawFirst } from './first-pictures.ts'
 import { demoGrains } from './grains.ts'
 import { seedSources } from './sources.ts'
 
@@ -61,18 +62,13 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   }
 
   const pocketId = await createPocket(db, workspaceId, { name: 'Evening class' })
-  const favourites = ['Down soft', 'Kelp edge', 'Strand chalk', 'Rope, laid whole', 'Wash out']
-  await pinBrushes(
-    db,
-    workspaceId,
-    pocketId,
-    favourites.map((name) =>
-      entryOf(
-        ids,
-        drawn.findIndex((each) => each.name === name),
-      ),
+  const favourites = ['Down soft', 'Kelp edge', 'Strand chalk', 'Rope, laid whole', 'Wash out'].map((name) =>
+    entryOf(
+      ids,
+      drawn.findIndex((each) => each.name === name),
     ),
   )
+  await pinBrushes(db, workspaceId, pocketId, favourites)
 
   const { id: packId } = await createPack(db, workspaceId, {
     title: 'Saltmarsh Sketching',
@@ -91,6 +87,7 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   await handOut('Odde Brakwater, colleague')
   await handOut('Pim Zeegras, buyer', { downloadLimit: 3 })
   await seedSources(deps, workspaceId)
+  await drawFirst(deps, workspaceId, favourites)
   log.info({ brushes: ids.length }, 'demo library is there')
 }
 

@@ -22,3 +22,6 @@ export const TIP_SIDES_PX = [64, 88, 96, 144, 256] as const
 
 /** The longer sides that sources are shown with, px: on the workbench, and at work. */
 export const PREVIEW_SIDES_PX = [320, 1600] as const
+
+/** The side of a tip in a line of a list, px: twice what it shows. */
+export const LIST_TIP_SIDE_PX = 88

@@ -11,12 +11,10 @@ import { addToSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { saveThumbnail } from '../library/save-thumbnail.ts'
-import { STROKE_SIZE_NAMES, STROKE_SIZES } from '../pictures/picture-sizes.ts'
+import { LIST_TIP_SIDE_PX, STROKE_SIZE_NAMES, STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture, thumbnailPicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { Count, Id, Line, Name, Ordinal, Tags, valid } from './validate.ts'
-
-const TIP_SIDE_PX = 88 // twice what a list line shows
 
 const Save = v.object({
   name: Name,
@@ -149,7 +147,7 @@ export const oneBrushRoutes = (deps: AppDeps) => {
       const { key, png } = await tipPicture(deps, workspaceId, {
         blobSha: shown.blobSha,
         reading: brush.recipe.colour.reading,
-        sidePx: TIP_SIDE_PX,
+        sidePx: LIST_TIP_SIDE_PX,
       })
       return immutablePng(c, key, png)
     })
