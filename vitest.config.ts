@@ -25,8 +25,8 @@ export default defineConfig({
       },
       project('server', {
         globalSetup: ['server/src/testing/postgres-setup.ts'],
-        testTimeout: 120_000,
-        hookTimeout: 120_000,
+        testTimeout: 300_000,
+        hookTimeout: 300_000,
         fileParallelism: false,
         isolate: false,
       }),

@@ -41,6 +41,8 @@ export type ServerOptions = {
   cacheBudgetMb?: number
   migrationsFolder: string
   workerFile: string
+  /** How far what nobody looks at gives way on the machine; see `workers/pool.ts`. */
+  niceness?: number
   webFolder?: string
   origin: string
   /** What the files of one workspace may take up together, GiB. */
@@ -87,7 +89,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     log,
     blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax }),
     renders: new RenderCache(join(cacheFolder, 'renders')),
-    workers: createWorkerPool(options.workerFile),
+    workers: createWorkerPool(options.workerFile, { niceness: options.niceness }),
   }
   // before jobs, which have scratch files of their own
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)

@@ -42,14 +42,14 @@ describe('the ledger', () => {
     const told = ledger.lines.map(({ folder, path, outcome, setName }) => `${folder}/${path} ${outcome} ${setName}`)
     expect(told).toEqual([
       '/loose_blot.png take ',
+      'pack.zip/Dunes/c.png take Dunes',
+      'pack.zip/inner.zip/readme.txt skip ',
+      'pack.zip/inner.zip/deep/one.png take deep',
       'Reeds/.DS_Store skip ',
       'Reeds/a.png take Reeds',
       'Reeds/b.gbr take Reeds',
       'Reeds/cut.png refuse ',
       'Reeds/notes.txt skip ',
-      'pack.zip/Dunes/c.png take Dunes',
-      'pack.zip/inner.zip/readme.txt skip ',
-      'pack.zip/inner.zip/deep/one.png take deep',
     ])
     expect(lineOf(ledger, 'b.gbr')?.name).toBe('Bent reed')
     expect(lineOf(ledger, 'loose_blot.png')?.name).toBe('loose blot')

@@ -16,7 +16,7 @@ const SMALL = Object.fromEntries(
 
 let pool: WorkerPool
 const open = (limits = TASK_LIMITS) => {
-  pool = createWorkerPool(ODD, limits)
+  pool = createWorkerPool(ODD, { limits })
 }
 afterEach(() => pool.close())
 

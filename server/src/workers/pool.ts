@@ -69,6 +69,7 @@ class ProcessPool {
   readonly threads: number
   readonly #filename: string
   readonly #limits: typeof TASK_LIMITS
+  readonly #niceness: number
   readonly #queues: Record<Urgency, FairQueue<Work>> = {
     view: new FairQueue(),
     asked: new FairQueue(),
@@ -79,7 +80,8 @@ class ProcessPool {
   #lastId = 0
   #isClosed = false
 
-  constructor(filename: string, limits: typeof TASK_LIMITS) {
+  constructor(filename: string, limits: typeof TASK_LIMITS, niceness: number) {
+    this.#niceness = niceness
     this.threads = Math.min(CORES_MAX, Math.max(1, availableParallelism()))
     this.#filename = filename
     this.#limits = limits
@@ -160,7 +162,7 @@ class ProcessPool {
       isForView,
       running: undefined,
       hand: new Hand(this.#filename, {
-        niceness: isForView ? 0 : NICENESS,
+        niceness: isForView ? 0 : this.#niceness,
         heapMb: HEAP_MB,
         onMessage: (message) => this.#hear(place, message),
         onGone: () => this.#lost(place),
@@ -256,9 +258,15 @@ class ProcessPool {
   }
 }
 
-/** @param filename The built file that its processes run. @param limits For tests: what each task may take. */
-export function createWorkerPool(filename: string, limits: typeof TASK_LIMITS = TASK_LIMITS): WorkerPool {
-  const pool = new ProcessPool(filename, limits)
+/**
+ * @param filename The built file that its processes run. @param options.niceness How far what nobody looks at gives way, 0 to 19.
+ * @param options.limits For tests: what each task may take.
+ */
+export function createWorkerPool(
+  filename: string,
+  { niceness = NICENESS, limits = TASK_LIMITS }: { niceness?: number | undefined; limits?: typeof TASK_LIMITS } = {},
+): WorkerPool {
+  const pool = new ProcessPool(filename, limits, niceness)
   return {
     threads: pool.threads,
     run: (task, input, options) => pool.run(task, input, options),
