@@ -110,26 +110,35 @@ test('the frames of a tip are looked at one by one, and played', async ({ page }
 
 test('a ribbon is seen whole while it is drawn, and letting go changes nothing', async ({ page }) => {
   for (const name of ['Rope, laid whole', 'Kelp blade, laid whole']) {
-    const strokes = await tune(page, name)
-    const box = await strokes.boundingBox()
-    if (!box) throw new Error('the strokes are not there')
-    const bare = await pixels(strokes)
-    await page.mouse.move(box.x + 60, box.y + 180)
-    await page.mouse.down()
-    for (let i = 1; i <= 24; i++) await page.mouse.move(box.x + 60 + i * 20, box.y + 180 + 50 * Math.sin(i / 4))
-    await expect.poll(() => pixels(strokes)).not.toBe(bare)
-    await expect
-      .poll(async () => {
-        const one = await pixels(strokes)
-        await page.waitForFunction(() => new Promise((done) => requestAnimationFrame(() => done(true))))
-        return one === (await pixels(strokes))
-      })
-      .toBe(true)
-    const shown = await pixels(strokes)
-    const painted = Number(await strokes.getAttribute('data-painted'))
-    await page.mouse.up()
-    await expect.poll(async () => Number(await strokes.getAttribute('data-painted'))).toBeGreaterThan(painted)
-    expect((await pixels(strokes)) === shown, name).toBe(true)
+    /** Draws a ribbon, and lets go once its picture has been the same for so many frames: a slow machine shows its end late. */
+    const isSeenWhole = async (frames: number) => {
+      const strokes = await tune(page, name)
+      const box = await strokes.boundingBox()
+      if (!box) throw new Error('the strokes are not there')
+      const bare = await pixels(strokes)
+      await page.mouse.move(box.x + 60, box.y + 180)
+      await page.mouse.down()
+      for (let i = 1; i <= 24; i++) await page.mouse.move(box.x + 60 + i * 20, box.y + 180 + 50 * Math.sin(i / 4))
+      await expect.poll(() => pixels(strokes)).not.toBe(bare)
+      const later = () =>
+        page.evaluate(async (count) => {
+          for (let i = 0; i < count; i++) await new Promise((done) => requestAnimationFrame(() => done(true)))
+        }, frames)
+      await expect
+        .poll(async () => {
+          const one = await pixels(strokes)
+          await later()
+          return one === (await pixels(strokes))
+        })
+        .toBe(true)
+      const shown = await pixels(strokes)
+      const painted = Number(await strokes.getAttribute('data-painted'))
+      await page.mouse.up()
+      await expect.poll(async () => Number(await strokes.getAttribute('data-painted'))).toBeGreaterThan(painted)
+      return (await pixels(strokes)) === shown
+    }
+    const isSeen = (await isSeenWhole(2)) || (await isSeenWhole(20)) || (await isSeenWhole(200))
+    expect(isSeen, name).toBe(true)
   }
 })
 
