@@ -1,7 +1,7 @@
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { checkDestination, type Destination, STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
 import type { Db } from '../db/database.ts'
-import { findDestination, listDestinations } from '../db/fit.ts'
+import { findDestination, listDestinations } from '../db/destinations.ts'
 
 /** A destination as the page has it: its id is a name where it comes with the product. */
 export type KnownDestination = {

@@ -1,5 +1,6 @@
 import { askAs } from '../asking.ts'
-import { listAllBrushIds, listCells, listChoices, listFitBrushes } from '../db/fit.ts'
+import { listAllBrushIds, listCells, listFitBrushes } from '../db/fit.ts'
+import { listChoices } from '../db/fit-choices.ts'
 import type { Deps } from '../deps.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
 import { allDestinations } from './destinations.ts'

@@ -2,21 +2,9 @@ import { checkDestination, parseDestination } from '@satchel/core/destinations/d
 import { WAY_QUESTIONS } from '@satchel/core/destinations/fit-state'
 import { Hono } from 'hono'
 import * as v from 'valibot'
-import {
-  addDestination,
-  changeDestination,
-  countFiles,
-  dropDestination,
-  type FitCell,
-  findDestination,
-  joinAnswers,
-  listAnswers,
-  listCells,
-  listChoices,
-  listFitBrushes,
-  pageFitBrushes,
-  saveChoices,
-} from '../db/fit.ts'
+import { addDestination, changeDestination, dropDestination, findDestination } from '../db/destinations.ts'
+import { countFiles, type FitCell, listCells, listFitBrushes, pageFitBrushes } from '../db/fit.ts'
+import { joinAnswers, listAnswers, listChoices, saveChoices } from '../db/fit-choices.ts'
 import { FIT_PICTURES, type FitPicture } from '../db/schema/fit.ts'
 import { findSet } from '../db/sets.ts'
 import type { AppDeps } from '../deps.ts'

@@ -1,6 +1,6 @@
 import type { FileSha } from '@satchel/core/hashes'
 import type { PlacedFile } from '@satchel/core/installs/compare-folder'
-import { followFiles, followPlaces } from '@satchel/core/installs/follow'
+import { type Follow, followFiles, followPlaces } from '@satchel/core/installs/follow'
 import { findLooseEnds } from '@satchel/core/loose-ends/find'
 import { chooseTargets, type Mending } from '@satchel/core/loose-ends/mending'
 import {
@@ -96,11 +96,13 @@ export function mendLoose(wanted: LooseFolder, mending: Mending): Promise<{ id: 
     }
     const changes = written.map(({ path, before, after }) => ({ path, before, after }))
     await addMend({ id, folder, ends: targets.length, createdAt: new Date().toISOString(), files: changes })
-    for (const { path, before, bytes } of written) {
-      if ((await hashAt(folder, path)) !== before) throw new FolderChanged(path)
-      await writeAt(folder, path, bytes)
-    }
-    await follow(ledger, files, new Map(written.map(({ path, after }) => [path, { path, sha256: after }])))
+    const mended = new Map(written.map(({ path, after }) => [path, { path, sha256: after }]))
+    await following(ledger, followFiles(ledger.places, files, mended), async () => {
+      for (const { path, before, bytes } of written) {
+        if ((await hashAt(folder, path)) !== before) throw new FolderChanged(path)
+        await writeAt(folder, path, bytes)
+      }
+    })
     return { id, mended: targets.length }
   })
 }
@@ -111,7 +113,7 @@ export async function undoLoose(folder: Folder, id: string): Promise<{ stayed: s
     const mend = await findMend(id)
     if (!mend) throw new Error('This mend is remembered no more; look at what is loose now.')
     const stayed: string[] = []
-    const back: PlacedFile[] = []
+    const back: (PlacedFile & { bytes: ArrayBuffer })[] = []
     for (const { path, before, after } of mend.files) {
       const now = await hashAt(folder, path)
       // broken off in the middle, some were never mended
@@ -121,26 +123,38 @@ export async function undoLoose(folder: Folder, id: string): Promise<{ stayed: s
         stayed.push(path)
         continue
       }
-      await writeAt(folder, path, bytes)
-      back.push({ path, sha256: before })
+      back.push({ path, sha256: before, bytes })
     }
     const was = new Map(mend.files.map(({ path, after }) => [path, after]))
-    const follows = back.flatMap((to) => {
-      const place = ledger.places.get(to.path)
-      return place && place.claims.at(-1)?.sha256 === was.get(to.path) ? [{ path: to.path, place, to }] : []
+    const follows = back.flatMap(({ path, sha256 }): Follow[] => {
+      const place = ledger.places.get(path)
+      return place && place.claims.at(-1)?.sha256 === was.get(path) ? [{ path, place, to: { path, sha256 } }] : []
     })
-    await note(ledger, followPlaces(follows))
+    await following(ledger, follows, async () => {
+      for (const { path, bytes } of back) await writeAt(folder, path, bytes)
+    })
     await dropMend(id)
     return { stayed }
   })
 }
 
-async function follow(
-  ledger: FolderLedger,
-  files: readonly PlacedFile[],
-  mended: ReadonlyMap<string, PlacedFile>,
-): Promise<void> {
-  await note(ledger, followPlaces(followFiles(ledger.places, files, mended)))
+/**
+ * Writes settings anew that installs hold. What they will be is noted first, beside what they were: whatever breaks off, they
+ * are still known as the installs'.
+ */
+async function following(ledger: FolderLedger, follows: readonly Follow[], write: () => Promise<void>): Promise<void> {
+  const after = followPlaces(follows)
+  const before = new Map(after)
+  for (const { place, to } of follows) {
+    const top = place.claims.at(-1)?.sha256
+    const next = after.get(to.path)
+    if (!next || top === undefined || top === to.sha256) continue
+    const claims = next.claims.map((claim) => (claim.sha256 === to.sha256 ? { ...claim, was: [top] } : claim))
+    before.set(to.path, { ...next, claims })
+  }
+  await note(ledger, before)
+  await write()
+  await note(ledger, after)
 }
 
 async function note(ledger: FolderLedger, changes: ReturnType<typeof followPlaces>): Promise<void> {
