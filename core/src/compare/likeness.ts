@@ -1,8 +1,8 @@
-import { toLuma } from '../raster/luma.ts'
 import type { Rgb } from '../raster/srgb.ts'
 import type { Surface } from '../raster/surface.ts'
 import { ciede2000, type Lab, rgbToLab } from './ciede2000.ts'
 import { countEdges, type Edges, edgesInCommon } from './edges.ts'
+import { lumaOf } from './luma-plane.ts'
 import { meanOf, type Plane, SSIM_LEAST_PX, ssimMap, toWindowed, type Windowed } from './ssim.ts'
 
 /** How alike two paintings are. */
@@ -75,12 +75,6 @@ export function compare(a: Comparable, b: Comparable): Likeness {
 /** Compares two paintings once. @see compare */
 export const compareSurfaces = (a: Surface, b: Surface, ground: Rgb): Likeness =>
   compare(toComparable(a, ground), toComparable(b, ground))
-
-function lumaOf({ width, height, data }: Surface): Plane {
-  const plane = new Float32Array(width * height)
-  for (let i = 0, p = 0; i < plane.length; i++, p += 4) plane[i] = toLuma(data[p], data[p + 1], data[p + 2])
-  return { width, height, data: plane }
-}
 
 const isPainted = (data: Uint8ClampedArray, p: number, { r, g, b }: Rgb) =>
   Math.abs(data[p] - r) >= PAINTED_FROM ||

@@ -1,5 +1,6 @@
 import type { Recipe } from '../brush/recipe.ts'
 import { type Comparable, compare, type Likeness, toComparable } from '../compare/likeness.ts'
+import { likenessBySigns, readSigns, type Spread, spreadOf } from '../compare/signs.ts'
 import type { Destination } from '../destinations/destination.ts'
 import type { Choices, FitBrush, Way } from '../destinations/fit-state.ts'
 import { type FitPlan, planFit } from '../destinations/plan.ts'
@@ -7,7 +8,7 @@ import { type FitFile, FitWriter, type Packers } from '../destinations/write-fil
 import type { Pixels } from '../raster/pixels.ts'
 import type { Surface } from '../raster/surface.ts'
 import { type GaugeLayout, layOutGauge, scaleRecipe } from '../render/gauge.ts'
-import { renderStrokes } from '../render/render.ts'
+import { GAUGE_SEED, renderStrokes } from '../render/render.ts'
 import type { FolderReading, StandInDecoders } from '../stand-ins/found.ts'
 import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
 import { prepareBrush } from '../stroke/prepare-brush.ts'
@@ -20,13 +21,18 @@ export const FIT_PICTURE = { width: 480, height: 300 }
 type Painting = { frames: readonly Pixels[]; grain: Pixels | undefined; recipe: Recipe }
 
 /** Paints gauge strokes where another brush's lie, at the scale at which that one is shown. */
-export function paintFitGauge({ frames, grain, recipe }: Painting, { strokes, scale }: GaugeLayout): Surface {
+export function paintFitGauge(
+  { frames, grain, recipe }: Painting,
+  { strokes, scale }: GaugeLayout,
+  seed = GAUGE_SEED,
+): Surface {
   const brush = prepareBrush({ frames, grain }, recipe, FIT_COLOUR)
   const all = [strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps]
   return renderStrokes(all, brush, scaleRecipe(recipe, scale), {
     ...FIT_PICTURE,
     colour: FIT_COLOUR,
     backdrop: FIT_PAPER,
+    seed,
   })
 }
 
@@ -45,11 +51,56 @@ export function paintOriginal({ frames, grain, recipe }: FitBrush): Original {
 /** Painted gauge strokes, ready to be compared. */
 const toComparableFit = (surface: Surface): Comparable => toComparable(surface, FIT_PAPER)
 
+/** What another seed does to a brush: how like itself it ever is, place by place, 0 to 100, and by its signs. */
+type Chance = { leastByPlace: number; spread: Spread }
+/** The original's gauge strokes, ready for any number of destinations to be compared with. */
+type Ready = Original & { comparable: Comparable; chance: Chance | undefined }
+
+/** Paintings of a brush that say what chance does to it, besides the one that is compared. */
+const OTHER_SEEDS = Array.from({ length: 8 }, (_, i) => GAUGE_SEED + 1000 * (i + 1))
+/** So many of them are compared place by place, which takes longest. */
+const BY_PLACE = 2
+/** A figure place by place may stray by so much of what it lacks. */
+const STRAYS_BY = 0.25
+
+/** What a brush paints, ready for any number of destinations to be compared with it. */
+export function readyOriginal(brush: FitBrush): Ready {
+  const original = paintOriginal(brush)
+  const comparable = toComparableFit(original.surface)
+  return { ...original, comparable, chance: chanceOf(brush, original, comparable) }
+}
+
+/** Paints a brush with other seeds. @returns Nothing where that makes no difference. */
+function chanceOf(brush: FitBrush, { layout, surface }: Original, comparable: Comparable): Chance | undefined {
+  const painting = { ...brush, grain: brush.grain?.pixels }
+  const [second, ...seeds] = OTHER_SEEDS
+  const once = paintFitGauge(painting, layout, second)
+  if (once.data.every((level, i) => level === surface.data[i])) return undefined
+  const others = [once, ...seeds.map((seed) => paintFitGauge(painting, layout, seed))]
+  const least = Math.min(...others.slice(0, BY_PLACE).map((other) => compare(comparable, toComparableFit(other)).score))
+  return {
+    leastByPlace: least - STRAYS_BY * (100 - least),
+    spread: spreadOf([surface, ...others].map((each) => readSigns(each, FIT_PAPER))),
+  }
+}
+
+/**
+ * How like the original a painting of its strokes is. Where chance lays the marks, no painting is like another one place by
+ * place: what the brush might have painted itself with another seed counts 100, in both ways of looking, and beyond that
+ * the lesser of them counts.
+ */
+export function likenessTo({ comparable, chance }: Pick<Ready, 'comparable' | 'chance'>, painting: Surface): Likeness {
+  const byPlace = compare(comparable, toComparableFit(painting))
+  if (!chance || byPlace.score === 100) return byPlace
+  const share = Math.min(1, byPlace.score / chance.leastByPlace)
+  return { ...byPlace, score: 100 * Math.min(share, likenessBySigns(chance.spread, readSigns(painting, FIT_PAPER))) }
+}
+
 export type RoundTripOptions = Packers & {
   decoders: StandInDecoders
   library?: string
   /** What the brush itself paints, where it is painted already. */
-  original?: Original & { comparable: Comparable }
+  original?: Ready
 }
 type Travelled = {
   plan: FitPlan
@@ -95,17 +146,11 @@ export async function measureFit(
 ): Promise<RoundTrip> {
   const { found, ...travelled } = await send(brush, destination, choices, options)
   const paintings = found.map((each) => paintFitGauge(each, original.layout))
-  const all = paintings.map((painting) => compare(original.comparable, toComparableFit(painting)))
+  const all = paintings.map((painting) => likenessTo(original, painting))
   // what did not arrive is as unlike as can be
   while (all.length < travelled.plan.arrivals.length) all.push(NOTHING)
   const [after] = paintings
   return { ...travelled, likeness: meanOf(all), after }
-}
-
-/** What a brush paints, ready for any number of destinations to be compared with it. */
-export function readyOriginal(brush: FitBrush): Original & { comparable: Comparable } {
-  const original = paintOriginal(brush)
-  return { ...original, comparable: toComparableFit(original.surface) }
 }
 
 /** What a brush paints here, and what it paints where it has arrived: as `measureFit`, without comparing them. */

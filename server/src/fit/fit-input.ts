@@ -6,7 +6,7 @@ import type { Deps } from '../deps.ts'
 import type { FitInput } from '../workers/tasks.ts'
 
 /** Counts changes of how brushes are planned, written and compared: what was measured before is measured anew. */
-const FIT_VERSION = 3
+const FIT_VERSION = 4
 
 /** The brush with its pictures at hand. */
 export async function readFitInput(
