@@ -44,6 +44,14 @@ export const WAY_QUESTIONS = {
 export type WayName = keyof typeof WAY_QUESTIONS
 export type Choices = Partial<Record<WayName, string>>
 
+/** Answers as they were stored, by whichever release: of questions that are asked no more, nothing is left. Never throws. */
+export function parseChoices(stored: unknown): Choices {
+  const choices: Choices = {}
+  for (const [name, answer] of Object.entries(stored ?? {}))
+    if (name in WAY_QUESTIONS && typeof answer === 'string') choices[name as WayName] = answer
+  return choices
+}
+
 /** The work of one plan: what the brush has become so far, and what had to be said. */
 export class Fitting {
   frames: Pixels[]

@@ -5,7 +5,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { finish } from './finish.ts'
 import { guessSteps, mixOfTouches } from './guess.ts'
 import { toOpened } from './opened.ts'
-import { type Step, settingsOf, withSettings } from './step-kinds.ts'
+import { STEP_KINDS, STEP_NAMES, type Step, settingsOf, withSettings } from './step-kinds.ts'
 import { crop, WHOLE } from './steps/crop.ts'
 import { PLAIN_GREY, toGrey } from './steps/grey.ts'
 import { toTip } from './steps/reading.ts'
@@ -13,7 +13,7 @@ import { setSize } from './steps/size.ts'
 import { PLAIN_TONES, setTones } from './steps/tones.ts'
 import { touchUp } from './steps/touch.ts'
 import { trimWork } from './steps/trim.ts'
-import { moveStep, parseSteps, StepRunner, usualSteps } from './steps.ts'
+import { completeSteps, moveStep, parseSteps, StepRunner, usualSteps } from './steps.ts'
 import { anyOf, disc, overlap, takePhoto } from './testing.ts'
 import { makeAll } from './ways.ts'
 import { startWork, toSourcePoint, toWorkPoint, type Work } from './work.ts'
@@ -360,3 +360,22 @@ function cutMask(mask: Uint8Array, width: number, { left, top, side }: { left: n
     (_, i) => mask[(top + Math.floor(i / side)) * width + left + (i % side)],
   )
 }
+
+describe('steps that an earlier release has stored', () => {
+  it('are as they were where nothing has come since', () => {
+    const moved = moveStep(usualSteps(), STEP_NAMES.indexOf('edge'), STEP_NAMES.indexOf('specks'))
+    expect(completeSteps(moved)).toEqual(moved)
+  })
+
+  it.each(STEP_NAMES)('without %s are steps again, and do without it where they may', (left) => {
+    const steps = parseSteps(completeSteps(usualSteps().filter(({ kind }) => kind !== left)))
+    expect(steps.map(({ kind }) => kind)).toEqual(STEP_NAMES)
+    expect(steps.find(({ kind }) => kind === left)?.on).toBe(!STEP_KINDS[left].mayBeOff)
+  })
+
+  it('lack a setting, which is as usual; one of a kind that is gone is forgotten', () => {
+    const stored = usualSteps().map((step) => ({ ...step, settings: {} as object }))
+    expect(completeSteps([...stored, { kind: 'glitter', on: true, settings: {} }])).toEqual(usualSteps())
+    expect(() => parseSteps(completeSteps('nothing'))).toThrow('list of steps')
+  })
+})

@@ -26,6 +26,26 @@ export function parseSteps(data: unknown): Step[] {
 export const usualSteps = (): Step[] =>
   STEP_NAMES.map((kind) => ({ kind, on: true, settings: structuredCloned(STEP_KINDS[kind].usual) }) as Step)
 
+/**
+ * Steps as an earlier release has stored them, with what has come since: a step that was not there is left out where it may
+ * be, and a setting that was not there is as usual. What is no list of steps stays what it is.
+ */
+export function completeSteps(stored: unknown): unknown {
+  if (!Array.isArray(stored)) return stored
+  const usual = usualSteps()
+  const steps: StoredStep[] = stored.filter((step) => usual.some(({ kind }) => kind === step?.kind))
+  for (const [i, step] of usual.entries()) {
+    if (steps.some(({ kind }) => kind === step.kind)) continue
+    const before = STEP_NAMES.slice(0, i)
+    const at = steps.findLastIndex(({ kind }) => before.includes(kind))
+    steps.splice(at + 1, 0, { ...step, on: !STEP_KINDS[step.kind].mayBeOff })
+  }
+  return steps.map((step) => ({ ...step, settings: { ...usualOf(step.kind), ...step.settings } }))
+}
+type StoredStep = { kind: StepName; on: unknown; settings: object }
+
+const usualOf = (kind: StepName) => structuredCloned(STEP_KINDS[kind].usual)
+
 const structuredCloned = <Value>(value: Value): Value => JSON.parse(JSON.stringify(value))
 
 /** Whether every kind is there once, and those that do not move stand where they usually do. */

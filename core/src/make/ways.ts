@@ -6,6 +6,7 @@ import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../limits.ts'
 import { DEPTH_SIDE_MAX_PX, drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
 import { layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { FIRST_STROKE_NAMES, type FirstStroke } from './first-stroke.ts'
 import { guessSteps } from './guess.ts'
 import { layersOf, type Opened } from './opened.ts'
 import { Ornament, repeatAround, USUAL_ORNAMENT } from './ornament/repeat-around.ts'
@@ -13,7 +14,7 @@ import { cutObject, findObjects, middleOf, Objects, USUAL_OBJECTS } from './shee
 import { type Step, type StepName, type Steps, settingsOf, withSettings } from './step-kinds.ts'
 import { toTip } from './steps/reading.ts'
 import { PLAIN_TONES } from './steps/tones.ts'
-import { parseSteps, runSteps, usualSteps } from './steps.ts'
+import { completeSteps, parseSteps, runSteps, usualSteps } from './steps.ts'
 import { startWork, type Work } from './work.ts'
 
 /** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
@@ -52,13 +53,14 @@ const Model = v.strictObject({
 })
 export type Model = v.InferOutput<typeof Model>
 
-/** What is made of a source: how it begins, and its steps. */
-export type Plan =
+/** What is made of a source: how it begins, its steps, and how what is made strokes at first, where that was chosen. */
+export type Plan = { stroke?: FirstStroke | undefined } & (
   | { way: 'picture'; steps: Steps }
   | { way: 'sheet'; objects: Objects; steps: Steps }
   | { way: 'layers'; layers: Layers; steps: Steps }
   | { way: 'ornament'; ornament: Ornament; steps: Steps }
   | { way: 'model'; model: Model; steps: Steps }
+)
 export type Way = Plan['way']
 type PlanOf<Which extends Way> = Extract<Plan, { way: Which }>
 
@@ -77,7 +79,7 @@ type WayRow<Which extends Way> = {
   /** What one begins with, in a sentence. */
   about: string
   /** Reads what a plan has besides its steps. */
-  head: v.GenericSchema<unknown, Omit<PlanOf<Which>, 'way' | 'steps'>>
+  head: v.GenericSchema<unknown, Omit<PlanOf<Which>, 'way' | 'steps' | 'stroke'>>
   guess(opened: Opened): Omit<PlanOf<Which>, 'way'>
   /** Whether a file can be begun with in this way; if not, the sentence that says what is wanted. */
   needs(opened: Opened): string | undefined
@@ -296,14 +298,30 @@ export function* makeAll(opened: Opened, plan: Plan): Generator<number, Made> {
   return { become, parts }
 }
 
+/** What plans of every way have. */
+const PlanOutside = v.looseObject({
+  way: v.picklist(WAY_NAMES),
+  steps: v.unknown(),
+  stroke: v.optional(v.picklist(FIRST_STROKE_NAMES)),
+})
+
 /** @throws {FormatError} If it is not a plan as it is stored. */
 export function parsePlan(data: unknown): Plan {
-  const outer = v.safeParse(v.looseObject({ way: v.picklist(WAY_NAMES), steps: v.unknown() }), data)
+  const outer = v.safeParse(PlanOutside, data)
   if (!outer.success) throw new FormatError('plan of a source', undefined, issueOf(outer.issues[0]))
-  const { way, steps, ...head } = outer.output
+  const { way, steps, stroke, ...head } = outer.output
   const result = v.safeParse(rowOf(way).head as v.GenericSchema, head)
   if (!result.success) throw new FormatError('plan of a source', undefined, issueOf(result.issues[0]))
-  return { way, ...(result.output as object), steps: parseSteps(steps) as Step[] } as Plan
+  return { way, ...(result.output as object), steps: parseSteps(steps) as Step[], ...(stroke && { stroke }) } as Plan
+}
+
+/**
+ * A plan as this product has stored it, by whichever release.
+ * @throws {FormatError} If it is none.
+ */
+export function readStoredPlan(stored: unknown): Plan {
+  const plan = typeof stored === 'object' && stored !== null ? stored : {}
+  return parsePlan({ ...plan, steps: completeSteps('steps' in plan ? plan.steps : undefined) })
 }
 
 const issueOf = (issue: v.BaseIssue<unknown>) => `${v.getDotPath(issue) ?? 'plan'}: ${issue.message}`

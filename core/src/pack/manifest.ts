@@ -1,5 +1,5 @@
 import * as v from 'valibot'
-import { Recipe, SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
+import { RECIPE_VERSION, Recipe, SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
 import { Thumbnail } from '../brush/thumbnail.ts'
 import { FormatError } from '../errors.ts'
 import { parseJson } from '../formats/json.ts'
@@ -97,7 +97,22 @@ export const thumbnailPath = (i: number): string => `thumbnails/${String(i + 1).
  * @throws {FormatError} If it is no such pack, is newer than this product, or a reference in it leads nowhere.
  */
 export function parseManifest(text: string): PackManifest {
-  const value = parseJson(text, `${PACK} (${MANIFEST_PATH})`)
+  return toManifest(parseJson(text, `${PACK} (${MANIFEST_PATH})`))
+}
+
+/**
+ * A manifest that this product has stored, brought to this version of packs and recipes. One that is of this version already
+ * was checked when it was written, and is not checked again: it may hold 20,000 brushes.
+ * @throws {FormatError} If it is newer than this product, or can't be brought up to date.
+ */
+export function bringUpToDate(stored: unknown): PackManifest {
+  const manifest = stored as PackManifest
+  const isOfNow =
+    manifest.version === PACK_VERSION && manifest.brushes.every(({ recipe }) => recipe.version === RECIPE_VERSION)
+  return isOfNow ? manifest : toManifest(stored)
+}
+
+function toManifest(value: unknown): PackManifest {
   if (typeof value !== 'object' || value === null || !('format' in value) || value.format !== PACK_FORMAT)
     throw new FormatError(PACK, undefined, `format "${PACK_FORMAT}"`)
   const result = v.safeParse(PackManifest, migrateManifest(value as Record<string, unknown>, PACK_VERSION))

@@ -1,4 +1,4 @@
-import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
+import type { Destination } from '@satchel/core/destinations/destination'
 import { and, asc, eq, isNull } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { destination, fitCell, fitChoice } from './schema/all.ts'
@@ -9,23 +9,16 @@ const ofWorkspace = (workspaceId: string, id: string) =>
   and(eq(destination.workspaceId, workspaceId), eq(destination.id, id), isNull(destination.deletedAt))
 
 export async function listDestinations(db: Db, workspaceId: string): Promise<OwnDestination[]> {
-  const rows = await db
+  return db
     .select()
     .from(destination)
     .where(and(eq(destination.workspaceId, workspaceId), isNull(destination.deletedAt)))
     .orderBy(asc(destination.createdAt), asc(destination.id))
-  return rows.map(readStored)
 }
-
-/** What was described before a part of the recipe was there says nothing of it: it does not know that part. */
-const readStored = (row: OwnDestination): OwnDestination => ({
-  ...row,
-  description: parseDestination(row.description),
-})
 
 export async function findDestination(db: Db, workspaceId: string, id: string): Promise<OwnDestination | undefined> {
   const [row] = await db.select().from(destination).where(ofWorkspace(workspaceId, id))
-  return row && readStored(row)
+  return row
 }
 
 export async function addDestination(db: Db, workspaceId: string, description: Destination): Promise<string> {

@@ -1,6 +1,7 @@
 import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
 import { toRibbonRecipe } from '@satchel/core/brush/starting-points'
 import type { SeamFigures } from '@satchel/core/grain/seam'
+import { FIRST_STROKES, type FirstStroke } from '@satchel/core/make/first-stroke'
 import { and, eq, isNull } from 'drizzle-orm'
 import { type NewTip, setTip } from '../db/brush-tips.ts'
 import type { Db } from '../db/database.ts'
@@ -46,20 +47,27 @@ async function runElsewhere(
   return made
 }
 
-type Part = { part: string; name: string; reading: PaintReading; tip: NewTip; seam: SeamFigures | undefined }
+type Part = {
+  part: string
+  name: string
+  reading: PaintReading
+  stroke: FirstStroke
+  tip: NewTip
+  seam: SeamFigures | undefined
+}
 
 /** Stores what was made, and gives it to the brushes that were made of the source before, or to new ones. */
 async function keepMade({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, source: Source, made: MadeSource): Promise<void> {
   const { workspaceId, id: sourceId, revision } = source
   const stored: Part[] = []
-  for (const { part, name, reading, frame, alike, seam } of made.parts) {
+  for (const { name, frame, alike, ...rest } of made.parts) {
     const { png, pixelSha, width, height } = frame
     const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
     const tip = {
       frames: [{ blobSha: sha256, pixelSha, width, height }],
       ...{ pixelKey: toPixelKey([pixelSha]), alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
     }
-    stored.push({ part, name: [source.name, name].filter(Boolean).join(' '), reading, tip, seam })
+    stored.push({ ...rest, name: [source.name, name].filter(Boolean).join(' '), tip })
   }
   await addMaterials(db, workspaceId, stored.flatMap(toStrip))
   const before = new Map((await holdMade(db, workspaceId, sourceId)).map((row) => [row.part, row]))
@@ -107,10 +115,10 @@ async function makeAgain(
   return (await setTip(db, workspaceId, brushId, { tip: made.tip, from: row.version, change })) !== undefined
 }
 
-async function makeNew(db: Db, workspaceId: string, { name, reading, tip, seam }: Part): Promise<string> {
+async function makeNew(db: Db, workspaceId: string, { name, reading, stroke, tip, seam }: Part): Promise<string> {
   const sizePx = Math.max(...tip.frames.flatMap(({ width, height }) => [width, height]))
   const plain = defaultRecipe({ sizePx, reading, frames: tip.frames.length })
-  const recipe = seam ? toRibbonRecipe(plain, tip.frames[0]?.height ?? sizePx) : plain
+  const recipe = seam ? toRibbonRecipe(plain, tip.frames[0]?.height ?? sizePx) : FIRST_STROKES[stroke].recipe(plain)
   const facts = await findFacts(db, workspaceId)
   const [id] = await insertBrushes(db, workspaceId, [{ name, ...facts, tags: [], recipe, ...tip }])
   if (!id) throw new Error('the brush was not inserted')

@@ -129,6 +129,19 @@ describe('a source', () => {
     expect((await brushOf(again)).pictures).toEqual(brush.pictures)
   })
 
+  it('strokes at first as its mark proposes, or as was chosen', async () => {
+    const bar = (x: number, y: number) => (Math.abs(x - 200) < 150 && Math.abs(y - 150) < 22 ? 1 : 0)
+    const blade = await jpeg(takePhoto({ width: 413, height: 301, shape: bar, ...paper }))
+    const proposed = await make((await addSource('blade.jpg', blade)).id)
+    const follows = await person.json<Brush>(`/api/brushes/${proposed.made[0]?.brushId}`)
+    expect(follows.recipe.mark.angle.mode).toBe('following')
+    const chosen = await addSource('leaf again.jpg', await leafPhoto())
+    expect((await changePlan(chosen, { ...chosen.plan, stroke: 'apart' })).status).toBe(200)
+    const apart = await person.json<Brush>(`/api/brushes/${(await make(chosen.id)).made[0]?.brushId}`)
+    expect([apart.recipe.mark.angle.mode, apart.recipe.path.spacingPct]).toEqual(['fixed', 112])
+    expect((await changePlan(chosen, { ...chosen.plan, stroke: 'glitter' as 'apart' })).status).toBe(422)
+  })
+
   it('that gives the same again adds no version', async () => {
     const source = await make((await addSource('leaf.jpg', await leafPhoto())).id)
     await make(source.id)

@@ -3,6 +3,7 @@ import { guessReading } from '@satchel/core/brush/coverage'
 import { FILE_KINDS, HEAD_BYTES, readBrushFile, sniffKind } from '@satchel/core/brush-file/kinds'
 import { measureSeamFigures } from '@satchel/core/grain/seam'
 import { finish } from '@satchel/core/make/finish'
+import { measureMark, proposeStroke } from '@satchel/core/make/first-stroke'
 import { type Opened, toOpened } from '@satchel/core/make/opened'
 import { withSettings } from '@satchel/core/make/step-kinds'
 import { guessPlan, type Made, makeAll, type Plan, WAYS, whatIsWanted } from '@satchel/core/make/ways'
@@ -62,6 +63,7 @@ export const makeSource: Tasks['makeSource'] = ({ bytes, plan }, tell) =>
     }
     const parts = made.parts.map(({ part, name, pixels, reading }) => ({
       ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
+      stroke: plan.stroke ?? proposeStroke(measureMark(pixels, reading)),
       seam: made.become === 'strips' ? measureSeamFigures(pixels) : undefined,
     }))
     return { become: made.become, parts }

@@ -15,6 +15,7 @@ import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Look } from '@satchel/core/loose-ends/looks'
 import type { BrushSettings } from '@satchel/core/loose-ends/references'
+import type { FirstStroke } from '@satchel/core/make/first-stroke'
 import type { Made, Plan, Way } from '@satchel/core/make/ways'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
@@ -77,6 +78,8 @@ export type MadeSource = {
     reading: PaintReading
     frame: ReadFrame
     alike: AlikePrint | undefined
+    /** How it strokes at first, as was chosen or as its mark says. */
+    stroke: FirstStroke
     /** How a strip joins itself; of nothing else. */
     seam: SeamFigures | undefined
   }[]

@@ -1,8 +1,8 @@
-import type { Destination, StandInName } from '@satchel/core/destinations/destination'
-import type { Carried, Choices, Way } from '@satchel/core/destinations/fit-state'
+import { parseDestination, type StandInName } from '@satchel/core/destinations/destination'
+import { type Carried, parseChoices, type Way } from '@satchel/core/destinations/fit-state'
 import type { FileSha } from '@satchel/core/hashes'
 import { index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, fileSha, inWorkspace, maybeAt, named } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 import { release } from './packs.ts'
 
@@ -12,7 +12,7 @@ export const destination = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     workspaceId: inWorkspace(),
-    description: jsonb().$type<Destination>().notNull(),
+    description: parsed(parseDestination).notNull(),
     /** Counts its changes: whoever saves says which one theirs was made on. */
     version: integer().notNull().default(1),
     createdAt: createdAt(),
@@ -73,7 +73,7 @@ export const fitChoice = pgTable(
     /** Absent of what goes for all brushes. */
     brushId: uuid().references(() => brush.id, { onDelete: 'cascade' }),
     setId: uuid().references(() => rackSet.id, { onDelete: 'cascade' }),
-    choices: jsonb().$type<Choices>().notNull(),
+    choices: parsed(parseChoices).notNull(),
   },
   (t) => [unique('fit_choice_one').on(t.workspaceId, t.destinationId, t.brushId, t.setId).nullsNotDistinct()],
 )

@@ -4,7 +4,7 @@ import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import type { ReferenceKind } from '@satchel/core/loose-ends/references'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { bytea, createdAt, fileSha, inWorkspace, maybeAt } from './columns.ts'
+import { bytea, createdAt, fileSha, inWorkspace, maybeAt, parsed, withRecipe } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 
 /** A grain that came with a brush out of a pack. */
@@ -155,7 +155,7 @@ export const gatherLine = pgTable(
     frames: jsonb().$type<StoredFrame[]>().notNull().default([]),
     /** The frames as they came, while a smaller copy stands in for them. */
     fullFrames: jsonb().$type<StoredFrame[]>(),
-    brush: jsonb().$type<LineBrush>(),
+    brush: parsed(withRecipe<LineBrush>()),
     setName: text().notNull().default(''),
     /** What the picture is for: guessed first, then as the curator says. */
     use: text({ enum: PICTURE_USES }).notNull().default('tip'),

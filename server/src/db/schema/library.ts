@@ -14,7 +14,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
-import { bytea, createdAt, fileSha, inWorkspace, maybeAt, named, pixelSha } from './columns.ts'
+import { bytea, createdAt, fileSha, inWorkspace, maybeAt, named, parsed, pixelSha, withRecipe } from './columns.ts'
 
 /** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
 export const blob = pgTable(
@@ -159,7 +159,7 @@ export const brushVersion = pgTable(
       .notNull()
       .references(() => brush.id, { onDelete: 'cascade' }),
     ordinal: integer().notNull(),
-    snapshot: jsonb().$type<BrushSnapshot>().notNull(),
+    snapshot: parsed(withRecipe<BrushSnapshot>()).notNull(),
     /** What the curator calls this version, if anything. */
     label: text().notNull().default(''),
     createdAt: createdAt(),

@@ -1,7 +1,7 @@
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import type { PackManifest } from '@satchel/core/pack/manifest'
+import { bringUpToDate } from '@satchel/core/pack/manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, fileSha, inWorkspace, maybeAt, named } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 
 /** What is composed for handing on. */
@@ -58,7 +58,7 @@ export const release = pgTable(
       .references(() => pack.id, { onDelete: 'cascade' }),
     version: text().notNull(),
     notes: text().notNull().default(''),
-    manifest: jsonb().$type<PackManifest>().notNull(),
+    manifest: parsed(bringUpToDate).notNull(),
     brushes: jsonb().$type<ReleaseBrush[]>().notNull(),
     licenceText: text().notNull(),
     coverBrushId: text(),

@@ -1,9 +1,9 @@
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import type { FileSha } from '@satchel/core/hashes'
-import type { Plan } from '@satchel/core/make/ways'
+import { readStoredPlan } from '@satchel/core/make/ways'
 import type { Written } from '@satchel/core/make/written'
 import { index, integer, jsonb, pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { createdAt, inWorkspace, maybeAt, parsed } from './columns.ts'
 import { brush } from './library.ts'
 
 /**
@@ -27,7 +27,7 @@ export const source = pgTable(
     workspaceId: inWorkspace(),
     name: text().notNull(),
     file: jsonb().$type<SourceFile>().notNull(),
-    plan: jsonb().$type<Plan>().notNull(),
+    plan: parsed(readStoredPlan).notNull(),
     /** Counts changes of the plan and of the file. */
     revision: integer().notNull().default(1),
     createdAt: createdAt(),
