@@ -120,7 +120,7 @@ test('steps are changed by pointer and keys, undone, and outlive a reload in the
   await page.route('**/plan', (route) => route.abort())
   await open(page, 'Tones')
   await page.getByLabel('Turn paint and ground round').check()
-  await expect(page.getByText('Not saved:')).toBeVisible()
+  await expect(page.getByText('Not saved yet:')).toBeVisible()
   await page.unroute('**/plan')
   await page.reload()
   await saved(page)

@@ -306,9 +306,7 @@ test('loose ends of a real folder are found, mended and undone; the install foll
 test('the law of placing holds in folders of the browser, whatever breaks off', async ({ page }) => {
   test.setTimeout(180_000)
   await signInToDemo(page, satchel.url)
-  const entryPoints = [
-    fileURLToPath(new URL('../web/src/features/fit/real-folder/placing-in-page.ts', import.meta.url)),
-  ]
+  const entryPoints = [fileURLToPath(new URL('../web/src/real-folder/placing-in-page.ts', import.meta.url))]
   const { outputFiles } = await build({ entryPoints, bundle: true, write: false, format: 'iife', target: 'es2022' })
   await page.evaluate(outputFiles[0]?.text ?? '')
   const broken = await page.evaluate(

@@ -250,3 +250,4 @@ function describe(error: Error): { status: number; detail: string } {
 
 /** The routes' types, for the page's client. */
 export type Api = ReturnType<typeof createApp>
+export type { SatchelEvent } from './events.ts'

@@ -14,6 +14,10 @@ export class RequestError extends Error {
   }
 }
 
+/** Whether asking again may help: the server did not answer, failed, or has too much to do. */
+export const mayPass = (error: unknown): boolean =>
+  error instanceof RequestError && (error.status === 0 || error.status === 429 || error.status >= 500)
+
 const OFFLINE = 'The server does not answer; check that it is running and try again.'
 
 /** The JSON of a good answer. @throws {RequestError} With the server's own sentence otherwise. */

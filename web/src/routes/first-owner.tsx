@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Navigate } from 'react-router'
-import { sessionQuery } from '../api/session.ts'
 import { Button } from '../components/button.tsx'
 import { TextField } from '../components/field.tsx'
+import { makeOwner } from '../data/account.ts'
+import { sessionQuery } from '../data/session.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
-import { makeOwner } from '../features/account/queries.ts'
 
 export function FirstOwnerRoute() {
   const client = useQueryClient()

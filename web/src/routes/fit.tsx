@@ -1,18 +1,18 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { FolderCheck, Gauge, PackagePlus, Signpost, Unlink } from 'lucide-react'
+import { useQuery } from '@tanstack/react-query'
+import { FolderCheck, PackagePlus, Signpost, Unlink } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
-import { Empty, LoadError, Loading } from '../components/states.tsx'
-import { toastError } from '../components/toasts.tsx'
+import { LoadError, Loading } from '../components/states.tsx'
 import { useAddress } from '../components/use-address.ts'
-import { CellDialog } from '../features/fit/cell-dialog.tsx'
-import { InstallDialog } from '../features/fit/install-dialog.tsx'
-import { Matrix } from '../features/fit/matrix.tsx'
-import { destinationsQuery, measureAll, type Order, pageQuery } from '../features/fit/queries.ts'
-import { jobsQuery } from '../features/jobs/queries.ts'
+import { destinationsQuery, pageQuery } from '../data/fit.ts'
+import { InstallDialog } from '../features/installs/install-dialog.tsx'
+import { CellDialog } from '../features/matrix/cell-dialog.tsx'
+import { Matrix } from '../features/matrix/matrix.tsx'
+import { Body, MeasureAll, OnlyLeft } from '../features/matrix/matrix-body.tsx'
+import { nextSort, orderOf } from '../features/matrix/matrix-order.ts'
 
 /** Every brush beside every destination, with how like itself it arrives there. */
 export function FitRoute() {
@@ -59,15 +59,11 @@ export function FitRoute() {
         Fit
       </PageTitle>
       {order.by !== undefined && (
-        <label className="mb-3 flex w-fit items-center gap-2 text-13">
-          <input
-            type="checkbox"
-            checked={order.left}
-            onChange={(event) => change({ left: event.target.checked ? '1' : undefined })}
-            className="h-5 w-5"
-          />
-          only brushes that leave something behind in {all.find(({ id }) => id === order.by)?.description.name}
-        </label>
+        <OnlyLeft
+          isOn={order.left}
+          app={all.find(({ id }) => id === order.by)?.description.name}
+          onChange={(left) => change({ left })}
+        />
       )}
       {(destinations.isPending || first.isPending) && <Loading what="brushes and destinations" />}
       {destinations.isError && <LoadError error={destinations.error} onRetry={() => void destinations.refetch()} />}
@@ -98,53 +94,5 @@ export function FitRoute() {
       )}
       {installing && <InstallDialog destinations={all} {...installing} onClose={() => setInstalling(undefined)} />}
     </div>
-  )
-}
-
-const orderOf = (search: URLSearchParams): Order => ({
-  by: search.get('by') ?? undefined,
-  worst: search.get('worst') === '1',
-  left: search.get('left') === '1',
-  find: search.get('find') ?? '',
-})
-
-/** What is least alike first, then what is most, then by name again. */
-const nextSort = (order: Order, id: string): Record<string, string | undefined> => {
-  if (order.by !== id) return { by: id, worst: '1' }
-  return order.worst ? { by: id, worst: undefined } : { by: undefined, worst: undefined, left: undefined }
-}
-
-function Body({ total, order, children }: { total: number; order: Order; children: React.ReactNode }) {
-  if (total > 0) return children
-  if (order.find !== '' || order.left) return <p className="py-10 text-center text-quiet">No brush is like that.</p>
-  return (
-    <Empty
-      title="No brushes to fit yet"
-      action={
-        <Link to="/gather" className={buttonLook('primary')}>
-          Gather some
-        </Link>
-      }
-    >
-      Every brush of the library stands here beside every painting app, with how like itself it arrives there.
-    </Empty>
-  )
-}
-
-function MeasureAll() {
-  const client = useQueryClient()
-  const jobs = useQuery(jobsQuery)
-  const isRunning = jobs.data?.jobs.some(
-    ({ kind, state }) => kind === 'fit-all' && (state === 'queued' || state === 'running'),
-  )
-  const measure = useMutation({
-    mutationFn: measureAll,
-    onSuccess: () => client.invalidateQueries({ queryKey: jobsQuery.queryKey }),
-    onError: toastError,
-  })
-  return (
-    <Button onClick={() => measure.mutate()} disabled={isRunning || measure.isPending}>
-      <Gauge size={18} aria-hidden /> {isRunning ? 'Measuring all' : 'Measure all'}
-    </Button>
   )
 }

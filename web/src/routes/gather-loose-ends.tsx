@@ -4,8 +4,8 @@ import { Link } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
-import { LooseBody, noteOf } from '../features/fit/loose-body.tsx'
-import { currentGatherQuery, ledgerEndsQuery, mendLedger, undoLedgerMend } from '../features/gather/queries.ts'
+import { currentGatherQuery, ledgerEndsQuery, mendLedger, undoLedgerMend } from '../data/gather.ts'
+import { LooseBody, noteOf } from '../features/loose-ends/loose-body.tsx'
 
 /** References of a library that is being gathered and lead to nothing among its files. */
 export function GatherLooseEndsRoute() {

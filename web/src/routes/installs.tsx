@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft, PackagePlus } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -6,38 +6,21 @@ import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { Empty, LoadError, Loading } from '../components/states.tsx'
-import { toast, toastError } from '../components/toasts.tsx'
-import { InstallCard, isInside } from '../features/fit/install-card.tsx'
-import { InstallDialog } from '../features/fit/install-dialog.tsx'
-import { folderOf } from '../features/fit/install-folder.ts'
-import { installsQuery } from '../features/fit/install-queries.ts'
-import { destinationsQuery } from '../features/fit/queries.ts'
+import { destinationsQuery } from '../data/fit.ts'
+import { installsQuery } from '../data/installs.ts'
+import { InstallCard, isInside } from '../features/installs/install-card.tsx'
+import { InstallDialog } from '../features/installs/install-dialog.tsx'
+import { useOutAll } from '../features/installs/use-out-all.ts'
 
 /** What lies in the folders of apps, and what was there. */
 export function InstallsRoute() {
-  const client = useQueryClient()
   const installs = useQuery(installsQuery)
   const destinations = useQuery(destinationsQuery).data?.destinations ?? []
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
   const [isNew, setNew] = useState(false)
   const inside = installs.data?.installs.filter(isInside) ?? []
   const marked = inside.filter(({ id }) => chosen.has(id))
-  const outAll = useMutation({
-    mutationFn: async () => {
-      let stayed = 0
-      for (const install of marked) {
-        stayed += (await (await folderOf(install)).takeOut()).stayed.length
-      }
-      return { count: marked.length, stayed }
-    },
-    onSuccess: ({ count, stayed }) => {
-      const out = `${plural(count, 'install')} taken out`
-      toast(stayed === 0 ? `${out}.` : `${out}; ${plural(stayed, 'file')} stayed that somebody has changed since.`)
-      setChosen(new Set())
-    },
-    onError: toastError,
-    onSettled: () => client.invalidateQueries({ queryKey: ['fit'] }),
-  })
+  const outAll = useOutAll(marked, () => setChosen(new Set()))
   const newInstall = (
     <Button kind="primary" onClick={() => setNew(true)}>
       <PackagePlus size={18} aria-hidden /> Install

@@ -6,11 +6,11 @@ import { Link, useSearchParams } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
-import { LooseBody, noteOf } from '../features/fit/loose-body.tsx'
-import { looseEndsQuery, mendEnds, undoMend } from '../features/fit/loose-queries.ts'
-import { LooseInFolder, PickLooseFolder } from '../features/fit/loose-real.tsx'
-import { destinationsQuery } from '../features/fit/queries.ts'
-import type { Folder } from '../features/fit/real-folder/folder-files.ts'
+import { destinationsQuery } from '../data/fit.ts'
+import { looseEndsQuery, mendEnds, undoMend } from '../data/loose-ends.ts'
+import { LooseBody, noteOf } from '../features/loose-ends/loose-body.tsx'
+import { LooseInFolder, PickLooseFolder } from '../features/loose-ends/loose-real.tsx'
+import type { Folder } from '../real-folder/folder-files.ts'
 
 /** References in the folder of an app that lead nowhere, each with the proposed mend beside it. */
 export function LooseEndsRoute() {

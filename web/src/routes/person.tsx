@@ -1,12 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { format } from 'date-fns'
-import { Download } from 'lucide-react'
 import { RequestError } from '../api/client.ts'
-import { BehaviourMark } from '../components/behaviour-mark.tsx'
-import { buttonLook } from '../components/button.tsx'
-import { formatBytes, plural } from '../components/format.ts'
 import { LoadError, Loading } from '../components/states.tsx'
-import { type HandOutPage, handOutPageQuery } from '../features/person/queries.ts'
+import { handOutPageQuery } from '../data/hand-out-page.ts'
+import { Pack } from '../features/person/pack-page.tsx'
 
 /** What somebody with a link sees: public, calm, no account. */
 export function PersonPage({ token }: { token: string }) {
@@ -36,101 +32,5 @@ function DeadLink({ sentence }: { sentence: string }) {
       <div className="stitched mb-4" />
       <p role="alert">{sentence}</p>
     </section>
-  )
-}
-
-function Pack({ page, token }: { page: HandOutPage; token: string }) {
-  const brushes = new Map(page.brushes.map((brush) => [brush.id, brush]))
-  const stroke = (id: string) => `/api/h/${token}/strokes/${id}`
-  return (
-    <>
-      <title>{`${page.title} · Gentle Satchel`}</title>
-      <header className="grid gap-4 rounded-10 border border-line bg-surface p-6">
-        <div>
-          <p className="text-quiet">For {page.forWhom}</p>
-          <h1 className="pb-2 font-title text-34 leading-tight">{page.title}</h1>
-          <div className="stitched" />
-        </div>
-        {page.coverBrushId && (
-          <div className="well grid h-24 place-content-center overflow-clip">
-            <img src={stroke(page.coverBrushId)} alt="" className="h-20" />
-          </div>
-        )}
-        <p>
-          {page.maker && <>Made by {page.maker}. </>}
-          Release <span className="measure">{page.version}</span>, {plural(page.brushes.length, 'brush', 'brushes')} in{' '}
-          {plural(page.sets.length, 'set')}.
-        </p>
-        {page.notes && <p className="text-quiet">{page.notes}</p>}
-        <div className="flex flex-wrap items-center gap-4">
-          {page.zipBytes === null ? (
-            <p role="status">The download is still being prepared; come back in a minute.</p>
-          ) : (
-            <a href={`/api/h/${token}/download`} download className={buttonLook('primary')}>
-              <Download size={18} aria-hidden /> Download all {plural(page.brushes.length, 'brush', 'brushes')},{' '}
-              {formatBytes(page.zipBytes)}
-            </a>
-          )}
-          <span className="text-13 text-quiet">
-            {page.downloadsLeft !== null && `${plural(page.downloadsLeft, 'download')} left. `}
-            {page.endsAt && `Open until ${format(new Date(page.endsAt), 'd MMMM yyyy')}.`}
-          </span>
-        </div>
-      </header>
-      {page.help && (
-        <section className="rounded-10 border border-line bg-surface p-6">
-          <h2 className="mb-2 font-title text-24">From the maker</h2>
-          <p className="whitespace-pre-line">{page.help}</p>
-        </section>
-      )}
-      <section className="rounded-10 border border-line bg-surface p-6">
-        <h2 className="mb-2 font-title text-24">What you get</h2>
-        <p>
-          One zip with a folder per set. Every brush is in it as a PNG picture and as an open brush file (GBR for one
-          picture, GIH for several), and everything once more as a Satchel pack with all settings. README.txt inside
-          says which is which; SHA256SUMS lets you check that nothing was damaged.
-        </p>
-        <p className="mt-2">Licence: {page.licence || 'see LICENSE.txt in the download'}.</p>
-      </section>
-      {page.sets.map((set) => (
-        <section key={set.name} className="grid gap-2">
-          <h2 className="flex items-center gap-2.5 font-title text-24">
-            <span className="eyelet" aria-hidden /> {set.name}{' '}
-            <span className="measure text-quiet">{set.brushes.length}</span>
-          </h2>
-          <ul className="overflow-clip rounded-10 border border-line bg-surface">
-            {set.brushes.map((id) => {
-              const brush = brushes.get(id)
-              if (!brush) return null
-              return (
-                <li
-                  key={id}
-                  className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
-                >
-                  <span>
-                    <span className="font-medium">{brush.name}</span>{' '}
-                    <span className="text-13 text-quiet">
-                      <BehaviourMark behaviour={brush.behaviour} />
-                    </span>
-                  </span>
-                  <span className="well grid h-[58px] place-content-center overflow-clip">
-                    <img
-                      src={stroke(id)}
-                      alt={`Stroke of ${brush.name}`}
-                      loading="lazy"
-                      decoding="async"
-                      className="h-[54px] object-contain"
-                    />
-                  </span>
-                  <span className="measure text-quiet">
-                    {Math.round(brush.sizePx)} px{brush.frames > 1 && ` ×${brush.frames}`}
-                  </span>
-                </li>
-              )
-            })}
-          </ul>
-        </section>
-      ))}
-    </>
   )
 }

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Navigate, useNavigate, useSearchParams } from 'react-router'
 import { RequestError } from '../api/client.ts'
-import { sessionQuery } from '../api/session.ts'
 import { Button } from '../components/button.tsx'
 import { TextField } from '../components/field.tsx'
+import { signIn } from '../data/account.ts'
+import { sessionQuery } from '../data/session.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
-import { signIn } from '../features/account/queries.ts'
 
 export function SignInRoute() {
   const client = useQueryClient()

@@ -5,16 +5,15 @@ import { toBase64 } from '@satchel/core/raster/base64'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, read } from '../api/client.ts'
 import { Button } from '../components/button.tsx'
 import { Dialog } from '../components/dialog.tsx'
-import { loadPng } from '../features/make/queries.ts'
-import { TipChoice } from '../features/tune/tip-choice.tsx'
-
-type Props = { onClose: () => void; onTip: (tip: TouchTip | undefined) => void }
+import { loadBrush } from '../data/brush.ts'
+import { loadPng } from '../data/sources.ts'
+import type { TouchTipProps } from '../features/make/source-page.tsx'
+import { TipChoice } from '../features/tune/facts/tip-choice.tsx'
 
 /** Any brush's tip for touching up; what it covers is kept with the strokes. */
-export function TouchTipDialog({ onClose, onTip }: Props) {
+export function TouchTipDialog({ onClose, onTip }: TouchTipProps) {
   const [chosen, setChosen] = useState<{ id: string; name: string }>()
   const take = useMutation({ mutationFn: async () => chosen && loadTouchTip(chosen), onSuccess: onTip })
   return (
@@ -33,7 +32,7 @@ export function TouchTipDialog({ onClose, onTip }: Props) {
 }
 
 async function loadTouchTip({ id, name }: { id: string; name: string }): Promise<TouchTip> {
-  const { pictures, recipe } = await read(api.brushes[':id'].$get({ param: { id } }))
+  const { pictures, recipe } = await loadBrush(id)
   const [picture] = pictures
   if (!picture) throw new Error(`"${name}" has no tip.`)
   const [frame] = readPng(new Uint8Array(await loadPng(`/api/pictures/${picture.blobSha}`))).frames

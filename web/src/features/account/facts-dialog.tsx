@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { licencesQuery } from '../../api/licences.ts'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { LicenceField } from '../../components/licence-field.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
-import { factsQuery, saveFacts, type WorkspaceFacts } from './queries.ts'
+import { factsQuery, saveFacts, type WorkspaceFacts } from '../../data/account.ts'
+import { licencesQuery } from '../../data/licences.ts'
 
 /** Who makes what is made in a workspace, and how it is given away. */
 export function FactsDialog({ workspace, onClose }: { workspace: string; onClose: () => void }) {

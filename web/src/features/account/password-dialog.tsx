@@ -4,7 +4,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { toast } from '../../components/toasts.tsx'
-import { changePassword } from './queries.ts'
+import { changePassword } from '../../data/account.ts'
 
 /** Changes one's own password; the account is signed out everywhere else. */
 export function PasswordDialog({ email, onClose }: { email: string; onClose: () => void }) {

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatBytes, formatCount } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
-import { type Room, roomQuery } from './queries.ts'
+import { type Room, roomQuery } from '../../data/account.ts'
 
 /** What is counted, one row a part: what it is called, how its numbers are written, and how one gets room again. */
 const PARTS: Record<keyof Room, { called: string; write: (value: number) => string; mend: string }> = {

@@ -5,7 +5,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
 import { LoadError } from '../../components/states.tsx'
-import type { LedgerLine } from './queries.ts'
+import type { LedgerLine } from '../../data/gather.ts'
 import { TipPicture } from './tip-picture.tsx'
 import { useLineWindow } from './use-line-window.ts'
 

@@ -3,7 +3,7 @@ import { FileArchive, FolderOpen, Package, Smartphone } from 'lucide-react'
 import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { toastError } from '../../components/toasts.tsx'
-import { loadParcel } from './queries.ts'
+import { loadParcel } from '../../data/gather.ts'
 import { filesOf } from './upload.ts'
 
 type Props = {

@@ -1,7 +1,7 @@
 import { describeDifferences } from '@satchel/core/alike/differences'
 import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { memo } from 'react'
-import type { LedgerLine } from './queries.ts'
+import type { LedgerLine } from '../../data/gather.ts'
 import { TipPicture } from './tip-picture.tsx'
 
 const OUTCOME: Record<LedgerLine['outcome'], { mark: string; word: string; look: string }> = {

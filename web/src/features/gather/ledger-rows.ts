@@ -1,4 +1,4 @@
-import type { LedgerFolder } from './queries.ts'
+import type { LedgerFolder } from '../../data/gather.ts'
 
 /** A row of the list: the head of a folder, or a line by its place in the whole ledger. */
 export type LedgerRow = { head: LedgerFolder } | { line: number }

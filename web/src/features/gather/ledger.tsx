@@ -1,14 +1,14 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useCallback, useMemo, useRef } from 'react'
 import { useNavigate } from 'react-router'
-import { sourceFromLine } from '../../api/sources.ts'
 import { formatCount, plural } from '../../components/format.ts'
 import { LoadError } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
+import { decide, type Ledger, type LedgerFolder, type LedgerLine, ledgerQuery, shrink } from '../../data/gather.ts'
+import { sourceFromLine } from '../../data/sources.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import { Line, type LineActions } from './ledger-line.tsx'
 import { LedgerRows } from './ledger-rows.ts'
-import { decide, type Ledger, type LedgerFolder, type LedgerLine, ledgerQuery, shrink } from './queries.ts'
 import { useLineWindow } from './use-line-window.ts'
 
 const LINE_PX = 60
@@ -16,7 +16,7 @@ const HEAD_PX = 40
 
 /** Every file that came, grouped by folder, as a virtual list whose lines are fetched as they come into view. */
 export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: readonly string[] }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const navigate = useNavigate()
   const scroller = useRef<HTMLDivElement>(null)
   const rows = useMemo(() => new LedgerRows(ledger.folders), [ledger.folders])
@@ -40,9 +40,9 @@ export function LedgerList({ ledger, setNames }: { ledger: Ledger; setNames: rea
       } catch (error) {
         toastError(error)
       }
-      await client.invalidateQueries({ queryKey: ledgerQuery(id).queryKey })
+      await refresh(ledgerQuery(id).queryKey)
     },
-    [client, id],
+    [id, refresh],
   )
   const actions = useMemo<LineActions>(
     () => ({

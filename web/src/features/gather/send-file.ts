@@ -1,6 +1,6 @@
 import { UPLOAD_PIECE_BYTES } from '@satchel/core/limits'
 import pRetry, { type Options } from 'p-retry'
-import { api, RequestError, read, send } from '../../api/client.ts'
+import { api, mayPass, RequestError, read, send } from '../../api/client.ts'
 
 /** A file on its way to a ledger, with its path from the folder that was given. */
 export type FileToSend = { gatherId: string; path: string; file: File }
@@ -22,10 +22,6 @@ const NOT_NEXT = 409
 const UNANSWERED = 'The server does not answer just now.'
 
 const isUnanswered = (error: unknown): boolean => error instanceof RequestError && error.status === 0
-
-/** Whether sending again may help: it is not the file that is at fault. */
-export const mayPass = (error: unknown): boolean =>
-  error instanceof RequestError && (error.status === 0 || error.status === 429 || error.status >= 500)
 
 /**
  * Sends a file: a small one in one go, a large one in pieces that go on where an earlier sending stopped. What finds no

@@ -1,6 +1,7 @@
 import { fromEvent } from 'file-selector'
 import { create } from 'zustand'
-import { type FileToSend, mayPass, sendFile } from './send-file.ts'
+import { mayPass } from '../../api/client.ts'
+import { type FileToSend, sendFile } from './send-file.ts'
 
 /** A file that did not arrive and why; `mayPass` where it is not the file's fault, and sending it again may help. */
 export type FailedUpload = FileToSend & { id: number; error: string; mayPass: boolean }

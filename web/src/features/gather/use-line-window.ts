@@ -1,5 +1,5 @@
 import { useQueries } from '@tanstack/react-query'
-import { type LedgerLine, type LineGroup, linesQuery, PAGE_LINES } from './queries.ts'
+import { type LedgerLine, type LineGroup, linesQuery, PAGE_LINES } from '../../data/gather.ts'
 
 /** Holds the pages of lines that are in view. @returns The line at a place; undefined while it is on its way. */
 export function useLineWindow(

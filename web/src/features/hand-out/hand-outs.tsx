@@ -5,7 +5,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { Menu } from '../../components/menu.tsx'
-import { giveAgain, type HandOut, handOut, newLink, type Pack, type Release, withdraw } from './queries.ts'
+import { giveAgain, type HandOut, handOut, newLink, type Pack, type Release, withdraw } from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 type State = { mark: string; word: string; look: string }

@@ -1,10 +1,10 @@
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { licencesQuery } from '../../api/licences.ts'
 import { Button } from '../../components/button.tsx'
 import { SelectField, TextArea, TextField } from '../../components/field.tsx'
 import { LicenceField } from '../../components/licence-field.tsx'
-import { type Pack, type PackFacts, setBrushesQuery, updatePack } from './queries.ts'
+import { licencesQuery } from '../../data/licences.ts'
+import { type Pack, type PackFacts, setBrushesQuery, updatePack } from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 const OWN = 'own words'

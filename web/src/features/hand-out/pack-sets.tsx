@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
-import { ownSetsQuery } from '../../api/sets.ts'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
-import { type Pack, setPackSets } from './queries.ts'
+import { type Pack, setPackSets } from '../../data/packs.ts'
+import { ownSetsQuery } from '../../data/sets.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 /** Which sets are in the pack; the count says at every moment what would be handed on. */

@@ -5,7 +5,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextArea, TextField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
-import { buildRelease, type Pack, type Release, releasePack } from './queries.ts'
+import { buildRelease, type Pack, type Release, releasePack } from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 /** The line of releases in time: each is frozen and stays as it was. */

@@ -1,17 +1,16 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useCallback } from 'react'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { useRefresh } from '../../data/use-refresh.ts'
 
 /** Runs a change of a pack, and refreshes what shows packs. @returns What the change gave, or undefined when it failed. */
 export function usePackChange() {
-  const client = useQueryClient()
+  const ask = useRefresh()
   return useCallback(
     async <Result>(
       change: () => Promise<Result>,
       said?: { text: string; undo?: () => Promise<unknown> },
     ): Promise<Result | undefined> => {
-      const refresh = () =>
-        Promise.all(['packs', 'pack', 'tally'].map((key) => client.invalidateQueries({ queryKey: [key] })))
+      const refresh = () => ask('packs', 'pack', 'tally')
       try {
         const result = await change()
         await refresh()
@@ -29,6 +28,6 @@ export function usePackChange() {
         return undefined
       }
     },
-    [client],
+    [ask],
   )
 }

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Play, Square } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
@@ -6,7 +6,8 @@ import { Dialog } from '../../components/dialog.tsx'
 import { formatCount, formatTimeLeft } from '../../components/format.ts'
 import { Progress } from '../../components/progress.tsx'
 import { toastError } from '../../components/toasts.tsx'
-import { jobsQuery, resumeJob, stopJob } from './queries.ts'
+import { jobsQuery, resumeJob, stopJob } from '../../data/jobs.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 
 const RING_RADIUS = 11
 const RING_LENGTH = 2 * Math.PI * RING_RADIUS
@@ -85,11 +86,11 @@ const STATE_WORD: Record<string, string> = {
 }
 
 function JobLine({ job }: { job: Job }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const act = (run: (id: string) => Promise<unknown>) => async () => {
     try {
       await run(job.id)
-      await client.invalidateQueries({ queryKey: jobsQuery.queryKey })
+      await refresh(jobsQuery.queryKey)
     } catch (error) {
       toastError(error)
     }

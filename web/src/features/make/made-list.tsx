@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import type { Source } from './queries.ts'
+import type { Source } from '../../data/sources.ts'
 
 /** The brushes that a source became, and whether they are as it stands now. */
 export function MadeList({ source }: { source: Source }) {

@@ -1,9 +1,8 @@
 import type { Plan } from '@satchel/core/make/ways'
 
-/** Plans that were, the one that is, and those that were undone. */
+/** Plans that were before the one that is shown, and those that were undone. */
 export type PlanHistory = {
   past: readonly Plan[]
-  now: Plan
   undone: readonly Plan[]
   last: { what: string; at: number } | undefined
 }
@@ -12,38 +11,31 @@ export type PlanHistory = {
 const ONE_CHANGE_MS = 900
 const KEPT_MAX = 200
 
-export type PlanAction =
-  /** @param what Names what is changed. */
-  | { type: 'change'; plan: Plan; what: string; at: number }
-  | { type: 'undo' }
-  | { type: 'redo' }
-  /** Another plan came from the server. */
-  | { type: 'take'; plan: Plan }
+export const NO_HISTORY: PlanHistory = { past: [], undone: [], last: undefined }
 
-export const beginHistory = (plan: Plan): PlanHistory => ({ past: [], now: plan, undone: [], last: undefined })
+/**
+ * Notes that a plan gives way to another one.
+ * @param what Names what is changed.
+ * @param at When, in ms.
+ */
+export function noteChange(
+  history: PlanHistory,
+  before: Plan,
+  { what, at }: { what: string; at: number },
+): PlanHistory {
+  const { past, last } = history
+  const goesOn = last?.what === what && at - last.at < ONE_CHANGE_MS && past.length > 0
+  return { past: goesOn ? past : [...past.slice(1 - KEPT_MAX), before], undone: [], last: { what, at } }
+}
 
-export function planReducer(history: PlanHistory, action: PlanAction): PlanHistory {
-  const { past, now, undone, last } = history
-  switch (action.type) {
-    case 'change': {
-      if (JSON.stringify(action.plan) === JSON.stringify(now)) return history
-      const goesOn = last?.what === action.what && action.at - last.at < ONE_CHANGE_MS && past.length > 0
-      return {
-        past: goesOn ? past : [...past.slice(1 - KEPT_MAX), now],
-        now: action.plan,
-        undone: [],
-        last: { what: action.what, at: action.at },
-      }
-    }
-    case 'undo': {
-      const before = past.at(-1)
-      return before ? { past: past.slice(0, -1), now: before, undone: [now, ...undone], last: undefined } : history
-    }
-    case 'redo': {
-      const [next, ...rest] = undone
-      return next ? { past: [...past, now], now: next, undone: rest, last: undefined } : history
-    }
-    case 'take':
-      return beginHistory(action.plan)
-  }
+/** The plan before this one, and the history from there; nothing where there is none. */
+export function stepBack({ past, undone }: PlanHistory, now: Plan): { plan: Plan; history: PlanHistory } | undefined {
+  const plan = past.at(-1)
+  return plan && { plan, history: { past: past.slice(0, -1), undone: [now, ...undone], last: undefined } }
+}
+
+/** The plan that was undone last, and the history from there; nothing where there is none. */
+export function stepForth({ past, undone }: PlanHistory, now: Plan): { plan: Plan; history: PlanHistory } | undefined {
+  const [plan, ...rest] = undone
+  return plan && { plan, history: { past: [...past, now], undone: rest, last: undefined } }
 }

@@ -1,24 +1,25 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { Replace, Type } from 'lucide-react'
 import { lazy, Suspense, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { TextField } from '../../components/field.tsx'
 import { toastError } from '../../components/toasts.tsx'
-import { type Picture, renameSource, type Source, sourceQuery } from './queries.ts'
+import { type Picture, renameSource, type Source, sourceQuery } from '../../data/sources.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 
-const WordsDialog = lazy(async () => ({ default: (await import('./words-dialog.tsx')).WordsDialog }))
+const WordsDialog = lazy(async () => ({ default: (await import('./begin/words-dialog.tsx')).WordsDialog }))
 
 type Props = { source: Source; isBusy: boolean; onReplace: (picture: Picture) => void }
 
 /** The file a source came from; another one may take its place, under the same steps. */
 export function SourceFile({ source, isBusy, onReplace }: Props) {
   const input = useRef<HTMLInputElement>(null)
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const [typed, setTyped] = useState<string>()
   const [isWriting, setIsWriting] = useState(false)
   const rename = useMutation({
     mutationFn: (name: string) => renameSource(source.id, name),
-    onSuccess: () => client.invalidateQueries({ queryKey: sourceQuery(source.id).queryKey }),
+    onSuccess: () => refresh(sourceQuery(source.id).queryKey),
     onError: toastError,
     onSettled: () => setTyped(undefined),
   })

@@ -8,7 +8,7 @@ import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import type { MakeShown, ShownObject } from '../../workers/make/protocol.ts'
 import { Lasso } from './lasso.tsx'
 import { type Point, pointsOf, toShownPoint, toShownPoints, usePointOf } from './stage-points.ts'
-import type { PointerMeaning, Tools } from './tools.ts'
+import type { PointerMeaning, Tools } from './steps/tools.ts'
 
 type Props = {
   shown: MakeShown

@@ -3,9 +3,9 @@ import type { Touch } from '@satchel/core/make/steps/grey'
 import type { Plan } from '@satchel/core/make/ways'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { fileAddress, loadPng, previewAddress, type Source } from '../../data/sources.ts'
 import { type Found, MakeBench } from '../../workers/make/make-bench.ts'
 import type { MakeShown } from '../../workers/make/protocol.ts'
-import { fileAddress, loadPng, previewAddress, type Source } from './queries.ts'
 
 const STAMP = { width: 168, height: 168 }
 const STROKE = { width: 900, height: 168 }

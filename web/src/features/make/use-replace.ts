@@ -1,15 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
+import type { Ahead } from '../../ahead/use-ahead.ts'
 import { toastError } from '../../components/toasts.tsx'
-import { type Picture, replaceFile, type Source, sourceQuery } from './queries.ts'
+import { type Picture, replaceFile, type Source } from '../../data/sources.ts'
 
 /** Another picture for the same steps, on top of what is saved. */
-export function useReplace(source: Source, save: () => Promise<boolean>, revision: () => number) {
-  const client = useQueryClient()
+export function useReplace({ id }: Source, { make }: Pick<Ahead<unknown>, 'make'>) {
   return useMutation({
-    mutationFn: async (picture: Picture) => {
-      if (await save()) await replaceFile(source.id, picture, revision())
-    },
-    onSuccess: () => client.invalidateQueries({ queryKey: sourceQuery(source.id).queryKey }),
+    mutationFn: (picture: Picture) => make((from) => replaceFile(id, picture, from)),
     onError: toastError,
   })
 }

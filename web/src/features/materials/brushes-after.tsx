@@ -1,12 +1,13 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { api, read } from '../../api/client.ts'
 import { plural } from '../../components/format.ts'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
+import { brushQuery } from '../../data/brush.ts'
+import { materialQuery } from '../../data/materials.ts'
+import { loadPicture } from '../../data/pictures.ts'
 import { GrainBench } from '../../workers/grain/grain-bench.ts'
 import type { GrainTile } from '../../workers/grain/protocol.ts'
-import { loadTile, materialQuery } from './queries.ts'
 
 /** Brushes that are shown; more would make everybody wait. */
 const SHOWN_MAX = 6
@@ -30,10 +31,7 @@ export function BrushesAfter({ grainId, tile }: { grainId: string; tile: GrainTi
 }
 
 function BrushAfter({ id, name, tile }: { id: string; name: string; tile: GrainTile | undefined }) {
-  const brush = useQuery({
-    queryKey: ['brush', id],
-    queryFn: () => read(api.brushes[':id'].$get({ param: { id } })),
-  })
+  const brush = useQuery(brushQuery(id))
   const after = useStrokeWith(brush.data, tile)
   return (
     <div className="grid gap-1 sm:grid-cols-[7rem_minmax(0,1fr)_minmax(0,1fr)] sm:items-center sm:gap-3">
@@ -60,7 +58,7 @@ function useStrokeWith(brush: Painted | undefined, tile: GrainTile | undefined) 
     if (!brush || !tile) return
     const bench = new GrainBench()
     let gone = false
-    Promise.all(brush.pictures.map(({ blobSha }) => loadTile(blobSha)))
+    Promise.all(brush.pictures.map(({ blobSha }) => loadPicture(blobSha)))
       .then((frames) =>
         bench.stroke({ type: 'stroke', frames, grain: tile.png, recipe: brush.recipe as Recipe, ...STROKE }),
       )

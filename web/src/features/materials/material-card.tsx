@@ -1,25 +1,32 @@
 import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { type Material, materialsQuery } from '../../api/materials.ts'
-import { sourceFromPicture } from '../../api/sources.ts'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
+import {
+  binMaterial,
+  bringBackMaterial,
+  type Material,
+  materialQuery,
+  materialsQuery,
+  renameMaterial,
+} from '../../data/materials.ts'
+import { sourceFromPicture } from '../../data/sources.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import { MendDialog } from './mend-dialog.tsx'
-import { binMaterial, bringBackMaterial, materialQuery, renameMaterial } from './queries.ts'
 
 /** A grain laid out several times over, or a strip: its name, size, seam, and the brushes that use it. */
 export function MaterialCard({ material }: { material: Material }) {
   const { id, kind, name, blobSha, width, height, seamAcross, seamDown, uses } = material
   const [open, setOpen] = useState(false)
   const [mending, setMending] = useState(false)
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const after = {
-    onSettled: () => client.invalidateQueries({ queryKey: materialsQuery.queryKey }),
+    onSettled: () => refresh(materialsQuery.queryKey),
     onError: toastError,
   }
   const rename = useMutation({ mutationFn: (next: string) => renameMaterial(id, next), ...after })

@@ -1,15 +1,15 @@
 import { MENDS, type Mend } from '@satchel/core/grain/mend'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { type Material, materialsQuery } from '../../api/materials.ts'
 import { Button } from '../../components/button.tsx'
 import { Choices } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
 import { toast } from '../../components/toasts.tsx'
+import { addGrain, type Material, materialsQuery, replaceGrain, tileQuery } from '../../data/materials.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import type { GrainWish } from '../../workers/grain/protocol.ts'
 import { BrushesAfter } from './brushes-after.tsx'
-import { addGrain, loadTile, replaceGrain } from './queries.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
 
@@ -24,14 +24,10 @@ const MEND_WORDS: Record<Mend, { label: string; about: string }> = {
 
 /** Mends the seams of a grain: before and after, moved by half, with figures. The old one stays beside it. */
 export function MendDialog({ grain, onClose }: { grain: Material; onClose: () => void }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const [mend, setMend] = useState<Mend>('cut')
   const [takesPlace, setTakesPlace] = useState(true)
-  const png = useQuery({
-    queryKey: ['tile', grain.blobSha],
-    queryFn: () => loadTile(grain.blobSha),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
+  const png = useQuery(tileQuery(grain.blobSha))
   const before = useGrainTile(
     useMemo<GrainWish | undefined>(
       () => (png.data ? { type: 'mend', png: png.data, mend: undefined } : undefined),
@@ -51,7 +47,7 @@ export function MendDialog({ grain, onClose }: { grain: Material; onClose: () =>
       return takesPlace && grain.uses > 0 ? (await replaceGrain(grain.id, id)).changed : 0
     },
     onSuccess: async (changed) => {
-      await client.invalidateQueries({ queryKey: materialsQuery.queryKey })
+      await refresh(materialsQuery.queryKey)
       toast(
         changed > 0
           ? `Kept, and ${plural(changed, 'brush paints', 'brushes paint')} with it; each can be undone in Tune.`

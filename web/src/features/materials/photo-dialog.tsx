@@ -1,16 +1,16 @@
 import type { PhotoGrainWish } from '@satchel/core/grain/from-photo'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { ImagePlus } from 'lucide-react'
 import { useMemo, useRef, useState } from 'react'
-import { materialsQuery } from '../../api/materials.ts'
 import { Button } from '../../components/button.tsx'
 import { Choices, Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import { toast } from '../../components/toasts.tsx'
+import { addGrain, materialsQuery } from '../../data/materials.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import type { GrainTile, GrainWish } from '../../workers/grain/protocol.ts'
-import { addGrain } from './queries.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
 
@@ -18,7 +18,7 @@ const USUAL: PhotoGrainWish = { sidePx: 512, evenness: 1, levels: true, mend: 'c
 
 /** A tile is made of a photograph: the part that goes on most as it begins, evenly lit, its seams mended. */
 export function PhotoDialog({ onClose }: { onClose: () => void }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const input = useRef<HTMLInputElement>(null)
   const [file, setFile] = useState<File>()
   const [wish, setWish] = useState(USUAL)
@@ -30,7 +30,7 @@ export function PhotoDialog({ onClose }: { onClose: () => void }) {
   const keep = useMutation({
     mutationFn: async () => tile && addGrain(called.slice(0, 120), tile.png),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: materialsQuery.queryKey })
+      await refresh(materialsQuery.queryKey)
       toast(`"${called}" lies with the grains.`)
       onClose()
     },

@@ -6,17 +6,17 @@ import {
   type GrainRule,
   type RuleSettings,
 } from '@satchel/core/grain/rules'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { materialsQuery } from '../../api/materials.ts'
 import { Button } from '../../components/button.tsx'
 import { Choices, Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { NumberBox } from '../../components/range-slider.tsx'
 import { toast } from '../../components/toasts.tsx'
+import { addGrain, materialsQuery } from '../../data/materials.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import type { GrainWish } from '../../workers/grain/protocol.ts'
-import { addGrain } from './queries.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
 
@@ -28,7 +28,7 @@ const MM_AN_INCH = 25.4
 
 /** Draws a grain by a rule; a pitch that does not close is told, with those that do. */
 export function RuleDialog({ onClose }: { onClose: () => void }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const [rule, setRule] = useState<GrainRule>('dots')
   const [settings, setSettings] = useState<RuleSettings>({
     width: 512,
@@ -46,7 +46,7 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
   const keep = useMutation({
     mutationFn: async () => tile && addGrain(called, tile.png),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: materialsQuery.queryKey })
+      await refresh(materialsQuery.queryKey)
       toast(`"${called}" lies with the grains.`)
       onClose()
     },

@@ -8,7 +8,7 @@ import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
-import { endPhoneLink, makePhoneLink, type PhoneLink, phoneLinkQuery } from './link-queries.ts'
+import { endPhoneLink, makePhoneLink, type PhoneLink, phoneLinkQuery } from '../../data/phone-links.ts'
 import { formatClock, useTimeLeft } from './use-time-left.ts'
 
 const CODE_PX = 232

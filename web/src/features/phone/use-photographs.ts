@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react'
 import { RequestError } from '../../api/client.ts'
-import { sendPhotograph } from './queries.ts'
+import { sendPhotograph } from '../../data/phone-page.ts'
 
 export type Photograph = {
   id: number

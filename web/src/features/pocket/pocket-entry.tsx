@@ -1,6 +1,5 @@
 import { useSortable } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { useQueryClient } from '@tanstack/react-query'
 import { MoreVertical } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useNavigate } from 'react-router'
@@ -8,7 +7,8 @@ import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { Button } from '../../components/button.tsx'
 import { NumberBox } from '../../components/range-slider.tsx'
 import { toastError } from '../../components/toasts.tsx'
-import { changeItem, type PocketItem, pocketsQuery, removeItem } from './queries.ts'
+import { changeItem, type PocketItem, pocketsQuery, removeItem } from '../../data/pockets.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 
 const [SIZE_MIN, SIZE_MAX] = [1, 4096]
 
@@ -54,11 +54,11 @@ export function PocketEntry({ pocketId, item }: { pocketId: string; item: Pocket
 }
 
 function EntryMenu({ pocketId, item, title }: { pocketId: string; item: PocketItem; title: string }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const run = (change: () => Promise<unknown>) =>
     void change()
       .catch(toastError)
-      .finally(() => client.invalidateQueries({ queryKey: pocketsQuery.queryKey }))
+      .finally(() => refresh(pocketsQuery.queryKey))
   return (
     <Popover.Root>
       <Popover.Trigger

@@ -9,19 +9,14 @@ import {
   useSensors,
 } from '@dnd-kit/core'
 import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { ChevronUp, Pin } from 'lucide-react'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { ownSetsQuery } from '../../api/sets.ts'
-import { exampleQuery } from '../../api/starters.ts'
 import { Button } from '../../components/button.tsx'
 import { DRAG_WORDS } from '../../components/drag-words.ts'
 import { Menu, type MenuItem } from '../../components/menu.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
-import { choosePocket, useChosenPocket } from './chosen-pocket.ts'
-import { NameDialog } from './name-dialog.tsx'
-import { PocketEntry } from './pocket-entry.tsx'
 import {
   bringBackPocket,
   createPocket,
@@ -30,7 +25,13 @@ import {
   type Pocket,
   pocketsQuery,
   renamePocket,
-} from './queries.ts'
+} from '../../data/pockets.ts'
+import { ownSetsQuery } from '../../data/sets.ts'
+import { exampleQuery } from '../../data/starters.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
+import { choosePocket, useChosenPocket } from './chosen-pocket.ts'
+import { NameDialog } from './name-dialog.tsx'
+import { PocketEntry } from './pocket-entry.tsx'
 import { usePin } from './use-pin.ts'
 
 const DRAG_PX = 6
@@ -70,7 +71,7 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
 }
 
 function Entries({ pocket }: { pocket: Pocket }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PX } }),
     useSensor(KeyboardSensor, {
@@ -85,7 +86,7 @@ function Entries({ pocket }: { pocket: Pocket }) {
     const afterId = from < to ? ids[to] : ids[to - 1]
     moveItem(pocket.id, String(active.id), afterId ?? null)
       .catch(toastError)
-      .finally(() => client.invalidateQueries({ queryKey: pocketsQuery.queryKey }))
+      .finally(() => refresh(pocketsQuery.queryKey))
   }
   return (
     <DndContext
@@ -131,13 +132,13 @@ type Asking = { what: 'new' | 'rename' } | undefined
 
 /** The pocket's name, and what can be done with pockets as a whole. */
 function PocketMenu({ all, pocket }: { all: readonly Pocket[]; pocket: Pocket | undefined }) {
-  const client = useQueryClient()
+  const refresh = useRefresh()
   const sets = useQuery(ownSetsQuery)
   const [asking, setAsking] = useState<Asking>()
   const run = async (change: () => Promise<{ id: string } | { ok: boolean }>) => {
     try {
       const made = await change()
-      await client.invalidateQueries({ queryKey: pocketsQuery.queryKey })
+      await refresh(pocketsQuery.queryKey)
       if ('id' in made) choosePocket(made.id)
     } catch (error) {
       toastError(error)

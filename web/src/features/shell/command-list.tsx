@@ -2,10 +2,11 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
 import { type ReactNode, useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { api, read } from '../../api/client.ts'
-import { setsQuery } from '../../api/sets.ts'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatCount } from '../../components/format.ts'
+import { findBrushesQuery } from '../../data/brush.ts'
+import { packsQuery } from '../../data/packs.ts'
+import { setsQuery } from '../../data/sets.ts'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
 
@@ -28,11 +29,9 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
   const [typed, setTyped] = useState('')
   const q = typed.trim()
   const sets = useQuery(setsQuery)
-  const packs = useQuery({ queryKey: ['packs'], queryFn: () => read(api.packs.$get()) })
+  const packs = useQuery(packsQuery)
   const brushes = useQuery({
-    queryKey: ['brushes', 'commands', q],
-    queryFn: ({ signal }) =>
-      read(api.brushes.$get({ query: { q, limit: String(BRUSHES_SHOWN) } }, { init: { signal } })),
+    ...findBrushesQuery(q, BRUSHES_SHOWN),
     enabled: q !== '',
     placeholderData: keepPreviousData,
   })

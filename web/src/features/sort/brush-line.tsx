@@ -3,7 +3,7 @@ import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { memo, type PointerEventHandler } from 'react'
 import { useNavigate } from 'react-router'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
-import type { BrushLineData } from './queries.ts'
+import type { BrushLineData } from '../../data/library.ts'
 import { READING_WORD } from './words.ts'
 
 export type LineProps = {

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
-import { emptyBin } from './queries.ts'
+import { emptyBin } from '../../data/library.ts'
 import { useLibraryChange } from './use-library-change.ts'
 
 /** The one thing that cannot be undone, so it asks first and says what goes. */

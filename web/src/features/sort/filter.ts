@@ -1,27 +1,15 @@
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
 import { changeParams } from '../../components/use-address.ts'
+import type { Filter, Sort } from '../../data/filter.ts'
 
-/** What the list is narrowed by, and how it is shown; it lives in the address. */
-export type Filter = {
-  setId?: string
-  q?: string
-  tag?: string
-  reading?: string
-  frames?: string
-  sizeFrom?: string
-  sizeTo?: string
-  maker?: string
-  bin?: string
-  loose?: string
-}
-export const SORTS = [
+export const SORTS: readonly { value: Sort; label: string }[] = [
   { value: 'name', label: 'A to Z' },
   { value: 'set', label: 'As in the set' },
   { value: 'newest', label: 'Newest first' },
   { value: 'size', label: 'By size' },
-] as const
-export type Sort = (typeof SORTS)[number]['value']
+]
+
 export type View = 'lines' | 'tiles'
 
 const KEYS = ['setId', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker', 'bin', 'loose'] as const

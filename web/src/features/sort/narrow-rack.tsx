@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { setsQuery } from '../../api/sets.ts'
 import { formatCount } from '../../components/format.ts'
+import { setsQuery } from '../../data/sets.ts'
 import type { RackProps } from './rack.tsx'
 
 const SHELVES = [

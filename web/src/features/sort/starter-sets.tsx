@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { tallyQuery } from '../../api/tally.ts'
 import { formatCount } from '../../components/format.ts'
-import { hideStarters } from './queries.ts'
+import { hideStarters } from '../../data/library.ts'
+import { tallyQuery } from '../../data/tally.ts'
 import { useLibraryChange } from './use-library-change.ts'
 
 type Props = {

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query'
-import type { Filter, Sort } from './filter.ts'
-import { type BrushLineData, brushCountQuery, brushPageQuery, PAGE_LINES } from './queries.ts'
+import type { Filter, Sort } from '../../data/filter.ts'
+import { type BrushLineData, brushCountQuery, brushPageQuery, PAGE_LINES } from '../../data/library.ts'
 
 /** The part of the list that is on the page: first and last line, counted from 0, the last excluded. */
 type Span = { from: number; to: number }

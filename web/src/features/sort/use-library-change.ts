@@ -1,16 +1,13 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useCallback } from 'react'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { useRefresh } from '../../data/use-refresh.ts'
 
 /** Runs a change of the library, says so, offers the way back, and refreshes what is shown. */
 export function useLibraryChange() {
-  const client = useQueryClient()
+  const ask = useRefresh()
   return useCallback(
     async (change: () => Promise<unknown>, { said, undo }: { said?: string; undo?: () => Promise<unknown> } = {}) => {
-      const refresh = () =>
-        Promise.all(
-          ['brushes', 'brush', 'sets', 'tally', 'facets'].map((key) => client.invalidateQueries({ queryKey: [key] })),
-        )
+      const refresh = () => ask('brushes', 'brush', 'sets', 'tally', 'facets')
       try {
         await change()
         await refresh()
@@ -28,6 +25,6 @@ export function useLibraryChange() {
         return false
       }
     },
-    [client],
+    [ask],
   )
 }

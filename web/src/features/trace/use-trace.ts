@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { USUAL_TRACE } from '@satchel/core/trace/trace'
 import { useEffect, useRef, useState } from 'react'
-import { loadPicture } from '../../api/pictures.ts'
+import { loadPicture } from '../../data/pictures.ts'
 import type {
   FittedTrace,
   LayWish,

@@ -2,7 +2,7 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { STARTING_POINTS, type StartingPoint } from '@satchel/core/brush/starting-points'
 import { useEffect, useRef } from 'react'
 import { Dialog } from '../../components/dialog.tsx'
-import type { InkedCanvas } from './use-stroke-canvas.ts'
+import type { InkedCanvas } from './canvas/use-stroke-canvas.ts'
 
 const [WIDTH, HEIGHT] = [440, 64]
 

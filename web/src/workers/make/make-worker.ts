@@ -1,6 +1,7 @@
-import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
+import { defaultRecipe, type PaintReading, type Recipe } from '@satchel/core/brush/recipe'
 import { readBrushFile } from '@satchel/core/brush-file/kinds'
 import { readPng } from '@satchel/core/formats/png/read'
+import { FIRST_STROKES, type FirstStroke, measureMark, proposeStroke } from '@satchel/core/make/first-stroke'
 import { guessFromTouches } from '@satchel/core/make/guess'
 import { countLevels } from '@satchel/core/make/histogram'
 import { layersOf, type Opened, toOpened } from '@satchel/core/make/opened'
@@ -11,7 +12,7 @@ import { StepRunner } from '@satchel/core/make/steps'
 import { crop, WHOLE } from '@satchel/core/make/steps/crop'
 import { toTip } from '@satchel/core/make/steps/reading'
 import { findMark } from '@satchel/core/make/steps/trim'
-import { firstBegun, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
+import { becomeOf, firstBegun, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
 import { startWork, type Work } from '@satchel/core/make/work'
 import { shareOutsideCircle } from '@satchel/core/mesh/depth'
 import type { FlatLayer } from '@satchel/core/raster/compose-layers'
@@ -145,18 +146,20 @@ function show(file: Opened, wish: MakeWish): MakeShown {
   const end = lastWork(rounded, ownSteps(plan.steps))
   const tip = findMark(end) ? toTip(end) : undefined
   const ms = performance.now() - began
+  const { reading } = settingsOf(plan.steps, 'reading')
+  const proposed = tip && proposeStroke(measureMark(tip, reading))
   const { angleDeg } = settingsOf(plan.steps, 'crop')
   const uncropped = whole ? crop(start, { ...WHOLE, angleDeg }) : undefined
   const cropped = uncropped ?? works[0] ?? start
-  const reading = settingsOf(plan.steps, 'reading')
   const tones = works[shared.findIndex(({ kind }) => kind === 'tones') - 1] ?? cleared
   return {
     before: colourOf(cropped),
-    after: uncropped ? colourOf(uncropped) : paintOf({ ...cleared, ...reading }),
+    after: uncropped ? colourOf(uncropped) : paintOf({ ...cleared, reading }),
     place: (uncropped ?? cleared).place,
     histogram: countLevels(tones.grey),
     tip: tip && fullSize(end, plan.steps),
-    ...tryOut(tip, { ...wish, recipe: wish.recipe ?? defaultRecipe({ reading: reading.reading, sizePx: 48 }) }),
+    ...tryOut(tip, { ...wish, recipe: wish.recipe ?? firstRecipe(plan, reading, proposed) }),
+    proposed,
     objects: (found?.objects ?? []).map((each) => ({
       ...each,
       at: found ? middleOf(cleared, found, each) : { x: 0, y: 0 },
@@ -167,6 +170,14 @@ function show(file: Opened, wish: MakeWish): MakeShown {
     ms,
   }
 }
+
+/** How a mark is tried that is no brush yet: as it will stroke at first. */
+function firstRecipe(plan: Plan, reading: PaintReading, proposed: FirstStroke | undefined): Recipe {
+  const plain = defaultRecipe({ reading, sizePx: TRIED_PX })
+  const stroke = plan.stroke ?? proposed
+  return stroke && becomeOf(plan) !== 'strips' ? FIRST_STROKES[stroke].recipe(plain) : plain
+}
+const TRIED_PX = 48
 
 /** An outline is drawn no larger than this, px: the preview has no more to tell. */
 const OUTLINE_SIDE_PX = 2048

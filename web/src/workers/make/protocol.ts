@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import type { FirstStroke } from '@satchel/core/make/first-stroke'
 import type { SheetObject } from '@satchel/core/make/sheet/find-objects'
 import type { Mix, Touch } from '@satchel/core/make/steps/grey'
 import type { Tones } from '@satchel/core/make/steps/tones'
@@ -45,6 +46,8 @@ export type MakeShown = {
   tip: { width: number; height: number } | undefined
   stamp: Shown
   stroke: Shown
+  /** How it strokes at first, by the measure of its mark; undefined where nothing paints. */
+  proposed: FirstStroke | undefined
   objects: ShownObject[]
   /** Of a drawing, its layers, topmost first. */
   layers: ShownLayer[]

@@ -1,7 +1,7 @@
 import { usesGroup } from '@satchel/core/brush/parts'
 import type { Grain } from '@satchel/core/brush/recipe'
 import { Choices, Group, Slider } from '../../../components/controls.tsx'
-import { GrainPicker } from '../grain-picker.tsx'
+import { GrainPicker } from './grain-picker.tsx'
 import { type GroupProps, percent } from './group-props.ts'
 
 const USUAL: Omit<Grain, 'sha256'> = { anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain

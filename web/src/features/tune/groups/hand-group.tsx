@@ -2,8 +2,8 @@ import { RECIPE_PARTS, usesGroup } from '@satchel/core/brush/parts'
 import type { Curve, FrameRule, Recipe } from '@satchel/core/brush/recipe'
 import { useState } from 'react'
 import { Group } from '../../../components/controls.tsx'
-import { CurveEditor, curvePath } from '../curve-editor.tsx'
-import { curveRange } from '../curve-points.ts'
+import { CurveEditor, curvePath } from './curve-editor.tsx'
+import { curveRange } from './curve-points.ts'
 import { type GroupProps, round1 } from './group-props.ts'
 
 type Source = keyof Recipe['hand']

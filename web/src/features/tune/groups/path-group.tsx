@@ -1,10 +1,10 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
 import { COUNT_MAX, defaultRecipe, SCATTER_MAX_PCT, SPACING_MAX_PCT, SPACING_MIN_PCT } from '@satchel/core/brush/recipe'
 import { Choices, Group, Slider } from '../../../components/controls.tsx'
+import { NextFrame } from '../../../components/next-frame.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
-import { RibbonBounds } from '../ribbon-bounds.tsx'
+import { RibbonBounds } from '../canvas/ribbon-bounds.tsx'
 import type { GroupProps } from './group-props.ts'
-import { NextFrame } from './next-frame.tsx'
 import { TaperControls } from './taper-controls.tsx'
 
 const { spacingPct: SPACING, count: COUNT } = RECIPE_PARTS.path

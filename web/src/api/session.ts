@@ -1,8 +1,0 @@
-import { queryOptions } from '@tanstack/react-query'
-import { api, read } from './client.ts'
-
-export const sessionQuery = queryOptions({
-  queryKey: ['session'],
-  queryFn: () => read(api.session.$get()),
-  staleTime: 60_000,
-})

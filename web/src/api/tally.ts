@@ -1,4 +1,0 @@
-import { queryOptions } from '@tanstack/react-query'
-import { api, read } from './client.ts'
-
-export const tallyQuery = queryOptions({ queryKey: ['tally'], queryFn: () => read(api.workspace.tally.$get()) })

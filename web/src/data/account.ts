@@ -1,0 +1,27 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, read, send } from '../api/client.ts'
+
+export type NewOwner = { name: string; workspace: string; email: string; password: string }
+
+export const signIn = (email: string, password: string) =>
+  send('/api/auth/sign-in/email', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
+
+export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))
+
+const loadRoom = () => read(api.workspace.room.$get())
+/** What the workspace takes up of what it may. */
+export const roomQuery = queryOptions({ queryKey: ['room'], queryFn: loadRoom, staleTime: 0 })
+export type Room = Awaited<ReturnType<typeof loadRoom>>
+
+const loadFacts = () => read(api.workspace.facts.$get())
+/** Whose what is new is, where its file says nothing. */
+export const factsQuery = queryOptions({ queryKey: ['facts'], queryFn: loadFacts })
+export type WorkspaceFacts = Awaited<ReturnType<typeof loadFacts>>
+export const saveFacts = (facts: WorkspaceFacts) => read(api.workspace.facts.$put({ json: facts }))
+
+export const changePassword = (current: string, next: string) =>
+  read(api.session.password.$post({ json: { current, next } }))

@@ -1,0 +1,98 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, RequestError, read, send } from '../api/client.ts'
+
+export const installsQuery = queryOptions({
+  queryKey: ['fit', 'installs'],
+  queryFn: () => read(api.installs.$get()),
+})
+export type InstallEntry = Awaited<ReturnType<NonNullable<(typeof installsQuery)['queryFn']>>>['installs'][number]
+
+export const loadInstall = (id: string) => read(api.installs[':id'].$get({ param: { id } }))
+export const installQuery = (id: string) =>
+  queryOptions({ queryKey: ['fit', 'install', id], queryFn: () => loadInstall(id) })
+
+export const folderQuery = (standIn: NonNullable<InstallEntry['standIn']>) =>
+  queryOptions({
+    queryKey: ['fit', 'folder', standIn],
+    queryFn: async () => {
+      const { files, found } = await read(api.installs.folder.$get({ query: { standIn } }))
+      return { files, ...(found ?? (await read(api.installs.folder.look.$post({ json: { standIn } })))) }
+    },
+  })
+
+export const foundStroke = (
+  standIn: string,
+  { path, files }: { path: string; files: readonly string[] },
+  version: number,
+) =>
+  `/api/installs/folder/stroke.png?${new URLSearchParams({ standIn, path, files: JSON.stringify(files), v: String(version) })}`
+
+/** A brush as the app has found it, to paint with. */
+export const foundBrushQuery = (
+  standIn: NonNullable<InstallEntry['standIn']>,
+  { path, files }: { path: string; files: readonly string[] },
+  version: number,
+) =>
+  queryOptions({
+    queryKey: ['fit', 'found-brush', standIn, path, version],
+    queryFn: () => read(api.installs.folder.brush.$get({ query: { standIn, path, files: JSON.stringify(files) } })),
+  })
+
+/** Which brushes: those of the library by their ids, or all of a release. */
+export type InstallSource = { brushIds: string[] } | { releaseId: string }
+export const startInstall = (json: { name: string; destinationId: string } & InstallSource) =>
+  read(api.installs.$post({ json }))
+
+export type ConflictAnswer = 'both' | 'replace' | 'skip'
+
+/** A file of an install, for a folder that the page writes to. */
+export async function loadInstallFile(id: string, path: string): Promise<ArrayBuffer | undefined> {
+  try {
+    const file = await send(`/api/installs/${id}/file?${new URLSearchParams({ path })}`, { method: 'GET' })
+    return await file.arrayBuffer()
+  } catch (error) {
+    if (error instanceof RequestError && error.status === 404) return undefined
+    throw error
+  }
+}
+type FoundThere = { there: { path: string; sha256: string }[]; names: string[] }
+export const settleElsewhere = (id: string, json: FoundThere & { answer: ConflictAnswer }) =>
+  read(api.installs[':id'].settle.$post({ param: { id }, json: json as never }))
+export const renewElsewhere = (id: string, names: string[]) =>
+  read(api.installs[':id'].renew.$post({ param: { id }, json: { names } }))
+export const noteElsewhere = (id: string, folder: string | null) =>
+  read(api.installs[':id'].elsewhere.$post({ param: { id }, json: { folder } }))
+
+export const putIn = (id: string, answer: ConflictAnswer) =>
+  read(api.installs[':id'].put.$post({ param: { id }, json: { answer } }))
+export const verifyInstall = (id: string) => read(api.installs[':id'].verify.$post({ param: { id } }))
+export const repairInstall = (id: string) => read(api.installs[':id'].repair.$post({ param: { id } }))
+export const upgradeInstall = (id: string) => read(api.installs[':id'].upgrade.$post({ param: { id } }))
+export const takeOut = (id: string) => read(api.installs[':id']['take-out'].$post({ param: { id } }))
+/** Its files in their folders, with the page that says what arrives. */
+export const filesAddress = (id: string) => `/api/installs/${id}/files.zip`
+export const writeInstall = (id: string) => read(api.installs[':id'].write.$post({ param: { id } }))
+export const dropInstall = (id: string) => read(api.installs[':id'].$delete({ param: { id } }))
+
+/** Every brush of a set, or of the whole library. */
+export const loadBrushIds = async (setId: string | undefined): Promise<string[]> =>
+  (await read(api.brushes.ids.$get({ query: setId === undefined ? {} : { setId } }))).ids
+
+/** The releases of a pack that can be had, the newest first. */
+export const releasesQuery = (packId: string | undefined) =>
+  queryOptions({
+    queryKey: ['pack', packId, 'ready-releases'],
+    queryFn: async () => {
+      const { releases } = await read(api.packs[':id'].$get({ param: { id: packId ?? '' } }))
+      return releases.filter(({ state }) => state === 'ready')
+    },
+    enabled: packId !== undefined,
+  })
+
+/** Every brush of a pack as it is by now, once, in the order of its sets. */
+export async function loadPackIds(packId: string): Promise<string[]> {
+  const { sets } = await read(api.packs[':id'].$get({ param: { id: packId } }))
+  const ids: string[] = []
+  for (const { id } of sets) ids.push(...(await loadBrushIds(id)))
+  return [...new Set(ids)]
+}

@@ -1,0 +1,39 @@
+import type { SatchelEvent } from '@satchel/server/api'
+
+type Topic = SatchelEvent['topic']
+
+/** What each event of the server makes old, by what its key begins with. An event that refreshes nothing does not compile. */
+export const MAKES_OLD = {
+  job: ['jobs'],
+  gather: ['gather', 'tally'],
+  library: [
+    'brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source', 'fit-try', 'fit-count',
+  ],
+  pockets: ['pockets'],
+  // installs of a pack say which release is the newest
+  packs: ['packs', 'pack', 'tally', 'fit', 'fit-count'],
+  sources: ['sources', 'source', 'brush'],
+  fit: ['fit', 'tally', 'fit-count'],
+} as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
+
+/** What no event makes old: named by all that it follows from, or asked for anew whenever it is shown. */
+type Untold =
+  | 'facts'
+  | 'fit-better'
+  | 'frame picture'
+  | 'frames'
+  | 'hand-out-page'
+  | 'licences'
+  | 'phone-page'
+  | 'room'
+  | 'session'
+  | 'tile'
+
+/** With what the key of every query begins; the compiler refuses any other. */
+export type Root = (typeof MAKES_OLD)[Topic][number] | Untold
+
+declare module '@tanstack/react-query' {
+  interface Register {
+    queryKey: readonly [Root, ...unknown[]]
+  }
+}
