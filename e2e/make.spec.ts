@@ -136,6 +136,13 @@ test('steps are changed by pointer and keys, undone, and outlive a reload in the
   await expect(divider).toHaveAttribute('aria-valuenow', '100')
   await page.getByLabel('Touch up counts').uncheck()
   await saved(page)
+
+  // how it strokes at first is proposed; another way is one press away, and stays
+  await expect(page.getByRole('radio', { name: /, proposed$/ })).toBeChecked()
+  await page.getByText('Texture', { exact: true }).click()
+  await saved(page)
+  await page.reload()
+  await expect(page.getByRole('radio', { name: 'Texture' })).toBeChecked()
 })
 
 test('a sheet is left out, joined and cut by pointer, and becomes as many brushes as it says', async ({ page }) => {

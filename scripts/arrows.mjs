@@ -63,7 +63,7 @@ const SERVER_ROOMS = {
   drawn: ['pictures', 'workers'],
   starter: ['drawn', 'pictures', 'workers'],
 }
-const SERVER_BASE = /^server\/src\/(db\/|asking|deps|events|errors|log|security-log)/
+const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|security-log)/
 
 const RULES = [
   { from: /^core\/src\/(errors|limits)\.ts$/, to: [core('errors', 'limits')] },
@@ -130,7 +130,26 @@ function target(file, specifier) {
   return own && specifier.replace(own, PACKAGE[own])
 }
 
+/** Ways of imports that come back to where they began; of several that share a file, the first. */
+function findCircles(graph) {
+  const [done, circles] = [new Set(), []]
+  const walk = (file, way) => {
+    const at = way.indexOf(file)
+    if (at >= 0) {
+      circles.push([...way.slice(at), file])
+      return
+    }
+    if (done.has(file)) return
+    for (const next of graph.get(file) ?? []) walk(next, [...way, file])
+    done.add(file)
+  }
+  for (const file of graph.keys()) walk(file, [])
+  return circles
+}
+
 const problems = []
+/** What each file imports of ours, types too. */
+const graph = new Map()
 for (const part of ['core/src', 'server/src', 'web/src', 'cli/src', 'e2e'].filter((each) =>
   existsSync(join(root, each)),
 )) {
@@ -156,6 +175,7 @@ for (const part of ['core/src', 'server/src', 'web/src', 'cli/src', 'e2e'].filte
     for (const [, isType, specifier] of readFileSync(file, 'utf8').matchAll(IMPORT)) {
       const to = target(file, specifier)
       if (!to) continue
+      graph.set(from, [...(graph.get(from) ?? []), /\.tsx?$/.test(to) ? to : `${to}.ts`])
       if (own && to.startsWith(own)) continue
       if (allowed.some((each) => each.test(to))) continue
       if (isType && rule.types?.some((each) => each.test(to))) continue
@@ -163,6 +183,7 @@ for (const part of ['core/src', 'server/src', 'web/src', 'cli/src', 'e2e'].filte
     }
   }
 }
+for (const circle of findCircles(graph)) problems.push(`a circle: ${circle.join(' > ')}`)
 for (const problem of problems) console.error(problem)
 console.log(
   problems.length === 0 ? 'All imports point the right way.' : `${problems.length} imports point the wrong way.`,

@@ -1,15 +1,10 @@
 import type pg from 'pg'
-import type { ClientAddress } from './client-address.ts'
 import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
-import type { FitMeasurer } from './fit/measurer.ts'
 import type { Log } from './log.ts'
-import type { Auth } from './people/auth.ts'
-import type { AccessLimits } from './people/limits.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
 import type { RenderCache } from './pictures/render-cache.ts'
-import type { JobQueue } from './queue/queue.ts'
 import type { WorkerPool } from './workers/pool.ts'
 
 /** What jobs and routes work with. */
@@ -22,25 +17,4 @@ export type Deps = {
   workers: WorkerPool
   events: EventBus
   log: Log
-}
-
-/** What the routes need besides. */
-export type AppDeps = Deps & {
-  jobs: JobQueue
-  fit: FitMeasurer
-  auth: Auth
-  /** Aborted once the server takes nothing new. */
-  stopping: AbortSignal
-  clientAddress: ClientAddress
-  limits: AccessLimits
-  /** Gives a new workspace what comes with the product. */
-  welcome: (workspaceId: string) => Promise<void>
-  /** What the files of one workspace may take up together, bytes. */
-  workspaceBytesMax: number
-  /** The names, with ports, by which the server is asked; others are refused. */
-  hosts: ReadonlySet<string>
-  /** The page's own address, for the origin check and for links. */
-  origin: string
-  /** The folder of the built page; absent where only the API is wanted. */
-  webFolder?: string
 }

@@ -1,5 +1,6 @@
 import type { PartName } from '../brush/parts.ts'
 import { type FrameRule, pointsRange, type Recipe, spreadRange, turnRange } from '../brush/recipe.ts'
+import { FRAME_RULE_WORDS } from '../brush/recipe-words.ts'
 import { scalePixels } from '../raster/scale.ts'
 import { createCurve } from '../stroke/path/curve.ts'
 import { createRandom } from '../stroke/path/random.ts'
@@ -43,14 +44,10 @@ export function fitTurns(fitting: Fitting, isOneEach: boolean): void {
   for (const { name, called } of steady.parts) fitting.approximate(name, called, 'drawn into the picture')
   for (const [i, { parts, rule }] of axes.entries())
     for (const { name, called } of parts)
-      fitting.approximate(name, called, `drawn into ${counts[i]} pictures, picked ${PICKED[rule]}`)
+      fitting.approximate(name, called, `drawn into ${counts[i]} pictures, picked ${FRAME_RULE_WORDS[rule]}`)
   drawAll(fitting, layout)
   fitting.change((before) => shownByPictures(before, fitting, axes, counts))
 }
-
-const PICKED: Record<FrameRule, string> = {
-  inOrder: 'in order', random: 'at random', direction: 'by direction', pressure: 'by pressure', speed: 'by speed', tiltX: 'by tilt', tiltY: 'by tilt',
-} // biome-ignore format: a table
 
 /** What is the same in every stamp. Opacity that caps the stroke is none of it: stamps lie over one another. */
 function steadyOf(fitting: Fitting): { variant: Variant; parts: Axis['parts'] } {

@@ -1,11 +1,10 @@
 import { toCoverage } from '../brush/coverage.ts'
 import type { Recipe } from '../brush/recipe.ts'
 import { writeBrushFile } from '../brush-file/write.ts'
-import type { Crc32 } from '../formats/crc32.ts'
 import { writeOpenRaster } from '../formats/openraster/write.ts'
-import { type Deflate, writeApng, writeGrey16Png, writePng } from '../formats/png/write.ts'
+import { writeApng, writeGrey16Png, writePng } from '../formats/png/write.ts'
 import { toUtf8, withoutExtension } from '../formats/text.ts'
-import { type HashBytes, hashBytes, hashPixels } from '../hashes.ts'
+import { hashBytes, hashPixels } from '../hashes.ts'
 import { toFileName } from '../pack/file-name.ts'
 import { PACK_EXTENSION } from '../pack/manifest.ts'
 import { toBase64 } from '../raster/base64.ts'
@@ -14,13 +13,12 @@ import { toTraceSvg, traceCover, USUAL_TRACE } from '../trace/trace.ts'
 import { CARRY_ROWS } from './carry-parts.ts'
 import type { Destination } from './destination.ts'
 import { FitNames } from './fit-name.ts'
+import type { Packers } from './packers.ts'
 import type { Arrival } from './plan.ts'
 import { writeBrushPack } from './write-pack.ts'
 
 /** A file for a destination's folder; the path's parts are parted by slashes. */
 export type FitFile = { path: string; bytes: Uint8Array }
-/** Faster ways of the platform. */
-export type Packers = { deflate?: Deflate; crc32?: Crc32; hash?: HashBytes }
 
 type Writing = { arrival: Arrival; destination: Destination; packers: Packers }
 type Kind = { extension: string; write(writing: Writing): Uint8Array }

@@ -5,8 +5,8 @@ import { ZipWriter } from '../formats/zip/write.ts'
 import { hashBytes, hashPixels } from '../hashes.ts'
 import { framePath, grainPath, MANIFEST_PATH, PACK_FORMAT, PACK_VERSION, type PackManifest } from '../pack/manifest.ts'
 import { formatSums, SUMS_PATH } from '../pack/sums.ts'
+import type { Packers } from './packers.ts'
 import type { Arrival } from './plan.ts'
-import type { Packers } from './write-files.ts'
 
 const README =
   'A brush with all of its settings. Open it where the maker of this pack does, or in any program that takes such packs.\n'

@@ -1,7 +1,4 @@
-import type { Places } from './places.ts'
-
-/** A file by its place and what it holds; paths have slashes and begin at the app's folder. */
-export type PlacedFile = { path: string; sha256: string }
+import type { PlacedFile, Places } from './places.ts'
 
 /** Whose look at a folder it is, and what is remembered of that folder: so it is known which install has put something there. */
 export type Whose = { install: string; places: Places }

@@ -1,5 +1,4 @@
-import type { PlacedFile } from './compare-folder.ts'
-import type { Place, Places } from './places.ts'
+import type { Place, PlacedFile, Places } from './places.ts'
 
 /** What installs hold at a path lies at another one by now, or holds other bytes, or both. */
 export type Follow = { path: string; place: Place; to: PlacedFile }

@@ -1,4 +1,5 @@
-import type { PlacedFile } from './compare-folder.ts'
+/** A file by its place and what it holds; paths have slashes and begin at the app's folder. */
+export type PlacedFile = { path: string; sha256: string }
 
 /** What an install has put at a path. */
 export type Claim = {

@@ -1,7 +1,7 @@
 import { sha256 as hashSha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
 import * as fc from 'fast-check'
-import type { PlacedFile } from './compare-folder.ts'
+import type { PlacedFile } from './places.ts'
 import { carryOut, type Hand, keptFor, type Place, type Plan, pathsToRead, planFiles } from './places.ts'
 
 /** The hash of a short text, as files of tests are. */

@@ -10,7 +10,8 @@ import { ARCHIVE_NESTING_MAX, MANIFEST_MAX_BYTES } from '../limits.ts'
 import { isBlank } from '../raster/blank.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { type Expected, expectedInPack, OpenFileContents } from './expected.ts'
-import { MANIFEST_PATH, PACK_EXTENSION, parseManifest } from './manifest.ts'
+import { MANIFEST_PATH, PACK_EXTENSION } from './manifest.ts'
+import { parseManifest } from './read-manifest.ts'
 import { parseSums, SUMS_PATH } from './sums.ts'
 
 /** What a check works with: readers of the platform, the same that take files in. */

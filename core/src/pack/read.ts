@@ -12,9 +12,9 @@ import {
   PACK,
   type PackBrush,
   type PackManifest,
-  parseManifest,
   thumbnailPath,
 } from './manifest.ts'
+import { parseManifest } from './read-manifest.ts'
 
 /** A pack opened but not unpacked: pictures are read one at a time, by the name of their pixels. */
 export type OpenedPack = {

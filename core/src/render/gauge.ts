@@ -4,6 +4,9 @@ import { SAMPLE_STRIDE, type Samples } from '../stroke/path/samples.ts'
 /** The standard strokes on which everything is shown and measured. */
 export type GaugeStrokes = { level: Samples; curve: Samples; zigzag: Samples; stamps: Samples[] }
 
+/** Gauge strokes one after the other, in the order in which they are painted. */
+export const gaugeList = ({ stamps, ...strokes }: GaugeStrokes): Samples[] => [...Object.values(strokes), ...stamps]
+
 const STEP_PX = 2 // between samples; finer than any pen reports
 const CURVE_PRESSURE = 0.7
 const SLOW_PX_PER_MS = 0.5

@@ -5,7 +5,7 @@ import { createSurface, type Surface } from '../raster/surface.ts'
 import { createStroke } from '../stroke/create-stroke.ts'
 import type { Samples } from '../stroke/path/samples.ts'
 import { type PreparedBrush, STROKE_WORK_MAX_PX, type Stroke, type StrokeOptions } from '../stroke/stroke.ts'
-import { layOutGauge, listStroke, paintedReach, scaleRecipe } from './gauge.ts'
+import { gaugeList, layOutGauge, listStroke, paintedReach, scaleRecipe } from './gauge.ts'
 import { layUnder } from './underlay.ts'
 
 export const INK: Rgb = { r: 24, g: 24, b: 24 }
@@ -70,7 +70,7 @@ export function paintStroke(
 /** All gauge strokes of a brush at its own size, or as large as the picture allows. */
 export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
   const { strokes, recipe: fitted } = layOutGauge(recipe, options.width, options.height)
-  return renderStrokes([strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps], brush, fitted, options)
+  return renderStrokes(gaugeList(strokes), brush, fitted, options)
 }
 
 /** The part of a list line's height that a stroke may take, and the least its marks may shrink to when thrown far. */

@@ -3,11 +3,12 @@ import { type Comparable, compare, type Likeness, toComparable } from '../compar
 import { likenessBySigns, readSigns, type Spread, spreadOf } from '../compare/signs.ts'
 import type { Destination } from '../destinations/destination.ts'
 import type { Choices, FitBrush, Way } from '../destinations/fit-state.ts'
+import type { Packers } from '../destinations/packers.ts'
 import { type FitPlan, planFit } from '../destinations/plan.ts'
-import { type FitFile, FitWriter, type Packers } from '../destinations/write-files.ts'
+import { type FitFile, FitWriter } from '../destinations/write-files.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import type { Surface } from '../raster/surface.ts'
-import { type GaugeLayout, layOutGauge, scaleRecipe } from '../render/gauge.ts'
+import { type GaugeLayout, gaugeList, layOutGauge, scaleRecipe } from '../render/gauge.ts'
 import { GAUGE_SEED, renderStrokes } from '../render/render.ts'
 import type { FolderReading, StandInDecoders } from '../stand-ins/found.ts'
 import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
@@ -27,8 +28,7 @@ export function paintFitGauge(
   seed = GAUGE_SEED,
 ): Surface {
   const brush = prepareBrush({ frames, grain }, recipe, FIT_COLOUR)
-  const all = [strokes.level, strokes.curve, strokes.zigzag, ...strokes.stamps]
-  return renderStrokes(all, brush, scaleRecipe(recipe, scale), {
+  return renderStrokes(gaugeList(strokes), brush, scaleRecipe(recipe, scale), {
     ...FIT_PICTURE,
     colour: FIT_COLOUR,
     backdrop: FIT_PAPER,

@@ -14,10 +14,15 @@ export type FoundBrush = {
   files: string[]
 }
 /** What a stand-in makes of its folder: brushes in the order of their paths, and files that it passes over. */
-export type FolderReading = { brushes: FoundBrush[]; ignored: { path: string; why: string }[] }
+export type FolderReading = {
+  brushes: FoundBrush[]
+  ignored: { path: string; why: string }[]
+  /** Whether it was looked through to its end. */
+  isWhole: boolean
+}
 
-/** Its folder: paths with slashes, from the folder down. */
-export type Folder = ReadonlyMap<string, Uint8Array>
+/** Its folder: paths with slashes, from the folder down; what is not asked for need not be read. */
+export type Folder = Pick<ReadonlyMap<string, Uint8Array>, 'get' | 'keys'>
 /** What the place at hand decodes with: a stand-in has no decoder of its own. */
 export type StandInDecoders = {
   png(bytes: Uint8Array): Promise<Pixels[]>
@@ -27,21 +32,23 @@ export type StandInDecoders = {
 /** A stand-in's own sentence on a file that it cannot use. */
 export class Unusable extends Error {}
 
-export type Reader = (folder: Folder, decoders: StandInDecoders) => Promise<FolderReading>
+/** @param most After so many brushes it looks no further. */
+export type Reader = (folder: Folder, decoders: StandInDecoders, most?: number) => Promise<FolderReading>
 
 /** Reads file after file by its path; one that cannot be used stops no other. */
 export function readEach(
   extensions: readonly string[],
   read: (path: string, bytes: Uint8Array, folder: Folder, decoders: StandInDecoders) => Promise<FoundBrush>,
 ): Reader {
-  return async (folder, decoders) => {
-    const reading: FolderReading = { brushes: [], ignored: [] }
+  return async (folder, decoders, most = Number.POSITIVE_INFINITY) => {
+    const reading: FolderReading = { brushes: [], ignored: [], isWhole: true }
     const used = new Set<string>()
-    for (const [path, bytes] of [...folder].sort(([a], [b]) => byPath(a, b))) {
+    for (const path of [...folder.keys()].sort(byPath)) {
       if (!extensions.some((extension) => path.toLowerCase().endsWith(`.${extension}`))) continue
+      if (reading.brushes.length >= most) return { ...reading, isWhole: false }
       used.add(path)
       try {
-        const brush = await read(path, bytes, folder, decoders)
+        const brush = await read(path, fileAt(folder, path), folder, decoders)
         for (const file of brush.files) used.add(file)
         reading.brushes.push(brush)
       } catch (error) {

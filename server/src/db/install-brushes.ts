@@ -1,8 +1,9 @@
 import { and, asc, eq, getTableColumns, notInArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import type { Install } from './installs.ts'
 import { inParts } from './many.ts'
 import { install, installBrush, installFile, pack, release } from './schema/all.ts'
+
+type Install = typeof install.$inferSelect
 
 type Row = typeof installBrush.$inferSelect
 /** What became of a brush when it was written. */

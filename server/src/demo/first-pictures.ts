@@ -1,7 +1,7 @@
 import pMap from 'p-map'
+import type { AppDeps } from '../app-deps.ts'
 import { findBrushForStroke } from '../db/brushes.ts'
 import { listBrushIds } from '../db/list-brushes.ts'
-import type { AppDeps } from '../deps.ts'
 import { LIST_TIP_SIDE_PX, STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture, tipPicture } from '../pictures/renders.ts'
 

@@ -3,11 +3,11 @@ import { listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, type InstallFile, listFolder, listInstallFiles, type Placed } from '../db/installs.ts'
 import { listPlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
-import type { StandInFound } from '../workers/tasks.ts'
+import type { FolderOfFiles, StandInFound } from '../workers/tasks.ts'
 import { findDrift } from './installs.ts'
 
 /**
- * The folder of a stand-in with its bytes, as it looks into it.
+ * The folder of a stand-in, as it looks into it: each path with the file of the cache that holds its bytes.
  * @param only The files that are wanted; all of them by default.
  */
 export async function readFolder(
@@ -15,7 +15,7 @@ export async function readFolder(
   workspaceId: string,
   standIn: Placed['standIn'],
   only?: ReadonlySet<string>,
-): Promise<[path: string, bytes: Uint8Array][]> {
+): Promise<FolderOfFiles> {
   const files = (await listFolder(db, workspaceId, standIn)).filter(({ path }) => !only || only.has(path))
   return readFiles({ blobs }, workspaceId, files)
 }
@@ -24,11 +24,9 @@ const readFiles = (
   { blobs }: Pick<Deps, 'blobs'>,
   workspaceId: string,
   files: readonly Pick<InstallFile, 'path' | 'blobSha'>[],
-): Promise<[path: string, bytes: Uint8Array][]> =>
+): Promise<FolderOfFiles> =>
   Promise.all(
-    files.map(
-      async ({ path, blobSha }): Promise<[string, Uint8Array]> => [path, await blobs.read(workspaceId, blobSha)],
-    ),
+    files.map(async ({ path, blobSha }): Promise<[string, string]> => [path, await blobs.path(workspaceId, blobSha)]),
   )
 
 /** How like themselves the brushes of an install paint there, as measured when they were written: 0 to 100. */

@@ -1,7 +1,7 @@
+import type { AppDeps } from '../app-deps.ts'
 import type { Db } from '../db/database.ts'
 import { addGatherFile, type GatherFile } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
-import type { AppDeps } from '../deps.ts'
 
 type FileOfLedger = { workspaceId: string; gatherId: string; path: string }
 

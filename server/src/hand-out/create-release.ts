@@ -1,5 +1,5 @@
+import type { AppDeps } from '../app-deps.ts'
 import { insertRelease, listReleases, type Pack, type Release } from '../db/packs.ts'
-import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { freeze } from './freeze.ts'
 import { checkVersion } from './release-version.ts'

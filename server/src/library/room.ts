@@ -1,5 +1,5 @@
+import type { AppDeps } from '../app-deps.ts'
 import { countRoom, type RoomTaken } from '../db/room.ts'
-import type { AppDeps } from '../deps.ts'
 import { inBytes, Problem, workspaceFull } from '../errors.ts'
 import { JOBS_WAITING_MAX } from '../queue/queue.ts'
 

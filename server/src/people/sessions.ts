@@ -1,6 +1,6 @@
 import { and, desc, eq, gt } from 'drizzle-orm'
+import type { AppDeps } from '../app-deps.ts'
 import { session } from '../db/schema/all.ts'
-import type { AppDeps } from '../deps.ts'
 import { noteSecurity } from '../security-log.ts'
 
 /** However much it is used, a sign-in ends after so many days. */

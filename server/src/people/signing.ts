@@ -1,8 +1,8 @@
 import { and, eq } from 'drizzle-orm'
 import type { Context } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { session, user } from '../db/schema/all.ts'
-import type { AppDeps } from '../deps.ts'
 import { noteSecurity, shownAccount } from '../security-log.ts'
 import { CLIENT_ADDRESS_HEADER } from './auth.ts'
 

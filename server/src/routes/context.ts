@@ -1,9 +1,9 @@
 import type { HttpBindings } from '@hono/node-server'
 import type { Context } from 'hono'
 import { createMiddleware } from 'hono/factory'
+import type { AppDeps } from '../app-deps.ts'
 import { askAs } from '../asking.ts'
 import { findMembership } from '../db/members.ts'
-import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { findSession } from '../people/sessions.ts'
 

@@ -243,11 +243,16 @@ describe('installs', () => {
     const id = await prepare(['blot', 'pebbles'])
     expect(await folder()).toEqual([])
     await act(id, 'put', { answer: 'both' })
+    const first = { standIn: 'dunlin', most: 1 }
+    expect(await person.post('/api/installs/folder/look', first)).toMatchObject({
+      ...{ isWhole: false, ignored: [], brushes: [{ path: 'Shore/blot.gbr' }] },
+    })
     expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
     const verified = (await act(id, 'verify')) as Verified & { likeness: { least: number; middle: number } }
     expect(verified).toMatchObject({ drift: [], found: { brushes: 2, blank: [], passedOver: [] } })
     const scores = [(await cell('blot', 'dunlin')).score, (await cell('pebbles', 'dunlin')).score].sort((a, b) => a - b)
     expect(verified.likeness).toEqual({ least: scores[0], middle: scores[1] })
+    expect(await lookInto('dunlin')).toMatchObject({ isWhole: true, brushes: [{}, { path: 'Shore/pebbles.gih' }] })
     const stroke = await person.request(
       '/api/installs/folder/stroke.png?standIn=dunlin&path=Shore/pebbles.gih&files=[]',
     )

@@ -3,6 +3,7 @@ import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import {
   countGatherLines,
   decideGatherLines,
@@ -17,7 +18,6 @@ import {
 import { countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
 import { listUploads } from '../db/uploads.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'

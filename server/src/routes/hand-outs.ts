@@ -1,7 +1,7 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { updateHandOut } from '../db/packs.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { createHandOut, renewLink } from '../hand-out/hand-outs.ts'
 import type { SignedIn } from './context.ts'

@@ -8,6 +8,7 @@ import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import { create as createDisposition } from 'content-disposition'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import {
   addInstall,
   changeInstall,
@@ -22,7 +23,6 @@ import {
 import { listLatestJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { listPlaces } from '../db/places.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { findWished } from '../fit/brush-source.ts'
 import { zipInstall } from '../fit/carry-over.ts'
@@ -47,6 +47,11 @@ const New = v.pipe(
 )
 const Put = v.object({ answer: v.picklist(CONFLICT_ANSWERS) })
 const StandIn = v.object({ standIn: v.picklist(STAND_INS) })
+/** A look at all of a folder, or until so many brushes are found. */
+const Look = v.object({
+  ...StandIn.entries,
+  most: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1000))),
+})
 const FolderPath = v.pipe(v.string(), v.nonEmpty(), v.maxLength(PATH_MAX_CHARS))
 const InFolder = v.object({
   ...StandIn.entries,
@@ -74,7 +79,7 @@ const lookOf = (standIn: StandInName, files: readonly StandInFile[]) => ({
   reader: READER_VERSION,
 })
 /** Counts the ways in which the apps read their folders: another way finds its answers anew. */
-const READER_VERSION = 1
+const READER_VERSION = 2
 
 /** Brushes in the folders of apps: put in, looked after, taken out. */
 export const installRoutes = (deps: AppDeps) => {
@@ -144,14 +149,19 @@ export const installRoutes = (deps: AppDeps) => {
         found: (await peekAnswer<StandInFound>(deps.renders, lookOf(standIn, files))) ?? null,
       })
     })
-    .post('/folder/look', valid('json', StandIn), async (c) => {
+    .post('/folder/look', valid('json', Look), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { standIn } = c.req.valid('json')
-      const files = await listFolder(db, workspaceId, standIn)
+      const { standIn, most } = c.req.valid('json')
+      const look = async (): Promise<StandInFound> => {
+        const folder = await readFolder(deps, workspaceId, standIn)
+        return workers.run('readStandIn', { standIn, folder, tried: [], ...(most === undefined ? {} : { most }) })
+      }
+      const whole = lookOf(standIn, await listFolder(db, workspaceId, standIn))
+      // a look at the first alone is soon had, and not kept
       return c.json(
-        await findAnswer(deps.renders, lookOf(standIn, files), async () =>
-          workers.run('readStandIn', { standIn, folder: await readFolder(deps, workspaceId, standIn), tried: [] }),
-        ),
+        most === undefined
+          ? await findAnswer(deps.renders, whole, look)
+          : ((await peekAnswer<StandInFound>(deps.renders, whole)) ?? (await look())),
       )
     })
     .get('/folder/stroke.png', valid('query', InFolder), async (c) => {

@@ -1,6 +1,6 @@
 import { Hono } from 'hono'
+import type { AppDeps } from '../app-deps.ts'
 import { listJobs } from '../db/jobs.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'

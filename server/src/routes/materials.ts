@@ -1,5 +1,6 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import {
   addMaterials,
   binMaterial,
@@ -10,7 +11,6 @@ import {
   renameMaterial,
 } from '../db/materials.ts'
 import { replaceGrain } from '../db/replace-grain.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'

@@ -1,6 +1,7 @@
 import { HELP_MAX_CHARS } from '@satchel/core/pack/manifest'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { findBrush } from '../db/brushes.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { findFacts } from '../db/members.ts'
@@ -15,7 +16,6 @@ import {
   updatePack,
 } from '../db/packs.ts'
 import { listSetBrushes } from '../db/sets.ts'
-import type { AppDeps } from '../deps.ts'
 import { changedElsewhere, notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'
 import { whyLost } from '../queue/lost-work.ts'

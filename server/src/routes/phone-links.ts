@@ -1,6 +1,6 @@
 import { Hono } from 'hono'
+import type { AppDeps } from '../app-deps.ts'
 import { addPhoneLink, endPhoneLink, findPhoneLink } from '../db/phone-links.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { checkRoomForPhoneLink } from '../library/room.ts'

@@ -4,6 +4,7 @@ import { toOneLine } from '@satchel/core/formats/text'
 import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { askAs } from '../asking.ts'
 import type { Db } from '../db/database.ts'
 import { openGather } from '../db/gathers.ts'
@@ -14,7 +15,6 @@ import {
   holdPhoneLink,
   type PhoneLink,
 } from '../db/phone-links.ts'
-import type { AppDeps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 import { takeFile } from '../gather/take-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'

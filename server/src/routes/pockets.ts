@@ -1,6 +1,7 @@
 import { SIZE_MAX_PX, SIZE_MIN_PX } from '@satchel/core/brush/recipe'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import {
   createPocket,
   listPockets,
@@ -10,7 +11,6 @@ import {
   updatePocket,
   updatePocketItem,
 } from '../db/pockets.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Line, Name, someOf, valid } from './validate.ts'

@@ -1,7 +1,7 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { findPack, findRelease } from '../db/packs.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { buildAgain, createRelease } from '../hand-out/create-release.ts'
 import type { SignedIn } from './context.ts'

@@ -1,6 +1,7 @@
 import { APIError } from 'better-auth/api'
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import {
   claimInstall,
   createWorkspace,
@@ -9,7 +10,6 @@ import {
   listSessionIds,
   releaseInstallClaim,
 } from '../db/members.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
 import { isEasyToGuess, isLeaked } from '../people/password.ts'
 import { endSignIn, findSession, listSignIns } from '../people/sessions.ts'

@@ -1,7 +1,7 @@
 import { Hono } from 'hono'
 import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
 import { addToSet, copySet, createSet, listSets, moveSet, removeFromSet, updateSet } from '../db/sets.ts'
-import type { AppDeps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
 import { Id, Ids, Name, someOf, valid } from './validate.ts'

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { differenceOf } from '@satchel/core/compare/difference'
 import type { FitBrush } from '@satchel/core/destinations/fit-state'
 import { planFit } from '@satchel/core/destinations/plan'
@@ -14,12 +15,12 @@ import {
   paintFound,
   readyOriginal,
 } from '@satchel/core/round-trip/round-trip'
-import type { FoundBrush, StandInDecoders } from '@satchel/core/stand-ins/found'
+import type { Folder, FoundBrush, StandInDecoders } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
 import sharp from 'sharp'
 import { decodePng, encodePng, nodeHashBytes, nodePngOptions } from './codec.ts'
 import { orRefused } from './refused.ts'
-import type { FitInput, FitMeasured, Tasks } from './tasks.ts'
+import type { FitInput, FitMeasured, FolderOfFiles, Tasks } from './tasks.ts'
 
 /** What stand-ins decode with. */
 export const standInDecoders: StandInDecoders = {
@@ -99,11 +100,22 @@ export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library, avo
 /** A level that something painted must differ by from the paper. */
 const PAINTS_FROM = 12
 
-export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder, tried }) => {
-  const { brushes, ignored } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
+function openFolder(folder: FolderOfFiles): Folder {
+  const files = new Map(folder)
+  return {
+    keys: () => files.keys(),
+    get(path) {
+      const file = files.get(path)
+      return file === undefined ? undefined : new Uint8Array(readFileSync(file))
+    },
+  }
+}
+
+export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder, tried, most }) => {
+  const { brushes, ignored, isWhole } = await STAND_IN_READERS[standIn](openFolder(folder), standInDecoders, most)
   const isTried = new Set(tried)
   return {
-    ignored,
+    ...{ ignored, isWhole },
     brushes: brushes.map((brush) => {
       const { path, name, frames, files } = brush
       return { path, name, frames: frames.length, files, isBlank: isTried.has(path) && !paintsAnything(brush) }
@@ -117,7 +129,7 @@ const paintsAnything = (brush: FoundBrush) =>
 type Wanted = Parameters<Tasks['drawStandIn']>[0]
 
 async function findInFolder({ standIn, folder, path }: Wanted) {
-  const { brushes } = await STAND_IN_READERS[standIn](new Map(folder), standInDecoders)
+  const { brushes } = await STAND_IN_READERS[standIn](openFolder(folder), standInDecoders)
   return brushes.find((brush) => brush.path === path)
 }
 

@@ -110,7 +110,12 @@ export type StandInFound = {
   /** Those that were tried and paint nothing are blank. */
   brushes: { path: string; name: string; frames: number; files: string[]; isBlank: boolean }[]
   ignored: { path: string; why: string }[]
+  /** Whether the folder was looked through to its end. */
+  isWhole: boolean
 }
+
+/** A folder as the files that hold what lies in it: what nobody asks for is not read. */
+export type FolderOfFiles = [path: string, file: string][]
 
 /** Everything the processes of the pool can do; each takes and gives plain data. */
 export type Tasks = {
@@ -142,19 +147,17 @@ export type Tasks = {
   /** What a stand-in finds in its folder; brushes at the paths of `tried` are painted with. */
   readStandIn: (input: {
     standIn: StandInName
-    folder: [path: string, bytes: Uint8Array][]
+    folder: FolderOfFiles
     tried: string[]
+    /** After so many brushes it looks no further. */
+    most?: number
   }) => Promise<StandInFound>
   /** The gauge strokes that a stand-in paints with a brush it has found, as PNG; undefined where there is none. */
-  drawStandIn: (input: {
-    standIn: StandInName
-    folder: [path: string, bytes: Uint8Array][]
-    path: string
-  }) => Promise<Uint8Array | undefined>
+  drawStandIn: (input: { standIn: StandInName; folder: FolderOfFiles; path: string }) => Promise<Uint8Array | undefined>
   /** A brush that a stand-in has found, as one paints with it; its pictures as PNG. */
   openStandIn: (input: {
     standIn: StandInName
-    folder: [path: string, bytes: Uint8Array][]
+    folder: FolderOfFiles
     path: string
   }) => Promise<{ recipe: Recipe; frames: Uint8Array[]; grain: Uint8Array | undefined } | undefined>
   /** Opens a source's file; or the sentence with which it is refused. */

@@ -94,11 +94,14 @@ export function Choices<Value extends string>({
   value,
   choices,
   idle,
+  isUnlabelled = false,
   onChange,
 }: {
   label: string
   value: Value
   choices: readonly { value: Value; label: string }[]
+  /** The label is heard and not seen: what is chosen stands right above. */
+  isUnlabelled?: boolean
   /** Why the choice does nothing just now. */
   idle?: string | undefined
   onChange: (value: Value) => void
@@ -106,7 +109,7 @@ export function Choices<Value extends string>({
   const name = useId()
   return (
     <fieldset className="grid gap-1">
-      <legend className="mb-1 text-13 font-medium">{label}</legend>
+      <legend className={isUnlabelled ? 'sr-only' : 'mb-1 text-13 font-medium'}>{label}</legend>
       <div className="flex flex-wrap gap-1">
         {choices.map((choice) => (
           <label

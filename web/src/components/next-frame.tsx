@@ -1,16 +1,9 @@
-import type { FrameRule, Recipe } from '@satchel/core/brush/recipe'
+import { FRAME_RULES, type Recipe } from '@satchel/core/brush/recipe'
+import { FRAME_RULE_WORDS } from '@satchel/core/brush/recipe-words'
 import { Choices } from './controls.tsx'
 import { frameGrids } from './frame-grids.ts'
 
-const RULES: readonly { value: FrameRule; label: string }[] = [
-  { value: 'inOrder', label: 'in order' },
-  { value: 'random', label: 'at random' },
-  { value: 'direction', label: 'by direction' },
-  { value: 'pressure', label: 'by pressure' },
-  { value: 'speed', label: 'by speed' },
-  { value: 'tiltX', label: 'by tilt, left and right' },
-  { value: 'tiltY', label: 'by tilt, up and down' },
-]
+const RULES = FRAME_RULES.map((value) => ({ value, label: FRAME_RULE_WORDS[value] }))
 
 type Rules = Recipe['path']['nextFrame']
 

@@ -11,13 +11,26 @@ export const loadInstall = (id: string) => read(api.installs[':id'].$get({ param
 export const installQuery = (id: string) =>
   queryOptions({ queryKey: ['fit', 'install', id], queryFn: () => loadInstall(id) })
 
-export const folderQuery = (standIn: NonNullable<InstallEntry['standIn']>) =>
+type StandIn = NonNullable<InstallEntry['standIn']>
+/** Brushes that are looked for first, so that there is something to see: two screens of them. */
+const FIRST_FOUND = 8
+
+const lookInto = (json: { standIn: StandIn; most?: number }) => read(api.installs.folder.look.$post({ json }))
+/** What lies in the folder of a simulated app, and what the app finds: all of it where that is known, else the first. */
+export const folderQuery = (standIn: StandIn) =>
   queryOptions({
     queryKey: ['fit', 'folder', standIn],
     queryFn: async () => {
       const { files, found } = await read(api.installs.folder.$get({ query: { standIn } }))
-      return { files, ...(found ?? (await read(api.installs.folder.look.$post({ json: { standIn } })))) }
+      return { files, ...(found ?? (await lookInto({ standIn, most: FIRST_FOUND }))) }
     },
+  })
+/** All that the app finds. @param isWanted Whether it is not known already. */
+export const wholeFolderQuery = (standIn: StandIn, isWanted: boolean) =>
+  queryOptions({
+    queryKey: ['fit', 'whole-folder', standIn],
+    queryFn: () => lookInto({ standIn }),
+    enabled: isWanted,
   })
 
 export const foundStroke = (

@@ -1,4 +1,5 @@
-import { type Drift, findConflicts, findDrift, type PlacedFile } from '@satchel/core/installs/compare-folder'
+import { type Drift, findConflicts, findDrift } from '@satchel/core/installs/compare-folder'
+import type { PlacedFile } from '@satchel/core/installs/places'
 import { carryOut, type Place, pathsToRead, planFiles, type Said } from '@satchel/core/installs/places'
 import { type Folder, hashAt, hashOf, listPaths, readAt, removeAt, writeAt } from './folder-files.ts'
 import { browserStore, type FolderLedger, findLedger, type LedgerStore, listLedgers, saveLedger } from './ledger.ts'

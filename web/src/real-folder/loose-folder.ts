@@ -1,6 +1,6 @@
 import type { FileSha } from '@satchel/core/hashes'
-import type { PlacedFile } from '@satchel/core/installs/compare-folder'
 import { type Follow, followFiles, followPlaces } from '@satchel/core/installs/follow'
+import type { PlacedFile } from '@satchel/core/installs/places'
 import { findLooseEnds } from '@satchel/core/loose-ends/find'
 import { chooseTargets, type Mending } from '@satchel/core/loose-ends/mending'
 import {

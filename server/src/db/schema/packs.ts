@@ -1,5 +1,5 @@
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import { bringUpToDate } from '@satchel/core/pack/manifest'
+import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
 import { brush, rackSet } from './library.ts'

@@ -1,4 +1,5 @@
 import { RECIPE_PARTS, type RecipePart } from '@satchel/core/brush/parts'
+import { FRAME_RULE_WORDS, READING_WORDS } from '@satchel/core/brush/recipe-words'
 import { CARRY_ROWS, type Knowledge } from '@satchel/core/destinations/carry-parts'
 import type { Destination } from '@satchel/core/destinations/destination'
 import { NumberBox } from '../../components/range-slider.tsx'
@@ -15,8 +16,7 @@ const TITLES: Partial<Record<Row['name'], string>> = {
 const titleOf = (row: Row) => `${GROUPS[row.group]}: ${TITLES[row.name] ?? partOf(row).label.toLowerCase()}`
 /** Kinds whose names are not words of the interface. */
 const KIND_WORDS: Readonly<Record<string, string>> = {
-  inOrder: 'in order', random: 'at random', direction: 'by direction', pressure: 'by pressure', speed: 'by speed',
-  tiltX: 'by tilt across', tiltY: 'by tilt along', own: 'own colours', tone: 'shaded by tone', first: 'as it began', tilt: 'leaning',
+  ...FRAME_RULE_WORDS, own: READING_WORDS.own, tone: 'shaded by tone', first: 'as it began', tilt: 'leaning',
   canvas: 'on the canvas', stroke: 'on the stroke', stamp: 'on the stamp',
 } // biome-ignore format: a table
 const GROUPS: Record<Row['group'], string> = {

@@ -1,6 +1,7 @@
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core' // biome-ignore format: one line
 import { arrayMove, rectSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable'
 import type { FrameRule } from '@satchel/core/brush/recipe'
+import { PICTURE_KINDS, pickerList } from '@satchel/core/brush-file/picked-files'
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft, Copy, Image as ImageIcon, Replace, SlidersHorizontal, X } from 'lucide-react'
 import { lazy, Suspense, useRef, useState } from 'react'
@@ -161,7 +162,7 @@ export function FramesPage({ brush }: { brush: Brush }) {
             ref={input}
             type="file"
             hidden
-            accept="image/*,.gbr"
+            accept={pickerList(PICTURE_KINDS)}
             data-testid="replace-frame"
             onChange={(event) => {
               const [file] = event.target.files ?? []

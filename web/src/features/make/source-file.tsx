@@ -1,3 +1,4 @@
+import { EVERY_KIND, pickerList } from '@satchel/core/brush-file/picked-files'
 import { useMutation } from '@tanstack/react-query'
 import { Replace, Type } from 'lucide-react'
 import { lazy, Suspense, useRef, useState } from 'react'
@@ -64,7 +65,7 @@ export function SourceFile({ source, isBusy, onReplace }: Props) {
         ref={input}
         type="file"
         hidden
-        accept="image/*,.gbr,.gih,.ora,.obj,.stl"
+        accept={pickerList(EVERY_KIND)}
         data-testid="replace-source"
         onChange={(event) => {
           const [chosen] = event.target.files ?? []

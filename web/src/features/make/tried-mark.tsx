@@ -44,27 +44,26 @@ export function TriedMark({ shown, brushName, at, onNext, chosen, onStroke }: Pr
           label="The mark as it strokes"
           className="well h-[112px] w-full object-contain"
         />
-        <figcaption className="mt-1 text-12 text-quiet">
-          {brushName !== undefined
-            ? `stroke, with the recipe of "${brushName}"`
-            : stroke && onStroke
-              ? `stroke: ${FIRST_STROKES[stroke].about}`
-              : 'stroke, with a plain recipe'}
-        </figcaption>
+        {brushName === undefined && stroke && onStroke ? (
+          <figcaption className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-12 text-quiet">
+            <Choices
+              label="How it strokes at first"
+              isUnlabelled
+              value={stroke}
+              choices={FIRST_STROKE_NAMES.map((value) => ({
+                value,
+                label: value === shown.proposed ? `${FIRST_STROKES[value].word}, proposed` : FIRST_STROKES[value].word,
+              }))}
+              onChange={onStroke}
+            />
+            <span className="min-w-0 flex-[1_1_8rem]">{FIRST_STROKES[stroke].about}</span>
+          </figcaption>
+        ) : (
+          <figcaption className="mt-1 text-12 text-quiet">
+            {brushName === undefined ? 'stroke, with a plain recipe' : `stroke, with the recipe of "${brushName}"`}
+          </figcaption>
+        )}
       </figure>
-      {brushName === undefined && stroke && onStroke && (
-        <div className="sm:col-span-2">
-          <Choices
-            label="How it strokes at first"
-            value={stroke}
-            choices={FIRST_STROKE_NAMES.map((value) => ({
-              value,
-              label: value === shown.proposed ? `${FIRST_STROKES[value].word} (proposed)` : FIRST_STROKES[value].word,
-            }))}
-            onChange={onStroke}
-          />
-        </div>
-      )}
     </div>
   )
 }

@@ -1,3 +1,4 @@
+import { PICTURE_KINDS, pickerList } from '@satchel/core/brush-file/picked-files'
 import type { PhotoGrainWish } from '@satchel/core/grain/from-photo'
 import { useMutation } from '@tanstack/react-query'
 import { ImagePlus } from 'lucide-react'
@@ -51,7 +52,7 @@ export function PhotoDialog({ onClose }: { onClose: () => void }) {
           ref={input}
           type="file"
           hidden
-          accept="image/*"
+          accept={pickerList(PICTURE_KINDS)}
           data-testid="choose-grain-photo"
           onChange={(event) => {
             const [chosen] = event.target.files ?? []

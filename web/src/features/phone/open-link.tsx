@@ -1,3 +1,4 @@
+import { pickerList } from '@satchel/core/brush-file/picked-files'
 import { Camera, Check, Images, RotateCw } from 'lucide-react'
 import { type ReactNode, useRef } from 'react'
 import { Button } from '../../components/button.tsx'
@@ -96,7 +97,7 @@ function Pick({ camera = false, onFiles, children }: PickProps) {
         ref={input}
         type="file"
         hidden
-        accept="image/jpeg,image/png"
+        accept={pickerList(['jpeg', 'png'])}
         multiple={!camera}
         {...(camera ? { capture: 'environment' as const } : { 'data-testid': 'choose-photographs' })}
         onChange={(event) => {

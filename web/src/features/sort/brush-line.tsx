@@ -4,7 +4,7 @@ import { memo, type PointerEventHandler } from 'react'
 import { useNavigate } from 'react-router'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import type { BrushLineData } from '../../data/library.ts'
-import { READING_WORD } from './words.ts'
+import { readingWord } from './words.ts'
 
 export type LineProps = {
   brush: BrushLineData
@@ -37,7 +37,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
       role="option"
       tabIndex={-1}
       aria-selected={chosen}
-      aria-label={`${brush.name}, ${sizeText(brush.sizePx)}, ${READING_WORD[brush.reading] ?? brush.reading}${brush.frames > 1 ? `, ${brush.frames} frames` : ''}`}
+      aria-label={`${brush.name}, ${sizeText(brush.sizePx)}, ${readingWord(brush.reading)}${brush.frames > 1 ? `, ${brush.frames} frames` : ''}`}
       onClick={(event) => onClick(event, index, brush.id)}
       onDoubleClick={() => void navigate(`/tune/${brush.id}`)}
       className={`grid h-[116px] touch-pan-y select-none grid-cols-[22px_44px_minmax(0,1fr)_auto] content-center items-center gap-x-3 gap-y-1.5 border-b border-line px-3 sm:h-[60px] sm:grid-cols-[22px_44px_minmax(120px,1fr)_minmax(120px,420px)_128px_minmax(0,120px)] sm:gap-3 ${chosen ? 'bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'hover:bg-raised'} ${current ? 'shadow-[inset_3px_0_0_var(--saddle)]' : ''}`}
@@ -73,7 +73,7 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
         <span className="truncate text-quiet">
           <BehaviourMark behaviour={brush.behaviour} />
           {brush.behaviour !== 'paint' && ' · '}
-          {READING_WORD[brush.reading]}
+          {readingWord(brush.reading)}
         </span>
       </span>
       <span className="hidden truncate text-13 text-quiet sm:block">{brush.tags.join(', ')}</span>

@@ -6,7 +6,7 @@ import type { Filter, Sort } from '../../data/filter.ts'
 import { brushPageQuery, facetsQuery } from '../../data/library.ts'
 import { SORTS, type View } from './filter.ts'
 import { SearchBox } from './search-box.tsx'
-import { READING_WORD } from './words.ts'
+import { readingWord } from './words.ts'
 
 const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 
@@ -52,7 +52,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
       {select(
         'reading',
         'Reading',
-        counted(facets.data?.readings, (value) => READING_WORD[value] ?? value),
+        counted(facets.data?.readings, (value) => readingWord(value)),
       )}
       {select('frames', 'Frames', [
         { value: 'one', label: 'one picture' },

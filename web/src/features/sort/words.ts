@@ -1,8 +1,4 @@
-/** The interface's words for what the recipe calls by short names. */
-export const READING_WORD: Record<string, string> = {
-  dark: 'dark paints',
-  light: 'light paints',
-  alpha: 'alpha paints',
-  own: 'own colours',
-  tone: 'tone',
-}
+import { READING_WORDS } from '@satchel/core/brush/recipe-words'
+
+/** What lists call a reading; one that is newer than this page is called as the server calls it. */
+export const readingWord = (reading: string): string => (READING_WORDS as Record<string, string>)[reading] ?? reading

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { destinationsQuery } from '../../data/fit.ts'
-import { folderQuery, foundStroke, type InstallEntry } from '../../data/installs.ts'
+import { folderQuery, foundStroke, type InstallEntry, wholeFolderQuery } from '../../data/installs.ts'
 import { AppFolder } from './app-folder.tsx'
 import { AppSheet } from './app-sheet.tsx'
 
@@ -13,9 +13,12 @@ export function AppPage({ standIn }: { standIn: NonNullable<InstallEntry['standI
   const destinations = useQuery(destinationsQuery).data?.destinations
   const described = destinations?.find(({ id }) => id === standIn)?.description
   const folder = useQuery(folderQuery(standIn))
+  const isCutShort = folder.data?.isWhole === false
+  const whole = useQuery(wholeFolderQuery(standIn, isCutShort))
+  const found = isCutShort ? (whole.data ?? folder.data) : folder.data
   const [takenPath, setTakenPath] = useState<string>()
   // until one is taken up, the first lies at hand
-  const brushes = folder.data?.brushes ?? []
+  const brushes = found?.brushes ?? []
   const taken = brushes.find(({ path }) => path === takenPath) ?? brushes[0]
   return (
     <div className="min-h-[80dvh] bg-[#e4e6e2] p-6 text-[#202421]">
@@ -36,10 +39,13 @@ export function AppPage({ standIn }: { standIn: NonNullable<InstallEntry['standI
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
           <section aria-label="Brushes that it has found">
             {taken && <AppSheet standIn={standIn} brush={taken} version={folder.dataUpdatedAt} />}
-            <h2 className="mb-3 font-bold">{plural(folder.data.brushes.length, 'brush', 'brushes')} found</h2>
-            {folder.data.brushes.length === 0 && <p>Its folder holds nothing that it can paint with.</p>}
+            <h2 className="mb-3 font-bold" role="status">
+              {plural(brushes.length, 'brush', 'brushes')} found{found?.isWhole === false && ' so far, looking on …'}
+            </h2>
+            {whole.isError && <LoadError error={whole.error} onRetry={() => void whole.refetch()} />}
+            {brushes.length === 0 && <p>Its folder holds nothing that it can paint with.</p>}
             <ul className="grid gap-4 sm:grid-cols-2">
-              {folder.data.brushes.map(({ path, name, frames, files }) => (
+              {brushes.map(({ path, name, frames, files }) => (
                 <li key={path} className="border border-[#8a918b] bg-[#f7f7f7] p-2">
                   <button
                     type="button"
@@ -70,7 +76,7 @@ export function AppPage({ standIn }: { standIn: NonNullable<InstallEntry['standI
             name={described?.name ?? ''}
             appVersion={described?.appVersion ?? ''}
             files={folder.data.files}
-            ignored={folder.data.ignored}
+            ignored={found?.ignored ?? []}
           />
         </div>
       )}

@@ -1,3 +1,4 @@
+import { EVERY_KIND, pickerList } from '@satchel/core/brush-file/picked-files'
 import { WAY_NAMES, WAYS, type Way } from '@satchel/core/make/ways'
 import { ImagePlus, PenLine, Smartphone, Type } from 'lucide-react'
 import { type DragEvent, lazy, Suspense, useRef, useState } from 'react'
@@ -86,7 +87,7 @@ export function BeginArea({ way, onWay, onFiles, onPicture, onPhone, large, busy
         type="file"
         multiple
         hidden
-        accept="image/*,.gbr,.gih,.ora,.obj,.stl"
+        accept={pickerList(EVERY_KIND)}
         data-testid="choose-source"
         onChange={(event) => {
           const files = [...(event.target.files ?? [])]

@@ -1,7 +1,8 @@
 import { PAINT_READINGS } from '@satchel/core/brush/recipe'
+import { READING_WORDS } from '@satchel/core/brush/recipe-words'
 import type { StepName, Steps } from '@satchel/core/make/step-kinds'
 import { type Crop, WHOLE } from '@satchel/core/make/steps/crop'
-import { type Grey, PLAIN_GREY } from '@satchel/core/make/steps/grey'
+import { PLAIN_GREY } from '@satchel/core/make/steps/grey'
 import type { Size } from '@satchel/core/make/steps/size'
 import type { Tones } from '@satchel/core/make/steps/tones'
 import type { ReactNode } from 'react'
@@ -10,20 +11,8 @@ import { Choices, Slider } from '../../../components/controls.tsx'
 import { plural } from '../../../components/format.ts'
 import { RangeSlider } from '../../../components/range-slider.tsx'
 import { HueRing } from './hue-ring.tsx'
-import type { Tools } from './tools.ts'
+import type { PanelContext } from './panel-context.ts'
 import { TouchPanel } from './touch-panel.tsx'
-
-/** What a step's controls may use besides its own settings. */
-export type PanelContext = {
-  tools: Tools
-  onTools: (tools: Tools) => void
-  /** Takes the touches of colour away, or others in their place; the mixture follows. */
-  onTouches: (touches: Grey['touches']) => void
-  /** Asks for the tip that touches up. */
-  onTip: () => void
-  sourceWidth: number
-  sourceHeight: number
-}
 
 type SettingsOf<Name extends StepName> = Extract<Steps[number], { kind: Name }>['settings']
 type Panel<Name extends StepName> = (
@@ -70,14 +59,6 @@ const CANVASES = [
   { value: '2048 2048', label: '2048 × 2048' },
 ] as const
 const canvasOf = (size: Size) => (size.fit === 'side' ? 'side' : `${size.width} ${size.height}`)
-
-const READING_WORDS = {
-  dark: 'dark paints',
-  light: 'light paints',
-  alpha: 'alpha paints',
-  own: 'own colours',
-  tone: 'tone',
-} as const
 
 /** The controls of every kind of step, one row each. */
 export const PANELS: { [Name in StepName]: Panel<Name> } = {

@@ -2,7 +2,8 @@ import { STEP_KINDS, type Step, type StepName, type Steps } from '@satchel/core/
 import { moveStep } from '@satchel/core/make/steps'
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight } from 'lucide-react'
 import type { ReactNode } from 'react'
-import { PANELS, type PanelContext } from './step-panels.tsx'
+import type { PanelContext } from './panel-context.ts'
+import { PANELS } from './step-panels.tsx'
 
 /** What a way has besides its steps, and the step it stands before. */
 export type PlanHead = { before: StepName; title: string; summary: string; panel: ReactNode }

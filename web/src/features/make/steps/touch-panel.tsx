@@ -1,7 +1,7 @@
 import { TOUCH_KINDS, type TouchUp } from '@satchel/core/make/steps/touch'
 import { Choices, Slider } from '../../../components/controls.tsx'
 import { plural } from '../../../components/format.ts'
-import type { PanelContext } from './step-panels.tsx'
+import type { PanelContext } from './panel-context.ts'
 
 const DOES_WORDS = { keep: 'put back', drop: 'take away', cover: 'paint over' } as const
 
