@@ -15,7 +15,7 @@ export const shown = (text: string): string => text.replace(NO_LETTER, escaped)
 /** Prints a line. Whatever is in it, it is one line and stays text. */
 export const say = (line: string): void => console.log(shown(line))
 
-/** The same on standard error. */
+/** Prints a line on standard error. */
 export const warn = (line: string): void => console.error(shown(line))
 
 /** Prints a value as JSON over several lines; the same value reads back. */

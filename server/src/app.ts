@@ -8,7 +8,7 @@ import { HTTPException } from 'hono/http-exception'
 import { NONCE, secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './app-deps.ts'
 import { askAs } from './asking.ts'
-import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, TaskGivenUp } from './errors.ts'
+import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
@@ -223,8 +223,12 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/loose-ends', looseEndRoutes(deps))
 }
 
+/** With which status a request is answered whose work was refused. */
+const REFUSED_AS: Record<Reason, number> = { gone: 404, clash: 409, unfit: 422, tooMuch: 429, noRoom: 507 }
+
 function describe(error: Error): { status: number; detail: string } {
   if (error instanceof Problem) return { status: error.status, detail: error.message }
+  if (error instanceof Refusal) return { status: REFUSED_AS[error.reason], detail: error.message }
   if (isDatabaseAway(error))
     return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
   if (isDiskFull(error))

@@ -1,7 +1,30 @@
-/** A failure with a status and one plain sentence for the person: what happened, to what, and what to do. */
+/** A failure of a request, with the status of its answer; what the rooms of the server refuse is a `Refusal`. */
 export class Problem extends Error {
   constructor(
     readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 421 | 422 | 429 | 503 | 507,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+/** Why something is not done that somebody asked for, whoever asks: a request, a job, the shell. */
+export type Reason =
+  /** It is not there any more. */
+  | 'gone'
+  /** It is another one by now, or something else is under way. */
+  | 'clash'
+  /** It is nothing that can be taken, or not so. */
+  | 'unfit'
+  /** So much of it is not taken, or not so soon. */
+  | 'tooMuch'
+  /** There is no room for it. */
+  | 'noRoom'
+
+/** Something that is not done, with one plain sentence: what happened, to what, and what to do. */
+export class Refusal extends Error {
+  constructor(
+    readonly reason: Reason,
     message: string,
   ) {
     super(message)
@@ -14,7 +37,7 @@ export class TaskGivenUp extends Error {
 }
 
 export const notFound = (what: string) =>
-  new Problem(404, `This ${what} is not here any more; go back and choose another.`)
+  new Refusal('gone', `This ${what} is not here any more; go back and choose another.`)
 
 /** A size in words. */
 export const inBytes = (bytes: number) =>
@@ -24,15 +47,15 @@ export const inBytes = (bytes: number) =>
 
 /** A workspace holds as much as it may. */
 export const workspaceFull = (takenBytes: number, mostBytes: number) =>
-  new Problem(
-    507,
+  new Refusal(
+    'noRoom',
     `This workspace holds ${inBytes(takenBytes)} of the ${inBytes(mostBytes)} it may, and has no room for this. Empty the bins, or ask whoever runs the server for more.`,
   )
 
 /** Somebody else has saved the same thing since it was looked at. */
 export const changedElsewhere = (what: string) =>
-  new Problem(
-    409,
+  new Refusal(
+    'clash',
     `${what} was changed elsewhere meanwhile; nothing was saved. Look at it as it is now, and change it once more.`,
   )
 

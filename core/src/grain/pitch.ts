@@ -95,7 +95,7 @@ function shorten(line: Float32Array, factor: number): Float32Array {
 const likenessAt = (lines: readonly Float32Array[], lag: number): number =>
   correlation(lines, (length) => ({ from: 0, to: lag, count: length - lag }))
 
-/** The same of what a lag carries over the wrap only. */
+/** How alike all lines are to themselves, moved by a lag, where that carries them over the tile's end. */
 const likenessOverWrap = (lines: readonly Float32Array[], lag: number): number => {
   const px = Math.round(lag)
   return correlation(lines, (length) => ({ from: length - px, to: 0, count: Math.min(px, length) }))

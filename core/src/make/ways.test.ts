@@ -7,7 +7,20 @@ import { finish } from './finish.ts'
 import { type Opened, toOpened } from './opened.ts'
 import { settingsOf, withSettings } from './step-kinds.ts'
 import { anyOf, disc, takePhoto } from './testing.ts'
-import { beginPlan, guessPlan, makeAll, type Plan, parsePlan, WAY_NAMES, type Way, whatIsWanted } from './ways.ts'
+import {
+  beginPlan,
+  firstBegun,
+  guessPlan,
+  lastWork,
+  makeAll,
+  type Plan,
+  parsePlan,
+  sharedSteps,
+  tryPart,
+  WAY_NAMES,
+  type Way,
+  whatIsWanted,
+} from './ways.ts'
 
 const opened = (pixels: Pixels) => toOpened({ frames: [{ pixels, name: '' }] })
 const three = opened(
@@ -159,5 +172,35 @@ describe('making', () => {
     expect(Math.abs(pixels.width - pixels.height)).toBeLessThan(4)
     const painted = pixels.data.filter((level) => level > 8).length
     expect(painted / pixels.data.length).toBeCloseTo(0.5, 1)
+  })
+})
+
+describe('one part, to be tried', () => {
+  const cleared = (plan: Plan) => {
+    const begun = firstBegun(three, plan, {})
+    if (!begun) throw new Error('nothing to begin with')
+    return lastWork(begun.work, sharedSteps(plan.steps))
+  }
+
+  it('of a sheet it is the thing in that place, and what was left out does not count', () => {
+    const plan = guessPlan('sheet', three)
+    if (plan.way !== 'sheet') throw new Error('no sheet')
+    const work = cleared(plan)
+    const widthOf = (plan: Plan, part: number) => tryPart(work, plan, { part, sidePx: 480 }).work.width
+    const { found } = tryPart(work, plan, { part: 0, sidePx: 480 })
+    expect(found?.objects).toHaveLength(3)
+    expect(widthOf(plan, 0)).toBeGreaterThan(widthOf(plan, 1))
+    const leftOut = [{ x: 120, y: 150 }]
+    const without: Plan = { ...plan, objects: { ...plan.objects, leftOut } }
+    expect(widthOf(without, 0)).toBe(widthOf(plan, 1))
+    expect(widthOf(plan, 99)).toBe(widthOf(plan, 0))
+  })
+
+  it('an ornament is tried small, anything else as it is', () => {
+    const ornament = guessPlan('ornament', three)
+    const work = cleared(ornament)
+    expect(tryPart(work, ornament, { part: 0, sidePx: 200 }).work.width).toBe(200)
+    const picture = guessPlan('picture', three)
+    expect(tryPart(work, picture, { part: 0, sidePx: 200 })).toEqual({ work })
   })
 })

@@ -10,7 +10,7 @@ import { FIRST_STROKE_NAMES, type FirstStroke } from './first-stroke.ts'
 import { guessSteps } from './guess.ts'
 import { layersOf, type Opened } from './opened.ts'
 import { Ornament, repeatAround, USUAL_ORNAMENT } from './ornament/repeat-around.ts'
-import { cutObject, findObjects, middleOf, Objects, USUAL_OBJECTS } from './sheet/find-objects.ts'
+import { cutObject, type FoundObjects, findObjects, middleOf, Objects, USUAL_OBJECTS } from './sheet/find-objects.ts'
 import { type Step, type StepName, type Steps, settingsOf, withSettings } from './step-kinds.ts'
 import { toTip } from './steps/reading.ts'
 import { PLAIN_TONES } from './steps/tones.ts'
@@ -69,15 +69,31 @@ export type Begun = { part: string; name: string; work: Work }
 type BeginOptions = {
   /** Only the part in this place, from 0; all by default. */
   only?: number | undefined
-  /** The longer side at which models are drawn, for a preview. */
+  /** The longer side at which models are drawn at most, for a preview. */
   sidePx?: number | undefined
 }
+
+type TryOptions = {
+  /** Its place among those that count. */
+  part: number
+  /** It is tried no larger than this, px of its longer side. */
+  sidePx: number
+}
+/** What is tried, and the things on the picture, where that is of several. */
+type Tried = { work: Work; found?: FoundObjects }
 
 type WayRow<Which extends Way> = {
   /** What the interface calls it. */
   word: string
   /** What one begins with, in a sentence. */
   about: string
+  /**
+   * What it begins with: a picture, which may be written or drawn, and of which a preview is enough to try a plan; or what lies
+   * inside a file.
+   */
+  beginsWith: 'picture' | 'inside'
+  /** Whether files that come together are one source. */
+  stacks: boolean
   /** Reads what a plan has besides its steps. */
   head: v.GenericSchema<unknown, Omit<PlanOf<Which>, 'way' | 'steps' | 'stroke'>>
   guess(opened: Opened): Omit<PlanOf<Which>, 'way'>
@@ -90,6 +106,8 @@ type WayRow<Which extends Way> = {
   begin(opened: Opened, plan: PlanOf<Which>, options: BeginOptions): Generator<number | Begun, void>
   /** After the shared steps a picture may fall into several. */
   split?(work: Work, plan: PlanOf<Which>): Begun[]
+  /** One of these, to be tried. */
+  tryPart?(work: Work, plan: PlanOf<Which>, options: TryOptions): Tried
   become(plan: PlanOf<Which>): Become
 }
 
@@ -102,11 +120,14 @@ function* beginWithPicture({ picture }: Opened): Generator<Begun, void> {
 
 const needsPicture = ({ mesh }: Opened) => (mesh ? 'a picture, and this is a model; begin with Model' : undefined)
 
+const PICTURE = { beginsWith: 'picture', stacks: false } as const
+
 /** Every way to begin, one row each. */
 export const WAYS: { [Which in Way]: WayRow<Which> } = {
   picture: {
     word: 'Picture',
     about: 'One photograph, scan or drawing becomes one tip.',
+    ...PICTURE,
     head: v.strictObject({}),
     guess: ({ picture }) => ({ steps: guessSteps(picture) }),
     needs: needsPicture,
@@ -116,6 +137,7 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
   sheet: {
     word: 'Sheet',
     about: 'One picture with many things on it becomes many tips, or the frames of one.',
+    ...PICTURE,
     head: v.strictObject({ objects: Objects }),
     guess: ({ picture }) => ({ objects: USUAL_OBJECTS, steps: guessSteps(picture) }),
     needs: needsPicture,
@@ -133,12 +155,20 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
           }
         })
     },
+    tryPart(work, { objects }, { part }) {
+      const found = findObjects(work, objects)
+      const wanted = found.objects.filter(({ isLeftOut }) => !isLeftOut)
+      const object = wanted[part] ?? wanted[0]
+      return { work: object ? cutObject(work, found, object) : work, found }
+    },
     become: ({ objects }) => objects.become,
   },
   layers: {
     word: 'Layers',
     about:
       'A drawing of layers, a picture that plays, or several pictures at once: each layer becomes a tip, or a frame of one.',
+    beginsWith: 'inside',
+    stacks: true,
     head: v.strictObject({ layers: Layers }),
     guess(opened) {
       const chosen = layersOf(opened).flatMap(({ isHidden }, i) => (isHidden ? [] : [i]))
@@ -166,20 +196,27 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
   ornament: {
     word: 'Ornament',
     about: 'Half a shape is mirrored, and repeated around a middle.',
+    ...PICTURE,
     head: v.strictObject({ ornament: Ornament }),
     guess: ({ picture }) => ({ ornament: USUAL_ORNAMENT, steps: guessSteps(picture) }),
     needs: needsPicture,
     begin: beginWithPicture,
     split: (work, { ornament }) => [{ part: 'whole', name: '', work: repeatAround(work, ornament) }],
+    tryPart: (work, { ornament }, { sidePx }) => ({
+      work: repeatAround(work, ornament, Math.min(1, sidePx / ornament.sidePx)),
+    }),
     become: () => 'tips',
   },
   model: {
     word: 'Model',
     about: 'A model, seen from one side or several: near is light and far is dark.',
+    beginsWith: 'inside',
+    stacks: false,
     head: v.strictObject({ model: Model }),
     guess: () => ({ model: { views: [{ ...FRONT_VIEW }], sidePx: 1024, become: 'tips' }, steps: guessModelSteps() }),
     needs: ({ mesh }) => (mesh ? undefined : 'a model, as OBJ or STL'),
-    *begin({ mesh }, { model: { views, sidePx: wanted } }, { only, sidePx = wanted }) {
+    *begin({ mesh }, { model: { views, sidePx: wanted } }, { only, sidePx: most = wanted }) {
+      const sidePx = Math.min(wanted, most)
       for (const [i, view] of views.entries()) {
         if (!mesh || (only !== undefined && only !== i)) continue
         const drawing = drawDepth(mesh, view, sidePx)
@@ -262,6 +299,10 @@ export function firstBegun(opened: Opened, plan: Plan, options: BeginOptions): B
   for (const each of beginPlan(opened, plan, options)) if (typeof each !== 'number') return each
   return undefined
 }
+
+/** One of the pictures that a plan's shared steps leave, to be tried. */
+export const tryPart = (work: Work, plan: Plan, options: TryOptions): Tried =>
+  rowOf(plan.way).tryPart?.(work, plan, options) ?? { work }
 
 /** Whether the parts of a plan become tips, or the frames of one. */
 export const becomeOf = (plan: Plan): Become => rowOf(plan.way).become(plan)

@@ -19,7 +19,7 @@ export type CheckTools = {
   codecs: ZipCodecs
   decoders: Decoders
   hash: HashBytes
-  /** The same of something that is too large for memory. */
+  /** The hash of something that is too large for memory. */
   hashSource(source: ByteSource): Promise<FileSha>
 }
 

@@ -216,7 +216,7 @@ class Fitter {
     return worst
   }
 
-  /** The same of a curve that was fitted before, its points placed anew. */
+  /** How far points `from` to `to` are from a curve that was fitted before, squared; their places on it are found anew. */
   deviation(from: number, to: number, curve: Float64Array): number {
     const total = this.#lengths[to] - this.#lengths[from]
     for (let i = 1; i < to - from; i++) this.#places[i] = (this.#lengths[from + i] - this.#lengths[from]) / total

@@ -74,7 +74,7 @@ const nameOfChoice = ({
   setId: string | null
 }) => `${destinationId} ${brushId ?? ''} ${setId ?? ''}`
 
-/** The same taken together, as a plan goes by it. */
+/** What the curator has answered for each of these brushes and destinations, taken together as a plan goes by it. */
 export async function listChoices(
   db: Db,
   workspaceId: string,

@@ -125,7 +125,7 @@ export function countGatherLines(
     .orderBy(sql`${gatherLine.folder} collate "natural_order"`)
 }
 
-/** The same of all folders together. */
+/** What lines come to in all folders together. */
 export const sumCounts = (folders: readonly Counts[]): Counts =>
   eachCount((name) => folders.reduce((sum, each) => sum + each[name], 0))
 

@@ -28,7 +28,7 @@ export async function findInstall(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
-/** The same, held until the transaction ends: nobody else puts it in or takes it out meanwhile. */
+/** An install, held until the transaction ends: nobody else puts it in or takes it out meanwhile. */
 export async function holdInstall(db: Db, workspaceId: string, id: string): Promise<Install | undefined> {
   const [row] = await db.select().from(install).where(ofWorkspace(workspaceId, id)).for('update')
   return row

@@ -101,7 +101,7 @@ export const clamp = (value: number): number => Math.min(1, Math.max(0, value))
 /** Smooth noise in [0, 1] with features about `scale` px across. */
 export const createNoise = (seed: number, scale: number) => createGridNoise(seed, scale, 64)
 
-/** The same, repeating every `periodPx`, which `scale` must divide. */
+/** Smooth noise in [0, 1] that repeats every `periodPx`, which `scale` must divide. */
 export const createTileNoise = (seed: number, scale: number, periodPx: number) =>
   createGridNoise(seed, scale, periodPx / scale)
 

@@ -4,7 +4,7 @@ import type { Db } from '../db/database.ts'
 import { dropFromFolder, holdFolder, listFolder, putIntoFolder, type StandInFile } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
 import { type AppFolder, listPlaces, notePlaces } from '../db/places.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 
 /** Bytes that a stand-in's folder holds at most: it is looked into as a whole. */
 export const FOLDER_MAX_BYTES = 256 * 1024 ** 2
@@ -21,7 +21,7 @@ export async function openFolder(tx: Db, { workspaceId, standIn }: AppFolder): P
 
 /**
  * Carries a plan out in the folder of a stand-in: a transaction, so that all of it is done or nothing.
- * @throws {Problem} 507 where the folder has no room for it.
+ * @throws {Refusal} 507 where the folder has no room for it.
  */
 export async function carryOutIn(tx: Db, folder: AppFolder, { files }: HeldFolder, plan: Plan): Promise<void> {
   const { workspaceId, standIn } = folder
@@ -52,5 +52,5 @@ function checkRoom(folder: readonly Sized[], files: readonly Sized[]): void {
   const after = new Map([...folder, ...files].map(({ path, sizeBytes }) => [path, sizeBytes]))
   const bytes = [...after.values()].reduce((sum, sizeBytes) => sum + sizeBytes, 0)
   if (files.length > 0 && bytes > FOLDER_MAX_BYTES)
-    throw new Problem(507, 'There is no room for it in the folder of this app; take something out and try again.')
+    throw new Refusal('noRoom', 'There is no room for it in the folder of this app; take something out and try again.')
 }

@@ -1,15 +1,7 @@
 import { changeInstall, type Install, listInstallFiles, setInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
 import { nextOf } from './brush-source.ts'
-import {
-  type ConflictAnswer,
-  dropUnused,
-  keeping,
-  type Settled,
-  settle,
-  withinRequest,
-  withoutPassedOver,
-} from './installs.ts'
+import { type ConflictAnswer, dropUnused, keeping, type Settled, settle, withoutPassedOver } from './installs.ts'
 import { type StoredFitFile, writeAnew } from './write-brushes.ts'
 
 /** What lies in a folder of somebody's computer, as the page has found it. */
@@ -43,8 +35,11 @@ export async function renewElsewhere(deps: Deps, install: Install, names: readon
   const own = new Set(before.map(({ path }) => path))
   const avoid = names.filter((name) => !own.has(name))
   const next = await nextOf(deps, install)
-  const { files, carried, refused, grains } = await withinRequest(
-    writeAnew(deps, next, { files: before, grains: install.grains }, avoid),
+  const { files, carried, refused, grains } = await writeAnew(
+    deps,
+    next,
+    { files: before, grains: install.grains },
+    avoid,
   )
   const { releaseId, brushIds } = next
   await replaceFiles(deps, install, { files, carried }, { refused, grains, releaseId, brushIds })

@@ -18,8 +18,7 @@ import {
 } from '../db/installs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
-import { notFound, Problem } from '../errors.ts'
-import { JobRefused } from '../queue/queue.ts'
+import { notFound, Refusal } from '../errors.ts'
 import { carryOutIn, type HeldFolder, openFolder } from './app-folder.ts'
 import { type StoredFitFile, type Written, writeBrushes } from './write-brushes.ts'
 
@@ -47,10 +46,10 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
   const { files, carried } = await settleConflicts(deps, workspaceId, id, answer)
   await keeping(deps, { workspaceId }, files, async (tx) => {
     const install = await holdPlaced(tx, workspaceId, id)
-    if (install.state !== 'ready') throw new Problem(409, 'It was put in or taken out meanwhile; look again.')
+    if (install.state !== 'ready') throw new Refusal('clash', 'It was put in or taken out meanwhile; look again.')
     const folder = await openFolder(tx, install)
     if (answer !== 'replace' && findConflicts(id, files, folder.files).other.length > 0)
-      throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
+      throw new Refusal('clash', 'The folder has changed meanwhile; look at what is there now.')
     await carryOutIn(tx, install, folder, planFiles(folder, id, files.map(compared)))
     await setInstallFiles(tx, install, files, carried)
     await changeInstall(tx, install, { state: 'in', brushIds: withoutPassedOver(install, prepared, files) })
@@ -61,7 +60,7 @@ export async function putIn(deps: Deps, workspaceId: string, id: string, answer:
 /** The files that are to be put in, by the answer: brushes whose names are taken go under others, or not at all. */
 async function settleConflicts(deps: Deps, workspaceId: string, id: string, answer: ConflictAnswer): Promise<Settled> {
   const install = await deps.db.transaction((tx) => holdPlaced(tx, workspaceId, id))
-  if (install.state !== 'ready') throw new Problem(409, 'It is not ready to be put in; look again.')
+  if (install.state !== 'ready') throw new Refusal('clash', 'It is not ready to be put in; look again.')
   const folder = await listFolder(deps.db, workspaceId, install.standIn)
   return settle(deps, install, { answer, folder, names: folder.map(({ path }) => path) })
 }
@@ -85,7 +84,7 @@ export async function settle(deps: Deps, install: Install, { answer, folder, nam
   const kept = files.filter(({ brushId }) => !taken.has(brushId))
   if (answer === 'skip') return { files: kept, carried: [] }
   const avoid = [...names, ...kept.map(({ path }) => path)]
-  const fresh = await withinRequest(writeBrushes(deps, install, [...taken], { avoid }))
+  const fresh = await writeBrushes(deps, install, [...taken], { avoid })
   return { files: [...kept, ...fresh.files], carried: fresh.carried }
 }
 
@@ -99,15 +98,6 @@ export function withoutPassedOver(
   const wanted = new Set(files.map(({ brushId }) => brushId))
   const passedOver = new Set(prepared.map(({ brushId }) => brushId).filter((brushId) => !wanted.has(brushId)))
   return brushIds.filter((brushId) => !passedOver.has(brushId))
-}
-
-/** The same within a request: what would end a job is said to whoever asks. */
-export async function withinRequest<Answer>(writing: Promise<Answer>): Promise<Answer> {
-  try {
-    return await writing
-  } catch (error) {
-    throw error instanceof JobRefused ? new Problem(409, error.message) : error
-  }
 }
 
 export const findDrift = (
@@ -134,10 +124,10 @@ async function holdPlaced(tx: Deps['db'], workspaceId: string, id: string): Prom
   return placed(install)
 }
 
-/** @throws {Problem} If it has no folder to lie in. */
+/** @throws {Refusal} If it has no folder to lie in. */
 export function placed(install: Install): Placed {
   const { standIn } = install
-  if (!standIn) throw new Problem(409, 'There is no folder for it here; download its files instead.')
+  if (!standIn) throw new Refusal('clash', 'There is no folder for it here; download its files instead.')
   return { ...install, standIn }
 }
 
@@ -148,7 +138,7 @@ export async function holdIn(
   id: string,
 ): Promise<{ install: Placed; folder: HeldFolder }> {
   const install = await holdPlaced(tx, workspaceId, id)
-  if (install.state !== 'in') throw new Problem(409, 'It does not lie in the folder any more; look again.')
+  if (install.state !== 'in') throw new Refusal('clash', 'It does not lie in the folder any more; look again.')
   return { install, folder: await openFolder(tx, install) }
 }
 

@@ -101,7 +101,10 @@ export async function measureBrush(deps: Deps, wish: FitWish, urgency?: Urgency)
   return cells
 }
 
-/** The same, kept nowhere: the matrix shows brushes as they are by now, and this one may be of before. */
+/**
+ * Measures a brush for some destinations and keeps nothing of it: the matrix shows brushes as they are by now, and this one may
+ * be of before. @returns The cells, one a destination.
+ */
 export async function measureCells(deps: Deps, { workspaceId, brush, to }: FitWish, urgency?: Urgency) {
   const input = await readFitInput(deps, workspaceId, brush)
   const measured = await deps.workers.run('measureFits', { brush: input, to }, { urgency })

@@ -11,7 +11,7 @@ import {
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { type AppFolder, listPlaces, notePlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
-import { notFound, Problem } from '../errors.ts'
+import { notFound, Refusal } from '../errors.ts'
 import { compared } from './installs.ts'
 import { findFolderEnds } from './loose-ends.ts'
 
@@ -21,7 +21,7 @@ const MENDS_KEPT = 8
 /**
  * Mends loose ends of an app's folder in one go: all of them, or nothing. What installs have put there follows.
  * @returns How many were mended, and the name by which that is undone.
- * @throws {Problem} 409 if none of them can be mended so, or the folder changed meanwhile.
+ * @throws {Refusal} 409 if none of them can be mended so, or the folder changed meanwhile.
  */
 export async function mendEnds(
   deps: Deps,
@@ -33,7 +33,7 @@ export async function mendEnds(
   const shaAt = new Map(files.map(({ path, sha256 }) => [path, sha256]))
   const targets = chooseTargets(mending, ends, new Set(shaAt.keys()))
   if (targets.length === 0)
-    throw new Problem(409, 'None of these can be mended like that any more; look at what is loose now.')
+    throw new Refusal('clash', 'None of these can be mended like that any more; look at what is loose now.')
   const shaOf = ({ end, path, putBack }: MendTarget) => (putBack ? end.sha256 : shaAt.get(path))
   const written = await writeSettings(deps, { workspaceId, standIn, shaAt }, targets, shaOf)
   const back = targets.filter(({ putBack }) => putBack)
@@ -56,7 +56,7 @@ export async function mendEnds(
     const isAsRead = [...shaAt].every(([path, sha256]) => there.get(path)?.blobSha === sha256)
     // where something is put back nothing may have come meanwhile
     if (!isAsRead || [...returned.keys()].some((path) => there.has(path)))
-      throw new Problem(409, 'The folder has changed meanwhile; look at what is there now.')
+      throw new Refusal('clash', 'The folder has changed meanwhile; look at what is there now.')
     const changed = [...written, ...returned.values()]
     await putIntoFolder(tx, workspaceId, standIn, changed)
     const owner = { workspaceId, standIn }
@@ -179,9 +179,9 @@ export async function moveFolder(
     await holdFolder(tx, workspaceId, standIn)
     const folder = await listFolder(tx, workspaceId, standIn)
     const isTaken = folder.some(({ path }) => path.toLowerCase().startsWith(`${to.toLowerCase()}/`))
-    if (isTaken) throw new Problem(409, `There is a folder "${to}" already; choose another name.`)
+    if (isTaken) throw new Refusal('clash', `There is a folder "${to}" already; choose another name.`)
     const moved = await moveInFolder(tx, { workspaceId, standIn }, from, to)
-    if (moved === 0) throw new Problem(409, `There is no folder "${from}" any more; look again.`)
+    if (moved === 0) throw new Refusal('clash', `There is no folder "${from}" any more; look again.`)
     return moved
   })
 }

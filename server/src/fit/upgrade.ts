@@ -1,10 +1,10 @@
 import { planFiles } from '@satchel/core/installs/places'
 import { changeInstall, type InstallFile, listFolder, listInstallFiles, setInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { carryOutIn } from './app-folder.ts'
 import { nextOf } from './brush-source.ts'
-import { compared, dropUnused, holdIn, keeping, withinRequest } from './installs.ts'
+import { compared, dropUnused, holdIn, keeping } from './installs.ts'
 import { writeAnew } from './write-brushes.ts'
 
 /**
@@ -18,19 +18,17 @@ export async function upgrade(deps: Deps, workspaceId: string, id: string): Prom
   const next = await nextOf(deps, install)
   const own = new Set(before.map(({ path }) => path))
   const others = (await listFolder(deps.db, workspaceId, install.standIn)).filter(({ path }) => !own.has(path))
-  const fresh = await withinRequest(
-    writeAnew(
-      deps,
-      next,
-      { files: before, grains: install.grains },
-      others.map(({ path }) => path),
-    ),
+  const fresh = await writeAnew(
+    deps,
+    next,
+    { files: before, grains: install.grains },
+    others.map(({ path }) => path),
   )
   const { files } = fresh
   const done = await keeping(deps, install, files, async (tx) => {
     const { folder } = await holdIn(tx, workspaceId, id)
     if (!isAsBefore(before, await listInstallFiles(tx, workspaceId, id)))
-      throw new Problem(409, 'It was brought up to date by somebody else just now; look at it again.')
+      throw new Refusal('clash', 'It was brought up to date by somebody else just now; look at it again.')
     const plan = planFiles(folder, id, files.map(compared))
     await carryOutIn(tx, install, folder, plan)
     await setInstallFiles(tx, install, files, fresh.carried)

@@ -1,14 +1,15 @@
 import { addGatherFile, findGatherFile } from '../db/gathers.ts'
 import { piecesOf, type Upload } from '../db/uploads.ts'
 import type { Deps } from '../deps.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 
-export const tooLate = (path: string) => new Problem(409, `"${path}" came after the ledger was closed; drop it again.`)
+export const tooLate = (path: string) =>
+  new Refusal('clash', `"${path}" came after the ledger was closed; drop it again.`)
 
 /**
  * Makes an upload whose last piece has come a file of its ledger, under the same id: whoever asks about it later finds it.
  * Done twice, it is one file.
- * @throws {Problem} 409 when the ledger has ended meanwhile.
+ * @throws {Refusal} 409 when the ledger has ended meanwhile.
  */
 export async function finishUpload({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, upload: Upload): Promise<void> {
   const { id, workspaceId, gatherId, path, sizeBytes } = upload

@@ -4,7 +4,7 @@ import { findLooseEnds, keyOfEnd, type LibraryFile, type LooseEnd } from '@satch
 import { chooseTargets, type Mending } from '@satchel/core/loose-ends/mending'
 import { holdLineMends, setLineMends, setMended } from '../db/gather-settings.ts'
 import type { Deps } from '../deps.ts'
-import { notFound, Problem } from '../errors.ts'
+import { notFound, Refusal } from '../errors.ts'
 import { proposeByLook } from '../library/find-looks.ts'
 import { joinSettings, loadLibrary, pathOf } from './join-settings.ts'
 
@@ -50,11 +50,11 @@ export async function mendLedger(
   const { ends, files } = await findLedgerEnds(deps, workspaceId, gatherId)
   const targets = chooseTargets(mending, ends, new Set(files.map(({ path }) => path)))
   if (targets.length === 0)
-    throw new Problem(409, 'None of these can be mended like that any more; look at what is loose now.')
+    throw new Refusal('clash', 'None of these can be mended like that any more; look at what is loose now.')
   const id = randomUUID()
   await deps.db.transaction(async (tx) => {
     const mends = await holdLineMends(tx, workspaceId, gatherId)
-    if (!mends) throw new Problem(409, 'These brushes were already taken in or cancelled; reload the page.')
+    if (!mends) throw new Refusal('clash', 'These brushes were already taken in or cancelled; reload the page.')
     const { settings } = await loadLibrary({ db: tx }, workspaceId, gatherId)
     const byFile = new Map(settings.map((line) => [pathOf(line), line]))
     const pathFor = new Map(targets.map(({ end, path }) => [keyOfEnd(end), path]))

@@ -10,7 +10,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
 import { insertBrushes } from '../db/save-brush.ts'
 import { addToSet, ensureSets, updateSet } from '../db/sets.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { nameOf } from './lines.ts'
 
 /** What taking in did. */
@@ -18,17 +18,20 @@ export type TakenIn = { brushes: number; sets: number; grains: number; strips: n
 
 /**
  * Takes every line marked "take" into the library, in one transaction: all of them, or none.
- * @throws {Problem} 409 when the gather has ended already, or has nothing to take.
+ * @throws {Refusal} 409 when the gather has ended already, or has nothing to take.
  */
 export async function takeIn(db: Db, workspaceId: string, gatherId: string): Promise<TakenIn> {
   return db.transaction(async (tx) => {
     if (!(await endGather(tx, workspaceId, gatherId, 'taken'))) {
-      throw new Problem(409, 'These brushes were already taken in or cancelled; reload the page to see the library.')
+      throw new Refusal(
+        'clash',
+        'These brushes were already taken in or cancelled; reload the page to see the library.',
+      )
     }
     const lines = (await loadGatherLines(tx, workspaceId, gatherId)).filter(
       (line) => line.outcome === 'take' && line.brush,
     )
-    if (lines.length === 0) throw new Problem(409, 'Nothing is marked to be taken in; choose at least one line.')
+    if (lines.length === 0) throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
     const brushes = lines.filter((line) => line.use !== 'grain')
     const facts = await findFacts(tx, workspaceId)
     const news = brushes.map((line) => toNewBrush(line, facts))

@@ -1,12 +1,12 @@
 import type { AppDeps } from '../app-deps.ts'
 import { insertRelease, listReleases, type Pack, type Release } from '../db/packs.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { freeze } from './freeze.ts'
 import { checkVersion } from './release-version.ts'
 
 /**
  * Freezes a pack as it is into a release, and has its download built.
- * @throws {Problem} 409 or 422 if the version cannot be had, or the pack cannot be released.
+ * @throws {Refusal} 409 or 422 if the version cannot be had, or the pack cannot be released.
  */
 export async function createRelease(
   { db, jobs }: Pick<AppDeps, 'db' | 'jobs'>,
@@ -22,7 +22,7 @@ export async function createRelease(
   const frozen = await freeze(db, pack, version)
   const facts = { workspaceId, packId, version, notes, coverBrushId }
   const release = await insertRelease(db, { ...frozen, ...facts, state: 'building' })
-  if (!release) throw new Problem(409, `Release ${version} exists already; choose a higher version.`)
+  if (!release) throw new Refusal('clash', `Release ${version} exists already; choose a higher version.`)
   await buildAgain({ jobs }, pack, release)
   return release
 }

@@ -5,7 +5,7 @@ import { findMaterials } from '../db/materials.ts'
 import { listPackSets, loadPackBrushes, type Pack } from '../db/packs.ts'
 import { listPockets } from '../db/pockets.ts'
 import { listSetBrushes } from '../db/sets.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { withoutFile } from '../pictures/thumbnail-file.ts'
 import { licenceText } from './pack-texts.ts'
 
@@ -20,7 +20,7 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   )
   const brushes = await loadPackBrushes(db, workspaceId, pack.id)
   if (brushes.length === 0)
-    throw new Problem(422, 'This pack holds no brush yet; choose at least one set that has some.')
+    throw new Refusal('unfit', 'This pack holds no brush yet; choose at least one set that has some.')
   const order = new Map<string, number>()
   for (const item of items) if (!order.has(item.brushId)) order.set(item.brushId, order.size)
   brushes.sort((a, b) => (order.get(a.id) ?? 0) - (order.get(b.id) ?? 0))
@@ -80,7 +80,7 @@ async function loadPockets(db: Db, workspaceId: string, ids: ReadonlySet<string>
 
 /**
  * The grains and strips that brushes use, with their names.
- * @throws {Problem} 422 where a grain is gone: without it the brush would paint otherwise.
+ * @throws {Refusal} 422 where a grain is gone: without it the brush would paint otherwise.
  */
 async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<ReturnType<typeof loadPackBrushes>>) {
   const wanted = new Map<PixelSha, string>(
@@ -90,7 +90,7 @@ async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<Retur
   const found = new Set(grains.map((grain) => grain.pixelSha))
   for (const [sha256, name] of wanted)
     if (!found.has(sha256))
-      throw new Problem(422, `The grain of "${name}" is gone; choose another for it under Tune, then release.`)
+      throw new Refusal('unfit', `The grain of "${name}" is gone; choose another for it under Tune, then release.`)
   const ribbons = brushes.filter(({ recipe }) => recipe.path.ribbon)
   const stripOf = new Map(
     ribbons.flatMap(({ name, frames: [strip] }): [PixelSha, string][] => (strip ? [[strip.pixelSha, name]] : [])),

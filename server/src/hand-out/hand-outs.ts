@@ -1,6 +1,6 @@
 import type { Db } from '../db/database.ts'
 import { findRelease, type HandOut, insertHandOut, updateHandOut } from '../db/packs.ts'
-import { notFound, Problem } from '../errors.ts'
+import { notFound, Refusal } from '../errors.ts'
 import { createToken, hashToken } from './token.ts'
 
 export type NewHandOut = {
@@ -14,7 +14,7 @@ export type NewHandOut = {
 /**
  * Gives a release to somebody.
  * @returns The hand-out, and the secret of its link, which is told this once.
- * @throws {Problem} 404 if the pack has no such release, 422 if the end lies in the past.
+ * @throws {Refusal} 404 if the pack has no such release, 422 if the end lies in the past.
  */
 export async function createHandOut(
   db: Db,
@@ -23,13 +23,14 @@ export async function createHandOut(
 ): Promise<{ handOut: HandOut; token: string }> {
   const release = await findRelease(db, workspaceId, releaseId)
   if (release?.packId !== packId) throw notFound('release')
-  if (endsAt && endsAt.getTime() <= Date.now()) throw new Problem(422, 'The end lies in the past; choose a later day.')
+  if (endsAt && endsAt.getTime() <= Date.now())
+    throw new Refusal('unfit', 'The end lies in the past; choose a later day.')
   const token = createToken()
   const row = { workspaceId, releaseId, name, tokenHash: hashToken(token), endsAt, downloadLimit }
   return { handOut: await insertHandOut(db, row), token }
 }
 
-/** Gives a hand-out another link; the old one leads nowhere then. @throws {Problem} 404 if it is not there. */
+/** Gives a hand-out another link; the old one leads nowhere then. @throws {Refusal} 404 if it is not there. */
 export async function renewLink(db: Db, workspaceId: string, id: string): Promise<string> {
   const token = createToken()
   if (!(await updateHandOut(db, workspaceId, id, { tokenHash: hashToken(token) }))) throw notFound('hand-out')

@@ -1,5 +1,5 @@
 import semver from 'semver'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 
 const FIRST_VERSION = '1.0.0'
 
@@ -11,12 +11,12 @@ export function nextVersion(earlier: readonly string[]): string {
 
 /**
  * Checks the version of a release to be.
- * @throws {Problem} 422 if it is no semantic version, or not above all earlier ones.
+ * @throws {Refusal} 422 if it is no semantic version, or not above all earlier ones.
  */
 export function checkVersion(version: string, earlier: readonly string[]): void {
   if (semver.valid(version) !== version)
-    throw new Problem(422, `"${version}" is no semantic version; write it like 1.2.0.`)
+    throw new Refusal('unfit', `"${version}" is no semantic version; write it like 1.2.0.`)
   const [highest] = semver.rsort([...earlier])
   if (highest && !semver.gt(version, highest))
-    throw new Problem(422, `${version} is not above ${highest}, the latest release; choose a higher version.`)
+    throw new Refusal('unfit', `${version} is not above ${highest}, the latest release; choose a higher version.`)
 }

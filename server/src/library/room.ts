@@ -1,6 +1,6 @@
 import type { AppDeps } from '../app-deps.ts'
 import { countRoom, type RoomTaken } from '../db/room.ts'
-import { inBytes, Problem, workspaceFull } from '../errors.ts'
+import { inBytes, Refusal, workspaceFull } from '../errors.ts'
 import { JOBS_WAITING_MAX } from '../queue/queue.ts'
 
 /** What a workspace may take up at once, besides its bytes, which whoever runs the server says. */
@@ -26,29 +26,29 @@ export async function measureRoom({ db, workspaceBytesMax }: Deps, workspaceId: 
   return Object.fromEntries(parts.map((part) => [part, { taken: taken[part], most: most[part] }])) as Room
 }
 
-/** @throws {Problem} 507 where a file of so many bytes has no room. */
+/** @throws {Refusal} 507 where a file of so many bytes has no room. */
 export async function checkRoomForFile(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
   const { bytes } = await measureRoom(deps, workspaceId)
   if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
-/** @throws {Problem} 507 or 429 where a file that comes in pieces has no room beside the others. */
+/** @throws {Refusal} 507 or 429 where a file that comes in pieces has no room beside the others. */
 export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
   const { bytes, uploads, uploadBytes } = await measureRoom(deps, workspaceId)
   if (uploads.taken >= uploads.most || uploadBytes.taken + sizeBytes > uploadBytes.most)
-    throw new Problem(
-      429,
+    throw new Refusal(
+      'tooMuch',
       `Too many files have come in part: ${uploads.taken}, of ${inBytes(uploadBytes.taken)} together. Send those to their end, or let them go, before the next.`,
     )
   if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
-/** @throws {Problem} 429 where too many links for phones are open. */
+/** @throws {Refusal} 429 where too many links for phones are open. */
 export async function checkRoomForPhoneLink(deps: Deps, workspaceId: string): Promise<void> {
   const { phoneLinks } = await measureRoom(deps, workspaceId)
   if (phoneLinks.taken >= phoneLinks.most)
-    throw new Problem(
-      429,
+    throw new Refusal(
+      'tooMuch',
       `${phoneLinks.taken} links for phones are open at once; close the dialogs of the others, or wait ten minutes.`,
     )
 }

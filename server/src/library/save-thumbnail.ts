@@ -4,7 +4,7 @@ import { listTipFrames } from '../db/brushes.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { saveBrush } from '../db/save-brush.ts'
 import type { Deps } from '../deps.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 
 /**
@@ -12,7 +12,7 @@ import { withFile } from '../pictures/thumbnail-file.ts'
  * @param change.png The picture of a region or of words; must show something.
  * @param change.from The version the change was made on.
  * @returns The new version's number; undefined when the brush is gone or has moved on.
- * @throws {Problem} 422 when the picture is missing, damaged or blank, or there is no such frame.
+ * @throws {Refusal} 422 when the picture is missing, damaged or blank, or there is no such frame.
  */
 export async function saveThumbnail(
   { db, blobs, workers }: Pick<Deps, 'db' | 'blobs' | 'workers'>,
@@ -23,12 +23,12 @@ export async function saveThumbnail(
   const old = await findVersion(db, workspaceId, id, from)
   if (!old) return undefined
   if (thumbnail.from === 'frame' && thumbnail.frame >= (await listTipFrames(db, workspaceId, old.tipId)).length)
-    throw new Problem(422, `The tip has no frame ${thumbnail.frame + 1}; choose one of its frames.`)
+    throw new Refusal('unfit', `The tip has no frame ${thumbnail.frame + 1}; choose one of its frames.`)
   if (!isOwnPicture(thumbnail)) return saveBrush(db, workspaceId, id, { to: { thumbnail: withFile(thumbnail) }, from })
-  if (!png) throw new Problem(422, 'The picture of the thumbnail is missing; choose the region or the words again.')
+  if (!png) throw new Refusal('unfit', 'The picture of the thumbnail is missing; choose the region or the words again.')
   const read = await workers.run('readThumbnail', { png })
   if ('refused' in read)
-    throw new Problem(422, `The thumbnail stays as it was. ${read.refused} Choose another region or other words.`)
+    throw new Refusal('unfit', `The thumbnail stays as it was. ${read.refused} Choose another region or other words.`)
   return db.transaction(async (tx) => {
     const { sha256 } = await blobs.put(tx, workspaceId, read.png, 'image/png')
     const version = await saveBrush(tx, workspaceId, id, { to: { thumbnail: withFile(thumbnail, sha256) }, from })

@@ -1,15 +1,15 @@
 import { createHash } from 'node:crypto'
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 
 /** What is counted of what anybody may ask, signed in or not: by link, and by account that is signed in to. */
 export type AccessLimits = {
-  /** Counts a request of a hand-out's link. @throws {Problem} 429 where there are too many. */
+  /** Counts a request of a hand-out's link. @throws {Refusal} 429 where there are too many. */
   takeLink(token: string): Promise<void>
   /**
    * Refuses attempts at an account after many wrong passwords from strange places. Who has signed in to it from an
    * address before is not held up there by what others try.
-   * @throws {Problem} 429 where there were too many.
+   * @throws {Refusal} 429 where there were too many.
    */
   checkAccount(email: string, isKnownAddress: boolean): Promise<void>
   /** Notes a wrong password from a strange place. */
@@ -37,14 +37,14 @@ export function createAccessLimits({
         await links.consume(nameOf(token))
       } catch (error) {
         if (!(error instanceof RateLimiterRes)) throw error
-        throw new Problem(429, 'This link is asked for too often just now; try again in a minute.')
+        throw new Refusal('tooMuch', 'This link is asked for too often just now; try again in a minute.')
       }
     },
     async checkAccount(email, isKnownAddress) {
       const found = isKnownAddress ? null : await failures.get(nameOf(email))
       if (found && found.consumedPoints >= failuresPerAccount)
-        throw new Problem(
-          429,
+        throw new Refusal(
+          'tooMuch',
           'There were too many wrong passwords for this account. Wait a quarter of an hour, or sign in where you did before.',
         )
     },

@@ -11,7 +11,7 @@ import { LRUCache } from 'lru-cache'
 import pg from 'pg'
 import type { Db } from '../db/database.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
-import { Problem } from '../errors.ts'
+import { Refusal } from '../errors.ts'
 import { copiedBytes } from './copied-bytes.ts'
 import { RoomKeeper } from './room-keeper.ts'
 
@@ -176,12 +176,12 @@ export class BlobStore {
     return added.length > 0
   }
 
-  /** @throws {Problem} 507 where the workspace has no room for it; what it has already needs none. */
+  /** @throws {Refusal} 507 where the workspace has no room for it; what it has already needs none. */
   async #takeRoom(db: Db, { workspaceId, sha256, sizeBytes }: BlobRow): Promise<void> {
     try {
       await this.#room.take(db, workspaceId, sizeBytes)
     } catch (error) {
-      if (!(error instanceof Problem) || !(await this.find(db, workspaceId, sha256))) throw error
+      if (!(error instanceof Refusal) || !(await this.find(db, workspaceId, sha256))) throw error
     }
   }
 

@@ -15,7 +15,7 @@ import {
   requeueJob,
   requeueSilentJobs,
 } from '../db/jobs.ts'
-import { isDatabaseAway, isDiskFull, Problem, TaskGivenUp } from '../errors.ts'
+import { isDatabaseAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
 import type { EventBus, SatchelEvent } from '../events.ts'
 import type { Log } from '../log.ts'
 import { JOB_KINDS, JOB_TOPICS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
@@ -64,7 +64,11 @@ export type NewJob<Kind extends JobKind> = {
 export class JobStopped extends Error {}
 
 /** Ends a job that cannot be done as it was asked for; its sentence says why, and the next step. */
-export class JobRefused extends Error {}
+export class JobRefused extends Refusal {
+  constructor(sentence: string) {
+    super('clash', sentence)
+  }
+}
 
 /**
  * Long tasks. A row a job is all there is of it: it waits, is taken by one server, and says how far it is. One whose server
@@ -98,12 +102,12 @@ export class JobQueue {
 
   /**
    * Adds a job, or gives the one of its kind that already waits or runs for the subject.
-   * @throws {Problem} 429 where too many of the workspace wait already.
+   * @throws {Refusal} 429 where too many of the workspace wait already.
    */
   async add<Kind extends JobKind>(values: NewJob<Kind>): Promise<Job> {
     if ((await countQueuedJobs(this.#db, values.workspaceId)) >= JOBS_WAITING_MAX)
-      throw new Problem(
-        429,
+      throw new Refusal(
+        'tooMuch',
         `${JOBS_WAITING_MAX} tasks of this workspace wait already; wait until some have ended, or stop some.`,
       )
     const job = await insertJob(this.#db, { ...values, askedBy: whoAsks().personId ?? null })
@@ -200,8 +204,7 @@ export class JobQueue {
     // another server takes it up, or this one once the database is back
     if (this.#closing || isDatabaseAway(error)) return { state: 'queued' }
     if (signal.aborted || error instanceof JobStopped) return { state: 'stopped' }
-    if (error instanceof JobRefused || error instanceof TaskGivenUp || error instanceof Problem)
-      return { state: 'failed', error: error.message }
+    if (error instanceof Refusal || error instanceof TaskGivenUp) return { state: 'failed', error: error.message }
     this.#log.error({ err: error, job: job.id, kind: job.kind }, 'job failed')
     return { state: 'failed', error: isDiskFull(error) ? DISK_FULL : FAILED }
   }

@@ -54,7 +54,7 @@ export const Tags = v.pipe(v.array(Name), v.maxLength(TAGS_MAX))
 const INTEGER_MAX = 2 ** 31 - 1
 /** A whole number above 0 in a body. */
 export const Count = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(INTEGER_MAX))
-/** The same out of an address or a form. */
+/** A whole number above 0 in an address or a form, where everything is text. */
 export const Ordinal = v.pipe(v.string(), v.transform(Number), Count)
 /** A change of some of an object's parts: of one at least. */
 export const someOf = <Entries extends v.ObjectEntries>(entries: Entries) =>

@@ -26,7 +26,7 @@ async function open(bytes: Uint8Array): Promise<{ name: string | undefined; open
 
 export const openSource: Tasks['openSource'] = async ({ bytes, way }) => {
   const kind = sniffKind(bytes.subarray(0, HEAD_BYTES))
-  if (kind === 'zip' && way === 'layers')
+  if (kind === 'zip' && WAYS[way].stacks)
     return orRefused(async () => {
       const repacked = await stackZip(bytes)
       const opened = await openSource({ bytes: repacked, way })

@@ -8,7 +8,7 @@ export const alone = <Answer>(id: string, work: () => Promise<Answer>): Promise<
   return all ? (all.request(nameOf(id), work) as Promise<Answer>) : work()
 }
 
-/** The same, or nothing at all where somebody is at it. */
+/** Does something to a folder alone, or nothing at all where somebody is at it. */
 export const aloneOrNot = async (id: string, work: () => Promise<void>): Promise<void> => {
   const all = locks()
   await (all ? all.request(nameOf(id), { ifAvailable: true }, (lock) => (lock ? work() : undefined)) : work())

@@ -15,7 +15,11 @@ export function readGbr(bytes: Uint8Array): Gbr {
 /** What is read of a GBR: the brush, and plain sentences about oddities that were put right. */
 export type GbrReading = { brush: Gbr; warnings: string[] }
 
-/** The same, with what was odd about it. @throws {FormatError | LimitError} As `readGbr`. */
+/**
+ * Reads a whole GBR file, and says what was odd about it and put right.
+ * @throws {FormatError} If a field, the name or the pixels are not as the format says, or bytes follow them.
+ * @throws {LimitError} If the picture is larger than is taken.
+ */
 export function readGbrFile(bytes: Uint8Array): GbrReading {
   const { brush, end, warnings } = readGbrAt(bytes, 0)
   if (end !== bytes.length) throw new FormatError(GBR, end, `the end, found ${bytes.length - end} more bytes`)

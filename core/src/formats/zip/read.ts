@@ -140,7 +140,10 @@ export async function locateStoredEntry(source: ByteSource, entry: ZipEntry): Pr
   return start
 }
 
-/** The same as a source of its own. @returns Undefined where the entry is packed. @throws {FormatError} As above. */
+/**
+ * A stored entry as a source of its own, so that an archive inside an archive is read without being held in memory.
+ * @returns Undefined where the entry is packed. @throws {FormatError} If the archive is cut short there.
+ */
 export async function openStoredEntry(source: ByteSource, entry: ZipEntry): Promise<ByteSource | undefined> {
   const start = await locateStoredEntry(source, entry)
   return start === undefined

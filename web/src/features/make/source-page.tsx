@@ -26,7 +26,16 @@ import { TriedMark } from './tried-mark.tsx'
 import { useBench } from './use-bench.ts'
 import { usePlan } from './use-plan.ts'
 import { useReplace } from './use-replace.ts'
-import { countOf, headOf, meaningOf } from './ways/way-panels.tsx'
+import {
+  countOf,
+  drawOverHead,
+  hasHead,
+  hasOutline,
+  headOf,
+  meaningOf,
+  touchHead,
+  turnHead,
+} from './ways/way-panels.tsx'
 
 /** How any brush's tip is chosen to touch up with. */
 export type TouchTipProps = { onClose: () => void; onTip: (tip: TouchTip | undefined) => void }
@@ -34,12 +43,10 @@ type Props = { source: Source; touchTip: (props: TouchTipProps) => ReactNode }
 
 const MEANINGS: Partial<Record<StepName, PointerMeaning>> = { crop: 'crop', grey: 'colour', touch: 'touch' }
 
-const DEGREES_A_PX = 0.5
-
 export function SourcePage({ source, touchTip }: Props) {
   const edit = usePlan(source)
   const { plan, change } = edit
-  const [open, setOpen] = useState<StepName | 'head' | undefined>(plan.way === 'picture' ? undefined : 'head')
+  const [open, setOpen] = useState<StepName | 'head' | undefined>(hasHead(plan) ? 'head' : undefined)
   const [tools, setTools] = useState(() => firstTools(source.file.width))
   const [part, setPart] = useState(0)
   const [isChoosingTip, setIsChoosingTip] = useState(false)
@@ -55,6 +62,7 @@ export function SourcePage({ source, touchTip }: Props) {
   useHotkeys('mod+z', () => edit.undo(), { preventDefault: true })
   useHotkeys('mod+shift+z, mod+y', () => edit.redo(), { preventDefault: true })
 
+  const apply = (changed: { plan: Plan; what: string } | undefined) => changed && change(changed.plan, changed.what)
   const setSteps = (steps: Plan['steps'], what: string) => change({ ...plan, steps } as Plan, what)
   const grey = settingsOf(plan.steps, 'grey')
   const touchColours = async (touches: Grey['touches']) => {
@@ -70,41 +78,17 @@ export function SourcePage({ source, touchTip }: Props) {
   }
   const touchAt = (at: { x: number; y: number }) => {
     if (open === 'grey') void touchColours([...grey.touches, { ...at, becomes: tools.becomes }])
-    else if (open === 'head' && plan.way === 'sheet') {
-      const hit = shown?.objects.find((each) => isIn(shown, each, at))
-      if (!hit) return
-      const { leftOut } = plan.objects
-      const without = leftOut.filter((point) => !(shown && isIn(shown, hit, point)))
-      const next = hit.isLeftOut ? without : [...leftOut, hit.at]
-      change({ ...plan, objects: { ...plan.objects, leftOut: next } }, `left out ${next.length}`)
-    }
+    else if (open === 'head' && shown) apply(touchHead(plan, shown, at))
   }
   const strokeOver = (path: number[]) => {
     if (open === 'touch') {
       const before = settingsOf(plan.steps, 'touch')
       const line = path.slice(0, 8000).map((value) => Math.round(value * 10) / 10)
       setSteps(withSettings(plan.steps, 'touch', withStroke(before, tools, line)), `stroke ${before.strokes.length}`)
-    } else if (plan.way === 'sheet' && path.length >= 4) {
-      const line = { from: { x: path[0] ?? 0, y: path[1] ?? 0 }, to: { x: path.at(-2) ?? 0, y: path.at(-1) ?? 0 } }
-      const { objects } = plan
-      const next =
-        tools.objects === 'cut'
-          ? { ...objects, cuts: [...objects.cuts, line] }
-          : { ...objects, joined: [...objects.joined, line] }
-      change({ ...plan, objects: next }, `by hand ${next.cuts.length} ${next.joined.length}`)
-    }
+    } else apply(drawOverHead(plan, tools, path))
   }
   const count = countOf(plan, shown)
-  const turn = (dx: number, dy: number) => {
-    if (plan.way !== 'model') return
-    const wrap = (deg: number) => ((((deg + 180) % 360) + 360) % 360) - 180
-    const views = plan.model.views.map((view, i) =>
-      i === part
-        ? { ...view, yawDeg: wrap(view.yawDeg + dx * DEGREES_A_PX), pitchDeg: wrap(view.pitchDeg + dy * DEGREES_A_PX) }
-        : view,
-    )
-    change({ ...plan, model: { ...plan.model, views } }, 'turn')
-  }
+  const turn = (dx: number, dy: number) => apply(turnHead(plan, part, { x: dx, y: dy }))
   const saveOutline = async () => {
     try {
       saveFile(new Blob([await bench.outline()], { type: 'image/svg+xml' }), `${source.name}.svg`)
@@ -194,7 +178,7 @@ export function SourcePage({ source, touchTip }: Props) {
             <TriedMark
               shown={shown}
               brushName={brush.data?.name}
-              at={plan.way !== 'picture' && count > 1 ? { part: Math.min(part, count - 1), count } : undefined}
+              at={count > 1 ? { part: Math.min(part, count - 1), count } : undefined}
               onNext={() => setPart((part + 1) % count)}
               chosen={plan.stroke}
               onStroke={
@@ -226,7 +210,7 @@ export function SourcePage({ source, touchTip }: Props) {
               )
             )}
           </section>
-          {plan.way === 'ornament' && shown?.tip && (
+          {hasOutline(plan) && shown?.tip && (
             <Button kind="quiet" onClick={() => void saveOutline()}>
               <Download size={18} aria-hidden /> Save its outline as SVG
             </Button>
@@ -237,16 +221,4 @@ export function SourcePage({ source, touchTip }: Props) {
       </div>
     </div>
   )
-}
-
-type Box = { left: number; top: number; right: number; bottom: number }
-
-/** Whether a place of the source lies in a box of what is shown. */
-function isIn(
-  { place }: { place: { scale: number; left: number; top: number } },
-  box: Box,
-  { x, y }: { x: number; y: number },
-): boolean {
-  const [px, py] = [(x - place.left) * place.scale, (y - place.top) * place.scale]
-  return px >= box.left && px < box.right && py >= box.top && py < box.bottom
 }

@@ -1,6 +1,6 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { Touch } from '@satchel/core/make/steps/grey'
-import type { Plan } from '@satchel/core/make/ways'
+import { type Plan, WAYS } from '@satchel/core/make/ways'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { fileAddress, loadPng, previewAddress, type Source } from '../../data/sources.ts'
@@ -19,8 +19,7 @@ export function useBench(source: Source, { plan, recipe, grainBlob, whole, part 
   const [problem, setProblem] = useState<Error>()
   const [opened, setOpened] = useState(0)
   const { file } = source
-  const isInside = plan.way === 'layers' || plan.way === 'model'
-  const address = isInside ? fileAddress(source) : previewAddress(source, 1600)
+  const address = WAYS[plan.way].beginsWith === 'inside' ? fileAddress(source) : previewAddress(source, 1600)
   useEffect(() => {
     const made = new MakeBench({
       onShown: (next) => {

@@ -5,14 +5,22 @@ import { FIRST_STROKES, type FirstStroke, measureMark, proposeStroke } from '@sa
 import { guessFromTouches } from '@satchel/core/make/guess'
 import { countLevels } from '@satchel/core/make/histogram'
 import { layersOf, type Opened, toOpened } from '@satchel/core/make/opened'
-import { type Ornament, repeatAround } from '@satchel/core/make/ornament/repeat-around'
-import { cutObject, findObjects, middleOf } from '@satchel/core/make/sheet/find-objects'
+import { middleOf } from '@satchel/core/make/sheet/find-objects'
 import { type Steps, settingsOf } from '@satchel/core/make/step-kinds'
 import { StepRunner } from '@satchel/core/make/steps'
 import { crop, WHOLE } from '@satchel/core/make/steps/crop'
 import { toTip } from '@satchel/core/make/steps/reading'
 import { findMark } from '@satchel/core/make/steps/trim'
-import { becomeOf, firstBegun, lastWork, ownSteps, type Plan, sharedSteps } from '@satchel/core/make/ways'
+import {
+  becomeOf,
+  firstBegun,
+  lastWork,
+  ownSteps,
+  type Plan,
+  sharedSteps,
+  tryPart,
+  WAYS,
+} from '@satchel/core/make/ways'
 import { startWork, type Work } from '@satchel/core/make/work'
 import { shareOutsideCircle } from '@satchel/core/mesh/depth'
 import type { FlatLayer } from '@satchel/core/raster/compose-layers'
@@ -34,7 +42,7 @@ const MODEL_SIDE_PX = 640
 let opened: Opened | undefined
 let sourceWidth = 1
 /** What the steps run over, and the part of the plan that it follows from. */
-let begun: { key: string; start: Work; runner: StepRunner; circleLoss: number | undefined } | undefined
+let begun: { key: string; start: Work; runner: StepRunner; circleLoss: number } | undefined
 let grain: Pixels | undefined
 let waiting: Extract<MakeRequest, { type: 'show' }> | undefined
 /** Requests are taken one after another: reading a file may wait. */
@@ -83,28 +91,20 @@ async function take(request: MakeRequest): Promise<void> {
 /** What a plan's steps run over, for the part that is tried; kept as long as nothing that it follows from changes. */
 function begin(plan: Plan, part: number) {
   if (!opened) return undefined
-  const { way, steps: _, ...head } = plan
-  const key = JSON.stringify([way, plan.way === 'sheet' || plan.way === 'ornament' ? '' : head, part])
+  const { way, steps: _steps, stroke: _stroke, ...head } = plan
+  // a picture is the same whatever is said of its parts; what lies inside a file is chosen first
+  const key = JSON.stringify(WAYS[way].beginsWith === 'picture' ? [way] : [way, head, part])
   if (begun?.key === key) return begun
   const start = startOf(opened, plan, part)
   if (!start) return undefined
-  begun = {
-    key,
-    start,
-    runner: new StepRunner(start),
-    circleLoss: plan.way === 'model' ? shareOutsideCircle(start.grey, start.width) : undefined,
-  }
+  begun = { key, start, runner: new StepRunner(start), circleLoss: shareOutsideCircle(start.grey, start.width) }
   return begun
 }
 
 function startOf(file: Opened, plan: Plan, part: number): Work | undefined {
-  if (plan.way === 'picture' || plan.way === 'sheet' || plan.way === 'ornament')
-    return startWork(file.picture, file.picture.width / sourceWidth)
-  const one = firstBegun(file, plan, {
-    only: part,
-    sidePx: Math.min(MODEL_SIDE_PX, plan.way === 'model' ? plan.model.sidePx : MODEL_SIDE_PX),
-  })
-  if (!one || plan.way === 'model') return one?.work
+  if (WAYS[plan.way].beginsWith === 'picture') return startWork(file.picture, file.picture.width / sourceWidth)
+  const one = firstBegun(file, plan, { only: part, sidePx: MODEL_SIDE_PX })
+  if (!one) return undefined
   const { width, height, colour } = one.work
   const small = fitSize(width, height, LAYER_SIDE_PX)
   return small.width === width
@@ -134,16 +134,12 @@ function showWaiting(): void {
 function show(file: Opened, wish: MakeWish): MakeShown {
   const { plan, whole, part } = wish
   const began = performance.now()
-  const { start, runner, circleLoss } = begin(plan, plan.way === 'sheet' ? 0 : part) ?? emptyBegin()
+  const { start, runner, circleLoss } = begin(plan, part) ?? emptyBegin()
   const shared = sharedSteps(plan.steps)
   const { works, ran } = runner.run(shared)
   const cleared = works.at(-1) ?? start
-  const found = plan.way === 'sheet' ? findObjects(cleared, plan.objects) : undefined
-  const wanted = found?.objects.filter(({ isLeftOut }) => !isLeftOut) ?? []
-  const object = wanted[part] ?? wanted[0]
-  const single = found && object ? cutObject(cleared, found, object) : cleared
-  const rounded = plan.way === 'ornament' ? repeatAround(cleared, plan.ornament, ornamentScale(plan.ornament)) : single
-  const end = lastWork(rounded, ownSteps(plan.steps))
+  const { work, found } = tryPart(cleared, plan, { part, sidePx: TRIED_SIDE_PX })
+  const end = lastWork(work, ownSteps(plan.steps))
   const tip = findMark(end) ? toTip(end) : undefined
   const ms = performance.now() - began
   const { reading } = settingsOf(plan.steps, 'reading')
@@ -164,7 +160,7 @@ function show(file: Opened, wish: MakeWish): MakeShown {
       ...each,
       at: found ? middleOf(cleared, found, each) : { x: 0, y: 0 },
     })),
-    layers: plan.way === 'layers' ? layersOf(file).map(toShownLayer) : [],
+    layers: WAYS[plan.way].beginsWith === 'inside' ? layersOf(file).map(toShownLayer) : [],
     circleLoss,
     ran,
     ms,
@@ -185,10 +181,7 @@ const OUTLINE_SIDE_PX = 2048
 function outlineOf(plan: Plan): string {
   const { runner, start } = begin(plan, 0) ?? emptyBegin()
   const cleared = runner.run(sharedSteps(plan.steps)).works.at(-1) ?? start
-  const whole =
-    plan.way === 'ornament'
-      ? repeatAround(cleared, plan.ornament, Math.min(1, OUTLINE_SIDE_PX / plan.ornament.sidePx))
-      : cleared
+  const whole = tryPart(cleared, plan, { part: 0, sidePx: OUTLINE_SIDE_PX }).work
   const { width, height, grey } = lastWork(whole, ownSteps(plan.steps))
   return toOutlineSvg(
     grey.map((level) => 255 - level),
@@ -197,9 +190,8 @@ function outlineOf(plan: Plan): string {
   )
 }
 
-/** An ornament is tried no larger than this, px. */
-const ORNAMENT_SIDE_PX = 480
-const ornamentScale = ({ sidePx }: Ornament) => Math.min(1, ORNAMENT_SIDE_PX / sidePx)
+/** A part is tried no larger than this, px. */
+const TRIED_SIDE_PX = 480
 
 /** Where nothing is chosen there is nothing to see, and nothing fails. */
 function emptyBegin() {

@@ -25,7 +25,7 @@ type Props = {
 export function BeginArea({ way, onWay, onFiles, onPicture, onPhone, large, busy }: Props) {
   const [over, setOver] = useState(false)
   const [dialog, setDialog] = useState<'words' | 'pen'>()
-  const takesPictures = way !== 'model' && way !== 'layers'
+  const takesPictures = WAYS[way].beginsWith === 'picture'
   const input = useRef<HTMLInputElement>(null)
   const drop = (event: DragEvent) => {
     event.preventDefault()

@@ -1,4 +1,4 @@
-import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
+import { WAY_NAMES, WAYS, type Way } from '@satchel/core/make/ways'
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft, Trash2 } from 'lucide-react'
 import { useState } from 'react'
@@ -36,7 +36,7 @@ export function Workbench({ onPhone }: { onPhone: () => void }) {
     const added: string[] = []
     // layers may come as files of their own
     const begins =
-      way === 'layers' && pictures.length > 1
+      WAYS[way].stacks && pictures.length > 1
         ? [() => addStack(pictures, way)]
         : pictures.map((picture) => () => addSource(picture, way))
     for (const [done, add] of begins.entries()) {

@@ -4,6 +4,7 @@ import { plural } from '../../../components/format.ts'
 import type { MakeShown } from '../../../workers/make/protocol.ts'
 import type { PlanHead } from '../steps/steps-list.tsx'
 import type { PointerMeaning, Tools } from '../steps/tools.ts'
+import { joinOrCut, leaveOut, turnView } from './by-pointer.ts'
 import { LayersPanel } from './layers-panel.tsx'
 import { ModelPanel } from './model-panel.tsx'
 import { ObjectsPanel } from './objects-panel.tsx'
@@ -22,9 +23,19 @@ export type WayContext = {
   onPart: (part: number) => void
 }
 
+type Point = { x: number; y: number }
+/** Another plan, and what is changed in it. */
+type Changed = { plan: Plan; what: string }
+
 type WayRow<Which extends Way> = {
   /** What the pointer means while the panel is open. */
   meaning: PointerMeaning
+  /** What a touch, a line drawn and a turn of the picture do while the panel is open; px of the source, and of the page. */
+  touch?(plan: PlanOf<Which>, shown: MakeShown, at: Point): Changed | undefined
+  draw?(plan: PlanOf<Which>, tools: Tools, path: readonly number[]): Changed | undefined
+  turn?(plan: PlanOf<Which>, part: number, by: Point): Changed
+  /** Whether it ends as a shape whose outline is worth having. */
+  hasOutline?: true
   /** How many tips, or frames, come of a plan. */
   count(plan: PlanOf<Which>, shown: MakeShown | undefined): number
   /** What it has besides its steps, and where among them that stands. */
@@ -43,6 +54,8 @@ const WAY_PANELS: { [Which in Way]: WayRow<Which> } = {
   picture: { meaning: 'none', count: () => 1 },
   sheet: {
     meaning: 'objects',
+    touch: leaveOut,
+    draw: joinOrCut,
     count: (_, shown) => countObjects(shown),
     head: {
       before: 'trim',
@@ -60,6 +73,7 @@ const WAY_PANELS: { [Which in Way]: WayRow<Which> } = {
   },
   ornament: {
     meaning: 'none',
+    hasOutline: true,
     count: () => 1,
     head: {
       before: 'trim',
@@ -90,6 +104,7 @@ const WAY_PANELS: { [Which in Way]: WayRow<Which> } = {
   },
   model: {
     meaning: 'turn',
+    turn: turnView,
     count: ({ model }) => model.views.length,
     head: {
       before: 'crop',
@@ -106,6 +121,13 @@ const WAY_PANELS: { [Which in Way]: WayRow<Which> } = {
     },
   },
 }
+
+/** Whether a plan has more to say than its steps. */
+export const hasHead = (plan: Plan): boolean => rowOf(plan).head !== undefined
+export const hasOutline = (plan: Plan): boolean => rowOf(plan).hasOutline === true
+export const touchHead = (plan: Plan, shown: MakeShown, at: Point) => rowOf(plan).touch?.(plan, shown, at)
+export const drawOverHead = (plan: Plan, tools: Tools, path: readonly number[]) => rowOf(plan).draw?.(plan, tools, path)
+export const turnHead = (plan: Plan, part: number, by: Point) => rowOf(plan).turn?.(plan, part, by)
 
 /** The row of a plan's own way: the compiler cannot follow that they belong together. */
 const rowOf = (plan: Plan) => WAY_PANELS[plan.way] as unknown as WayRow<Way>
