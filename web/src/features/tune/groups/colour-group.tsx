@@ -1,21 +1,17 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
-import type { Recipe } from '@satchel/core/brush/recipe'
+import { PAINT_READINGS, type Recipe } from '@satchel/core/brush/recipe'
+import { READING_WORDS } from '@satchel/core/brush/recipe-words'
 import { TONE_CROWDED_SHARE } from '@satchel/core/brush/tone'
 import { BLEND_MODES } from '@satchel/core/raster/blend'
 import { Pipette } from 'lucide-react'
 import { Button } from '../../../components/button.tsx'
-import { Choices, Group, Slider } from '../../../components/controls.tsx'
+import { Choices, Group } from '../../../components/controls.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
-import { type GroupProps, percent } from './group-props.ts'
+import type { GroupProps } from './group-props.ts'
+import { RecipeSlider } from './recipe-slider.tsx'
 
 const PARTS = RECIPE_PARTS.colour
-const READINGS = [
-  { value: 'dark', label: 'dark paints' },
-  { value: 'light', label: 'light paints' },
-  { value: 'alpha', label: 'alpha paints' },
-  { value: 'own', label: 'own colours' },
-  { value: 'tone', label: 'tone' },
-] as const
+const READINGS = PAINT_READINGS.map((value) => ({ value, label: READING_WORDS[value] }))
 const BEHAVIOURS = [
   { value: 'paint', label: 'paints' },
   { value: 'erase', label: 'erases' },
@@ -36,15 +32,11 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
       />
       {colour.reading === 'tone' && (
         <>
-          <Slider
-            label={PARTS.anchorGrey.label}
-            unit="%"
-            min={1}
-            max={99}
-            value={percent(colour.anchorGrey)}
-            usual={50}
+          <RecipeSlider
+            name="colour.anchorGrey"
             idle={colour.behaviour === 'paint' ? undefined : 'What erases or smears has no colour to shade.'}
-            onChange={(pct) => set({ anchorGrey: pct / 100 })}
+            recipe={recipe}
+            onChange={onChange}
           />
           {tone && (
             <>
@@ -67,24 +59,8 @@ export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Fin
         }
         onChange={(behaviour) => set({ behaviour })}
       />
-      <Slider
-        label={PARTS.flow.label}
-        unit="%"
-        min={0}
-        max={100}
-        value={percent(colour.flow)}
-        usual={100}
-        onChange={(pct) => set({ flow: pct / 100 })}
-      />
-      <Slider
-        label={PARTS.opacity.label}
-        unit="%"
-        min={0}
-        max={100}
-        value={percent(colour.opacity)}
-        usual={100}
-        onChange={(pct) => set({ opacity: pct / 100 })}
-      />
+      <RecipeSlider name="colour.flow" recipe={recipe} onChange={onChange} />
+      <RecipeSlider name="colour.opacity" recipe={recipe} onChange={onChange} />
       <label className="grid gap-1 text-13 font-medium">
         {PARTS.blend.label}
         <select

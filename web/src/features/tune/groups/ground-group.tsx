@@ -1,10 +1,10 @@
 import { usesGroup } from '@satchel/core/brush/parts'
 import type { Grain } from '@satchel/core/brush/recipe'
-import { Choices, Group, Slider } from '../../../components/controls.tsx'
+import { USUAL_GRAIN } from '@satchel/core/brush/recipe-numbers'
+import { Choices, Group } from '../../../components/controls.tsx'
 import { GrainPicker } from './grain-picker.tsx'
-import { type GroupProps, percent } from './group-props.ts'
-
-const USUAL: Omit<Grain, 'sha256'> = { anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+import type { GroupProps } from './group-props.ts'
+import { RecipeSlider } from './recipe-slider.tsx'
 
 /** The grain that the mark picks up. */
 export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone: boolean }) {
@@ -15,7 +15,7 @@ export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone:
       <GrainPicker
         chosen={grain?.sha256}
         onChoose={(sha256) =>
-          onChange({ ...recipe, ground: sha256 === undefined ? {} : { grain: { ...USUAL, ...grain, sha256 } } })
+          onChange({ ...recipe, ground: sha256 === undefined ? {} : { grain: { ...USUAL_GRAIN, ...grain, sha256 } } })
         }
       />
       {grain && isGone && (
@@ -41,43 +41,10 @@ export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone:
             }
             onChange={(anchor) => set({ anchor })}
           />
-          <Slider
-            label="Scale"
-            unit="%"
-            min={1}
-            max={1000}
-            value={grain.scalePct}
-            usual={100}
-            eased
-            onChange={(scalePct) => set({ scalePct })}
-          />
-          <Slider
-            label="Strength"
-            unit="%"
-            min={0}
-            max={100}
-            value={percent(grain.strength)}
-            usual={100}
-            onChange={(pct) => set({ strength: pct / 100 })}
-          />
-          <Slider
-            label="Brightness"
-            unit="%"
-            min={-100}
-            max={100}
-            value={percent(grain.brightness)}
-            usual={0}
-            onChange={(pct) => set({ brightness: pct / 100 })}
-          />
-          <Slider
-            label="Contrast"
-            unit="%"
-            min={-100}
-            max={100}
-            value={percent(grain.contrast)}
-            usual={0}
-            onChange={(pct) => set({ contrast: pct / 100 })}
-          />
+          <RecipeSlider name="ground.grain.scalePct" recipe={recipe} onChange={onChange} />
+          <RecipeSlider name="ground.grain.strength" recipe={recipe} onChange={onChange} />
+          <RecipeSlider name="ground.grain.brightness" recipe={recipe} onChange={onChange} />
+          <RecipeSlider name="ground.grain.contrast" recipe={recipe} onChange={onChange} />
           <Choices
             label="Turned at random"
             value={grain.randomTurn}

@@ -1,7 +1,8 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
-import { type AngleMode, defaultRecipe, SIZE_MAX_PX } from '@satchel/core/brush/recipe'
-import { Choices, Group, Slider } from '../../../components/controls.tsx'
-import { type GroupProps, percent, round1 } from './group-props.ts'
+import type { AngleMode } from '@satchel/core/brush/recipe'
+import { Choices, Group } from '../../../components/controls.tsx'
+import type { GroupProps } from './group-props.ts'
+import { RecipeSlider } from './recipe-slider.tsx'
 
 const MODES: readonly { value: AngleMode; label: string }[] = [
   { value: 'fixed', label: 'as drawn' },
@@ -17,26 +18,13 @@ export function MarkGroup({ recipe, onChange }: GroupProps) {
   const idle = path.ribbon ? 'A ribbon always lies along its path.' : undefined
   return (
     <Group title="Mark" note="size and angle" inUse>
-      <Slider
-        label={path.ribbon ? 'Width' : RECIPE_PARTS.mark.sizePx.label}
-        unit="px"
-        min={1}
-        max={SIZE_MAX_PX}
-        value={round1(mark.sizePx)}
-        usual={defaultRecipe().mark.sizePx}
-        eased
-        onChange={(sizePx) => set({ sizePx })}
+      <RecipeSlider
+        name="mark.sizePx"
+        {...(path.ribbon ? { label: 'Width' } : {})}
+        recipe={recipe}
+        onChange={onChange}
       />
-      <Slider
-        label={RECIPE_PARTS.mark.squash.label}
-        unit="%"
-        min={1}
-        max={100}
-        value={percent(mark.squash)}
-        usual={100}
-        idle={idle}
-        onChange={(pct) => set({ squash: pct / 100 })}
-      />
+      <RecipeSlider name="mark.squash" idle={idle} recipe={recipe} onChange={onChange} />
       <Choices
         label={RECIPE_PARTS.mark.angle.label}
         value={mark.angle.mode}
@@ -44,15 +32,12 @@ export function MarkGroup({ recipe, onChange }: GroupProps) {
         idle={idle && ''}
         onChange={(mode) => set({ angle: { ...mark.angle, mode } })}
       />
-      <Slider
-        label={mark.angle.mode === 'fixed' ? 'Angle' : 'Turned further by'}
-        unit="°"
-        min={-180}
-        max={180}
-        value={mark.angle.deg}
-        usual={0}
+      <RecipeSlider
+        name="mark.angle.deg"
+        {...(mark.angle.mode === 'fixed' ? {} : { label: 'Turned further by' })}
         idle={idle && ''}
-        onChange={(deg) => set({ angle: { ...mark.angle, deg } })}
+        recipe={recipe}
+        onChange={onChange}
       />
     </Group>
   )

@@ -1,17 +1,10 @@
-import { RECIPE_PARTS } from '@satchel/core/brush/parts'
-import { COUNT_MAX, defaultRecipe, SCATTER_MAX_PCT, SPACING_MAX_PCT, SPACING_MIN_PCT } from '@satchel/core/brush/recipe'
-import { Choices, Group, Slider } from '../../../components/controls.tsx'
+import { Choices, Group } from '../../../components/controls.tsx'
 import { NextFrame } from '../../../components/next-frame.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { RibbonBounds } from '../canvas/ribbon-bounds.tsx'
 import type { GroupProps } from './group-props.ts'
+import { RecipeSlider } from './recipe-slider.tsx'
 import { TaperControls } from './taper-controls.tsx'
-
-const { spacingPct: SPACING, count: COUNT } = RECIPE_PARTS.path
-const SCATTERS = [
-  { part: 'acrossPct', label: 'Scatter to the sides' },
-  { part: 'alongPct', label: 'Scatter along the path' },
-] as const
 
 type Props = GroupProps & {
   frames: number
@@ -23,7 +16,7 @@ type Props = GroupProps & {
 /** How marks follow one another, or how a strip is laid. */
 export function PathGroup({ recipe, onChange, frames, stripUrl, findings, onFindJoin }: Props) {
   const { path } = recipe
-  const { taper, ribbon } = path
+  const { ribbon } = path
   const set = (next: Partial<typeof path>) => onChange({ ...recipe, path: { ...path, ...next } })
   const idle = ribbon ? 'A ribbon is laid in one piece; it has no stamps.' : undefined
   return (
@@ -53,43 +46,12 @@ export function PathGroup({ recipe, onChange, frames, stripUrl, findings, onFind
           onFindJoin={onFindJoin}
         />
       )}
-      <Slider
-        label={SPACING.label}
-        unit="%"
-        min={SPACING_MIN_PCT}
-        max={SPACING_MAX_PCT}
-        value={path.spacingPct}
-        usual={defaultRecipe({ frames }).path.spacingPct}
-        eased
-        idle={idle}
-        onChange={(spacingPct) => set({ spacingPct })}
-      />
-      {SCATTERS.map(({ part, label }) => (
-        <Slider
-          key={part}
-          label={label}
-          unit="%"
-          min={0}
-          max={SCATTER_MAX_PCT}
-          value={path.scatter[part]}
-          usual={0}
-          eased
-          idle={idle && ''}
-          onChange={(pct) => set({ scatter: { ...path.scatter, [part]: pct } })}
-        />
-      ))}
-      <Slider
-        label={COUNT.label}
-        unit=""
-        min={1}
-        max={COUNT_MAX}
-        value={path.count}
-        usual={1}
-        idle={idle && ''}
-        onChange={(count) => set({ count })}
-      />
+      <RecipeSlider name="path.spacingPct" frames={frames} idle={idle} recipe={recipe} onChange={onChange} />
+      <RecipeSlider name="path.scatter.acrossPct" idle={idle && ''} recipe={recipe} onChange={onChange} />
+      <RecipeSlider name="path.scatter.alongPct" idle={idle && ''} recipe={recipe} onChange={onChange} />
+      <RecipeSlider name="path.count" idle={idle && ''} recipe={recipe} onChange={onChange} />
       {frames > 1 && <NextFrame frames={frames} rules={path.nextFrame} onChange={(nextFrame) => set({ nextFrame })} />}
-      <TaperControls taper={taper} onChange={(next) => set({ taper: next })} />
+      <TaperControls recipe={recipe} onChange={onChange} />
     </Group>
   )
 }
