@@ -93,7 +93,8 @@ const RULES = [
   { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//] },
   { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//], except: [/^server\/src\/main\.ts$/] },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
-  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\//] },
+  // several features show the same of a recipe: its words and its numbers
+  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/brush\/recipe/] },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/data\//, to: [/^web\/src\/(data|api)\//, /^core\//], types: [/^server\//] },
   { from: /^web\/src\/ahead\//, to: [/^web\/src\/(ahead|data|api|components)\//, /^core\//] },

@@ -46,6 +46,18 @@ describe('the check of imports', () => {
     ['a feature knows no other', 'web/src/features/tune/a.ts', "import { x } from '../sort/choice.ts'"],
     ['a worker knows no feature', 'web/src/workers/a.ts', "import { x } from '../features/tune/zoom.ts'"],
     ['components know no domain', 'web/src/components/a.tsx', "import { x } from '@satchel/core/limits'"],
+    [
+      'nor of a recipe more than its words and numbers',
+      'web/src/components/b.tsx',
+      "import { x } from '@satchel/core/brush/tone'",
+    ],
+    ['data knows no feature', 'web/src/data/a.ts', "import { x } from '../features/tune/zoom.ts'"],
+    ['what saves ahead knows no feature', 'web/src/ahead/a.ts', "import { x } from '../features/tune/zoom.ts'"],
+    [
+      'a folder of this computer knows no feature',
+      'web/src/real-folder/a.ts',
+      "import { x } from '../features/sort/choice.ts'",
+    ],
     ['the database knows no route', 'server/src/db/a.ts', "import { x } from '../routes/sets.ts'"],
     ['only the start reads the demo', 'server/src/routes/a.ts', "import { x } from '../demo/seed.ts'"],
     ['the shell knows no server', 'cli/src/a.ts', "import { x } from '../../server/src/app.ts'"],
@@ -56,6 +68,19 @@ describe('the check of imports', () => {
     expect(status).toBe(1)
     expect(said).toHaveLength(1)
     expect(said[0]).toMatch(`${path} must not import `)
+  })
+
+  it('names a circle, of types too, once', () => {
+    const { status, said } = check({
+      'core/src/brush/a.ts': "import { b } from './b.ts'\n",
+      'core/src/brush/b.ts': "import { c } from './c.ts'\n",
+      'core/src/brush/c.ts': "import type { A } from './a.ts'\n",
+      'core/src/brush/d.ts': "import { a } from './a.ts'\n",
+    })
+    expect({ status, said }).toEqual({
+      status: 1,
+      said: ['a circle: core/src/brush/a.ts > core/src/brush/b.ts > core/src/brush/c.ts > core/src/brush/a.ts'],
+    })
   })
 
   it('names a file that no rule covers', () => {

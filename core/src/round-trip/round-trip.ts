@@ -9,7 +9,7 @@ import { type FitFile, FitWriter } from '../destinations/write-files.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import type { Surface } from '../raster/surface.ts'
 import { type GaugeLayout, gaugeList, layOutGauge, scaleRecipe } from '../render/gauge.ts'
-import { GAUGE_SEED, renderStrokes } from '../render/render.ts'
+import { GAUGE_SEED, type Painted, renderStrokes } from '../render/render.ts'
 import type { FolderReading, StandInDecoders } from '../stand-ins/found.ts'
 import { STAND_IN_READERS } from '../stand-ins/stand-ins.ts'
 import { prepareBrush } from '../stroke/prepare-brush.ts'
@@ -26,7 +26,7 @@ export function paintFitGauge(
   { frames, grain, recipe }: Painting,
   { strokes, scale }: GaugeLayout,
   seed = GAUGE_SEED,
-): Surface {
+): Painted {
   const brush = prepareBrush({ frames, grain }, recipe, FIT_COLOUR)
   return renderStrokes(gaugeList(strokes), brush, scaleRecipe(recipe, scale), {
     ...FIT_PICTURE,
@@ -40,8 +40,8 @@ export function paintFitGauge(
 export const paintFound = ({ frames, grain, recipe }: Painting): Surface =>
   paintFitGauge({ frames, grain, recipe }, layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height))
 
-/** The original's own gauge strokes, and where they lie. */
-export type Original = { layout: GaugeLayout; surface: Surface }
+/** The original's own gauge strokes, where they lie, and the work it took to paint them. */
+export type Original = { layout: GaugeLayout; surface: Painted }
 
 export function paintOriginal({ frames, grain, recipe }: FitBrush): Original {
   const layout = layOutGauge(recipe, FIT_PICTURE.width, FIT_PICTURE.height)
@@ -58,6 +58,9 @@ type Ready = Original & { comparable: Comparable; chance: Chance | undefined }
 
 /** Paintings of a brush that say what chance does to it, besides the one that is compared. */
 const OTHER_SEEDS = Array.from({ length: 8 }, (_, i) => GAUGE_SEED + 1000 * (i + 1))
+/** All of them take no more work than this, as strokes count it; what is said of fewer than so many says nothing. */
+const CHANCE_WORK_MAX_PX = 800_000_000
+const SEEDS_LEAST = 4
 /** So many of them are compared place by place, which takes longest. */
 const BY_PLACE = 2
 /** A figure place by place may stray by so much of what it lacks. */
@@ -70,10 +73,12 @@ export function readyOriginal(brush: FitBrush): Ready {
   return { ...original, comparable, chance: chanceOf(brush, original, comparable) }
 }
 
-/** Paints a brush with other seeds. @returns Nothing where that makes no difference. */
+/** Paints a brush with other seeds. @returns Nothing where that makes no difference, or takes more work than it may. */
 function chanceOf(brush: FitBrush, { layout, surface }: Original, comparable: Comparable): Chance | undefined {
   const painting = { ...brush, grain: brush.grain?.pixels }
-  const [second, ...seeds] = OTHER_SEEDS
+  const count = Math.floor(CHANCE_WORK_MAX_PX / Math.max(1, surface.workPx))
+  if (count < SEEDS_LEAST) return undefined
+  const [second, ...seeds] = OTHER_SEEDS.slice(0, count)
   const once = paintFitGauge(painting, layout, second)
   if (once.data.every((level, i) => level === surface.data[i])) return undefined
   const others = [once, ...seeds.map((seed) => paintFitGauge(painting, layout, seed))]
