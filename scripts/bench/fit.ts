@@ -6,7 +6,7 @@ import { compare as compareLikeness, toComparable } from '../../core/src/compare
 import { BUILT_IN } from '../../core/src/destinations/built-in.ts'
 import type { FitBrush } from '../../core/src/destinations/fit-state.ts'
 import { readPng } from '../../core/src/formats/png/read.ts'
-import { FIT_PAPER, findBestFit, paintOriginal } from '../../core/src/round-trip/round-trip.ts'
+import { FIT_PAPER, findBestFit, paintOriginal, readyOriginal } from '../../core/src/round-trip/round-trip.ts'
 import { roundTip } from '../../core/src/testing.ts'
 import { dryStroke, raggedBlob, toPbm } from '../../core/src/trace/testing.ts'
 import { findOutlines, fitOutlines, USUAL_TRACE } from '../../core/src/trace/trace.ts'
@@ -28,7 +28,27 @@ export async function fitRows(folder: string): Promise<Row[]> {
     () => paintOriginal(brush),
     ROUNDS,
   )
+  const thrown = thrownBrush()
+  const toEach = async (original: ReturnType<typeof readyOriginal>) => {
+    for (const destination of Object.values(BUILT_IN))
+      await findBestFit(thrown, destination, {}, { decoders, original })
+  }
+  const chance = await compare(
+    () => toEach(readyOriginal(thrown)),
+    () => {
+      const original = paintOriginal(thrown)
+      return toEach({ ...original, comparable: toComparable(original.surface, FIT_PAPER), chance: undefined })
+    },
+    ROUNDS,
+  )
   const rows = [
+    atMost(
+      'cells of a brush that paints by chance, for all destinations, against comparing place by place alone',
+      ms(chance.ours),
+      ms(chance.reference),
+      chance.ratio,
+      1.5,
+    ),
     atMost(
       'likeness of a pair of 480 x 300 against a plain pass over its pixels',
       ms(likeness.ours),
@@ -64,6 +84,16 @@ export async function fitRows(folder: string): Promise<Row[]> {
 function plainBrush(): FitBrush {
   const recipe = defaultRecipe({ sizePx: 40, reading: 'light' })
   return { name: 'Dot', set: 'Dots', maker: '', licence: '', frames: [roundTip(161)], recipe }
+}
+
+function thrownBrush(): FitBrush {
+  const brush = plainBrush()
+  const { path, variation } = brush.recipe
+  const scatter = { acrossPct: 90, alongPct: 20 }
+  return {
+    ...brush,
+    recipe: { ...brush.recipe, path: { ...path, scatter }, variation: { ...variation, angle: 1, size: 0.4 } },
+  }
 }
 
 function plainPass(data: Uint8ClampedArray): Uint8Array {

@@ -21,7 +21,7 @@ export async function openFolder(tx: Db, { workspaceId, standIn }: AppFolder): P
 
 /**
  * Carries a plan out in the folder of a stand-in: a transaction, so that all of it is done or nothing.
- * @throws {Refusal} 507 where the folder has no room for it.
+ * @throws {Refusal} Where the folder has no room for it.
  */
 export async function carryOutIn(tx: Db, folder: AppFolder, { files }: HeldFolder, plan: Plan): Promise<void> {
   const { workspaceId, standIn } = folder

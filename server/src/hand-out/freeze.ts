@@ -80,7 +80,7 @@ async function loadPockets(db: Db, workspaceId: string, ids: ReadonlySet<string>
 
 /**
  * The grains and strips that brushes use, with their names.
- * @throws {Refusal} 422 where a grain is gone: without it the brush would paint otherwise.
+ * @throws {Refusal} Where a grain is gone: without it the brush would paint otherwise.
  */
 async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<ReturnType<typeof loadPackBrushes>>) {
   const wanted = new Map<PixelSha, string>(

@@ -26,13 +26,13 @@ export async function measureRoom({ db, workspaceBytesMax }: Deps, workspaceId: 
   return Object.fromEntries(parts.map((part) => [part, { taken: taken[part], most: most[part] }])) as Room
 }
 
-/** @throws {Refusal} 507 where a file of so many bytes has no room. */
+/** @throws {Refusal} Where a file of so many bytes has no room. */
 export async function checkRoomForFile(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
   const { bytes } = await measureRoom(deps, workspaceId)
   if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
-/** @throws {Refusal} 507 or 429 where a file that comes in pieces has no room beside the others. */
+/** @throws {Refusal} Where a file that comes in pieces has no room beside the others. */
 export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBytes: number): Promise<void> {
   const { bytes, uploads, uploadBytes } = await measureRoom(deps, workspaceId)
   if (uploads.taken >= uploads.most || uploadBytes.taken + sizeBytes > uploadBytes.most)
@@ -43,7 +43,7 @@ export async function checkRoomForUpload(deps: Deps, workspaceId: string, sizeBy
   if (bytes.taken + sizeBytes > bytes.most) throw workspaceFull(bytes.taken, bytes.most)
 }
 
-/** @throws {Refusal} 429 where too many links for phones are open. */
+/** @throws {Refusal} Where too many links for phones are open. */
 export async function checkRoomForPhoneLink(deps: Deps, workspaceId: string): Promise<void> {
   const { phoneLinks } = await measureRoom(deps, workspaceId)
   if (phoneLinks.taken >= phoneLinks.most)

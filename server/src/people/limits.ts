@@ -4,12 +4,12 @@ import { Refusal } from '../errors.ts'
 
 /** What is counted of what anybody may ask, signed in or not: by link, and by account that is signed in to. */
 export type AccessLimits = {
-  /** Counts a request of a hand-out's link. @throws {Refusal} 429 where there are too many. */
+  /** Counts a request of a hand-out's link. @throws {Refusal} Where there are too many. */
   takeLink(token: string): Promise<void>
   /**
    * Refuses attempts at an account after many wrong passwords from strange places. Who has signed in to it from an
    * address before is not held up there by what others try.
-   * @throws {Refusal} 429 where there were too many.
+   * @throws {Refusal} Where there were too many.
    */
   checkAccount(email: string, isKnownAddress: boolean): Promise<void>
   /** Notes a wrong password from a strange place. */

@@ -176,7 +176,7 @@ export class BlobStore {
     return added.length > 0
   }
 
-  /** @throws {Refusal} 507 where the workspace has no room for it; what it has already needs none. */
+  /** @throws {Refusal} Where the workspace has no room for it; what it has already needs none. */
   async #takeRoom(db: Db, { workspaceId, sha256, sizeBytes }: BlobRow): Promise<void> {
     try {
       await this.#room.take(db, workspaceId, sizeBytes)

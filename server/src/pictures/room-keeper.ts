@@ -16,7 +16,7 @@ export class RoomKeeper {
     this.#bytesMost = bytesMost
   }
 
-  /** Takes room for so many bytes. @throws {Refusal} 507 where there is none. */
+  /** Takes room for so many bytes. @throws {Refusal} Where there is none. */
   async take(db: Db, workspaceId: string, sizeBytes: number): Promise<void> {
     if (this.#bytesMost === Number.POSITIVE_INFINITY) return
     let held = this.#held.get(workspaceId)

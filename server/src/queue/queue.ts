@@ -102,7 +102,7 @@ export class JobQueue {
 
   /**
    * Adds a job, or gives the one of its kind that already waits or runs for the subject.
-   * @throws {Refusal} 429 where too many of the workspace wait already.
+   * @throws {Refusal} Where too many of the workspace wait already.
    */
   async add<Kind extends JobKind>(values: NewJob<Kind>): Promise<Job> {
     if ((await countQueuedJobs(this.#db, values.workspaceId)) >= JOBS_WAITING_MAX)
