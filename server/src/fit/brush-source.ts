@@ -61,7 +61,7 @@ export async function nextOf({ db }: Pick<Deps, 'db'>, install: Install): Promis
 
 /**
  * The brushes that are asked for: as many of the library's as there are, or all of a release.
- * @throws {Refusal} 404 if none of them is there.
+ * @throws {Refusal} If none of them is there.
  */
 export async function findWished(
   db: Deps['db'],

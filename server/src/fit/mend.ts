@@ -21,7 +21,7 @@ const MENDS_KEPT = 8
 /**
  * Mends loose ends of an app's folder in one go: all of them, or nothing. What installs have put there follows.
  * @returns How many were mended, and the name by which that is undone.
- * @throws {Refusal} 409 if none of them can be mended so, or the folder changed meanwhile.
+ * @throws {Refusal} If none of them can be mended so, or the folder changed meanwhile.
  */
 export async function mendEnds(
   deps: Deps,

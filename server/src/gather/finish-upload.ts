@@ -9,7 +9,7 @@ export const tooLate = (path: string) =>
 /**
  * Makes an upload whose last piece has come a file of its ledger, under the same id: whoever asks about it later finds it.
  * Done twice, it is one file.
- * @throws {Refusal} 409 when the ledger has ended meanwhile.
+ * @throws {Refusal} When the ledger has ended meanwhile.
  */
 export async function finishUpload({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, upload: Upload): Promise<void> {
   const { id, workspaceId, gatherId, path, sizeBytes } = upload

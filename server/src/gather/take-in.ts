@@ -18,7 +18,7 @@ export type TakenIn = { brushes: number; sets: number; grains: number; strips: n
 
 /**
  * Takes every line marked "take" into the library, in one transaction: all of them, or none.
- * @throws {Refusal} 409 when the gather has ended already, or has nothing to take.
+ * @throws {Refusal} When the gather has ended already, or has nothing to take.
  */
 export async function takeIn(db: Db, workspaceId: string, gatherId: string): Promise<TakenIn> {
   return db.transaction(async (tx) => {

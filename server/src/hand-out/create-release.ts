@@ -6,7 +6,7 @@ import { checkVersion } from './release-version.ts'
 
 /**
  * Freezes a pack as it is into a release, and has its download built.
- * @throws {Refusal} 409 or 422 if the version cannot be had, or the pack cannot be released.
+ * @throws {Refusal} If the version cannot be had, or the pack cannot be released.
  */
 export async function createRelease(
   { db, jobs }: Pick<AppDeps, 'db' | 'jobs'>,

@@ -14,7 +14,7 @@ export type NewHandOut = {
 /**
  * Gives a release to somebody.
  * @returns The hand-out, and the secret of its link, which is told this once.
- * @throws {Refusal} 404 if the pack has no such release, 422 if the end lies in the past.
+ * @throws {Refusal} If the pack has no such release, 422 if the end lies in the past.
  */
 export async function createHandOut(
   db: Db,
@@ -30,7 +30,7 @@ export async function createHandOut(
   return { handOut: await insertHandOut(db, row), token }
 }
 
-/** Gives a hand-out another link; the old one leads nowhere then. @throws {Refusal} 404 if it is not there. */
+/** Gives a hand-out another link; the old one leads nowhere then. @throws {Refusal} If it is not there. */
 export async function renewLink(db: Db, workspaceId: string, id: string): Promise<string> {
   const token = createToken()
   if (!(await updateHandOut(db, workspaceId, id, { tokenHash: hashToken(token) }))) throw notFound('hand-out')

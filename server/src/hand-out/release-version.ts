@@ -11,7 +11,7 @@ export function nextVersion(earlier: readonly string[]): string {
 
 /**
  * Checks the version of a release to be.
- * @throws {Refusal} 422 if it is no semantic version, or not above all earlier ones.
+ * @throws {Refusal} If it is no semantic version, or not above all earlier ones.
  */
 export function checkVersion(version: string, earlier: readonly string[]): void {
   if (semver.valid(version) !== version)

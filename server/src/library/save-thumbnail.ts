@@ -12,7 +12,7 @@ import { withFile } from '../pictures/thumbnail-file.ts'
  * @param change.png The picture of a region or of words; must show something.
  * @param change.from The version the change was made on.
  * @returns The new version's number; undefined when the brush is gone or has moved on.
- * @throws {Refusal} 422 when the picture is missing, damaged or blank, or there is no such frame.
+ * @throws {Refusal} When the picture is missing, damaged or blank, or there is no such frame.
  */
 export async function saveThumbnail(
   { db, blobs, workers }: Pick<Deps, 'db' | 'blobs' | 'workers'>,
