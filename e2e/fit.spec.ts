@@ -71,11 +71,14 @@ test('a stroke is traced: less detail, an anchor away, and in again as a ribbon'
   await cell(page, 'Dry bristle', 'Plover').click()
   await page.getByRole('link', { name: 'Trace it' }).click()
   await expect(page.getByRole('heading', { name: 'Trace Dry bristle' })).toBeVisible()
-  await page.getByLabel('Traced is').selectOption({ label: 'a level stroke' })
-  await expect(page).toHaveURL(/from=level/)
   const anchors = page.getByRole('row', { name: /^Anchors/ }).getByRole('cell')
   const countOf = async (at: number) => Number((await anchors.nth(at).textContent())?.replaceAll(',', ''))
   await expect(anchors).toHaveCount(2)
+  const ofPicture = await countOf(0)
+  await page.getByLabel('Traced is').selectOption({ label: 'a level stroke' })
+  await expect(page).toHaveURL(/from=level/)
+  // the figures of the picture stand there until those of the stroke are known
+  await expect.poll(() => countOf(0)).not.toBe(ofPicture)
   const [asPixels, fine] = [await countOf(0), await countOf(1)]
   expect(asPixels).toBeGreaterThan(5 * fine)
   // less detail, by keys along the curve
