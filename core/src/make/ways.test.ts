@@ -5,6 +5,7 @@ import type { LayerNode } from '../raster/compose-layers.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { finish } from './finish.ts'
 import { type Opened, toOpened } from './opened.ts'
+import { parsePlan } from './parse-plan.ts'
 import { settingsOf, withSettings } from './step-kinds.ts'
 import { anyOf, disc, takePhoto } from './testing.ts'
 import {
@@ -14,7 +15,6 @@ import {
   lastWork,
   makeAll,
   type Plan,
-  parsePlan,
   sharedSteps,
   tryPart,
   WAY_NAMES,

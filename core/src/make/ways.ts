@@ -1,12 +1,12 @@
 import * as v from 'valibot'
 import { guessReading } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
-import { FormatError, LimitError } from '../errors.ts'
+import { LimitError } from '../errors.ts'
 import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../limits.ts'
 import { DEPTH_SIDE_MAX_PX, drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
 import { layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
-import { FIRST_STROKE_NAMES, type FirstStroke } from './first-stroke.ts'
+import type { FirstStroke } from './first-stroke.ts'
 import { guessSteps } from './guess.ts'
 import { layersOf, type Opened } from './opened.ts'
 import { Ornament, repeatAround, USUAL_ORNAMENT } from './ornament/repeat-around.ts'
@@ -14,7 +14,7 @@ import { cutObject, type FoundObjects, findObjects, middleOf, Objects, USUAL_OBJ
 import { type Step, type StepName, type Steps, settingsOf, withSettings } from './step-kinds.ts'
 import { toTip } from './steps/reading.ts'
 import { PLAIN_TONES } from './steps/tones.ts'
-import { completeSteps, parseSteps, runSteps, usualSteps } from './steps.ts'
+import { runSteps, usualSteps } from './steps.ts'
 import { startWork, type Work } from './work.ts'
 
 /** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
@@ -338,31 +338,3 @@ export function* makeAll(opened: Opened, plan: Plan): Generator<number, Made> {
   yield 1
   return { become, parts }
 }
-
-/** What plans of every way have. */
-const PlanOutside = v.looseObject({
-  way: v.picklist(WAY_NAMES),
-  steps: v.unknown(),
-  stroke: v.optional(v.picklist(FIRST_STROKE_NAMES)),
-})
-
-/** @throws {FormatError} If it is not a plan as it is stored. */
-export function parsePlan(data: unknown): Plan {
-  const outer = v.safeParse(PlanOutside, data)
-  if (!outer.success) throw new FormatError('plan of a source', undefined, issueOf(outer.issues[0]))
-  const { way, steps, stroke, ...head } = outer.output
-  const result = v.safeParse(rowOf(way).head as v.GenericSchema, head)
-  if (!result.success) throw new FormatError('plan of a source', undefined, issueOf(result.issues[0]))
-  return { way, ...(result.output as object), steps: parseSteps(steps) as Step[], ...(stroke && { stroke }) } as Plan
-}
-
-/**
- * A plan as this product has stored it, by whichever release.
- * @throws {FormatError} If it is none.
- */
-export function readStoredPlan(stored: unknown): Plan {
-  const plan = typeof stored === 'object' && stored !== null ? stored : {}
-  return parsePlan({ ...plan, steps: completeSteps('steps' in plan ? plan.steps : undefined) })
-}
-
-const issueOf = (issue: v.BaseIssue<unknown>) => `${v.getDotPath(issue) ?? 'plan'}: ${issue.message}`

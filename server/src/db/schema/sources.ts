@@ -1,6 +1,6 @@
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import type { FileSha } from '@satchel/core/hashes'
-import { readStoredPlan } from '@satchel/core/make/ways'
+import { readStoredPlan } from '@satchel/core/make/parse-plan'
 import type { Written } from '@satchel/core/make/written'
 import { index, integer, jsonb, pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt, parsed } from './columns.ts'

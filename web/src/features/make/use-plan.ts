@@ -1,4 +1,5 @@
-import { type Plan, readStoredPlan } from '@satchel/core/make/ways'
+import { readStoredPlan } from '@satchel/core/make/parse-plan'
+import type { Plan } from '@satchel/core/make/ways'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { isSame, useAhead } from '../../ahead/use-ahead.ts'
