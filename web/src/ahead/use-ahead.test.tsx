@@ -9,13 +9,16 @@ import { useAhead } from './use-ahead.ts'
 const server = { word: 'Reed', version: 1, saves: 0, fail: [] as Error[], loseAnswer: false, hold: Promise.resolve() }
 const FRESH = { ...server }
 
+/** What is sent is parsed, here as there. */
+const parseWord = (word: unknown) => String(word).trim()
+
 async function put(word: string, base: number): Promise<{ version: number }> {
   server.saves++
   await server.hold
   const error = server.fail.shift()
   if (error) throw error
   if (base !== server.version) throw new RequestError(409, 'It has moved on.')
-  Object.assign(server, { word, version: base + 1 })
+  Object.assign(server, { word: parseWord(word), version: base + 1 })
   if (server.loseAnswer) throw new RequestError(0, 'No answer.')
   return { version: server.version }
 }
@@ -44,7 +47,7 @@ function open(wish: { isByHand?: boolean } = {}) {
       key: 'word-1',
       server: latest,
       known: () => latest,
-      parse: String,
+      parse: parseWord,
       async save(word, base) {
         const saved = await put(word, base)
         await refresh()
@@ -110,6 +113,16 @@ it('what is saved, and whose answer was lost, is not taken for the change of ano
   server.loseAnswer = false
   await pass(2100)
   expect([page().phase, page().value, server.version]).toEqual(['saved', 'Sedge', 2])
+})
+
+it('nor is it, where the server has trimmed what it was sent', async () => {
+  server.loseAnswer = true
+  const { page, change } = open()
+  change('Sedge ')
+  await pass(700)
+  server.loseAnswer = false
+  await pass(2100)
+  expect([page().phase, page().value]).toEqual(['saved', 'Sedge'])
 })
 
 it('a version saved elsewhere meanwhile is not covered unasked', async () => {

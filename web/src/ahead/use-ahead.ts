@@ -16,7 +16,7 @@ export type Changeable<Value> = {
   server: Versioned<Value>
   /** What the server has, as far as anybody here knows by now: later than `server` before the page is drawn again. */
   known: () => Versioned<Value>
-  /** Takes what was kept over a reload. @throws Where it is none of this kind any more. */
+  /** Takes what was kept over a reload, as the server takes what it is sent. @throws Where it is none of this kind any more. */
   parse: (kept: unknown) => Value
   /** Saves it, and shows it as saved. @throws {RequestError} */
   save: (value: Value, base: number) => Promise<{ version: number }>
@@ -40,6 +40,15 @@ const inOneOrder = (_key: string, value: unknown): unknown =>
 /** Whether two values say the same, in whichever order their fields come. */
 export const isSame = (a: unknown, b: unknown): boolean =>
   JSON.stringify(a, inOneOrder) === JSON.stringify(b, inOneOrder)
+
+/** What the server makes of a value: it parses what it is sent, which may trim it; what it refuses is stored as nothing else. */
+function asStored<Value>(value: Value, parse: (kept: unknown) => Value): Value {
+  try {
+    return parse(value)
+  } catch {
+    return value
+  }
+}
 
 /** What a page begins with: nothing changed, or what was not saved before it was loaded anew. */
 function stateAtFirst<Value>({ key, parse, server }: Changeable<Value>): AheadState<Value> {
@@ -101,7 +110,7 @@ export function useAhead<Value>(changeable: Changeable<Value>) {
         await refresh()
         const saved = known()
         // an answer that was lost, or this page as it was before: it is what is there
-        if (isSame(draft.value, saved.value)) apply({ type: 'saved', version: saved.version, changes })
+        if (isSame(asStored(draft.value, what.current.parse), saved.value)) apply({ type: 'saved', version: saved.version, changes })
         else apply({ type: 'overtaken' })
       } else if (error instanceof RequestError && !mayPass(error)) apply({ type: 'refused', sentence })
       else apply({ type: 'unanswered', sentence })

@@ -23,8 +23,7 @@ export function useDestination(destination: KnownDestination) {
     known: () => ofServer(latest()),
     parse: parseDestination,
     async save(description, base) {
-      const steps = description.afterCopying.filter((step) => step.trim() !== '')
-      const { version } = await changeDestination(id, { ...description, afterCopying: steps }, base)
+      const { version } = await changeDestination(id, description, base)
       await refresh('fit')
       return { version }
     },

@@ -6,8 +6,8 @@ import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import { brushQuery } from '../../data/brush.ts'
 import { materialQuery } from '../../data/materials.ts'
 import { loadPicture } from '../../data/pictures.ts'
-import { GrainBench } from '../../workers/grain/grain-bench.ts'
-import type { GrainTile } from '../../workers/grain/protocol.ts'
+import { openGrainBench } from '../../workers/grain/grain-bench.ts'
+import type { GrainTile, Shown } from '../../workers/grain/protocol.ts'
 
 /** Brushes that are shown; more would make everybody wait. */
 const SHOWN_MAX = 6
@@ -53,15 +53,13 @@ function BrushAfter({ id, name, tile }: { id: string; name: string; tile: GrainT
 type Painted = { recipe: unknown; pictures: readonly { blobSha: string }[] }
 
 function useStrokeWith(brush: Painted | undefined, tile: GrainTile | undefined) {
-  const [stroke, setStroke] = useState<Awaited<ReturnType<GrainBench['stroke']>>>()
+  const [stroke, setStroke] = useState<Shown>()
   useEffect(() => {
     if (!brush || !tile) return
-    const bench = new GrainBench()
+    const bench = openGrainBench()
     let gone = false
     Promise.all(brush.pictures.map(({ blobSha }) => loadPicture(blobSha)))
-      .then((frames) =>
-        bench.stroke({ type: 'stroke', frames, grain: tile.png, recipe: brush.recipe as Recipe, ...STROKE }),
-      )
+      .then((frames) => bench.ask('stroke', { frames, grain: tile.png, recipe: brush.recipe as Recipe, ...STROKE }))
       .then((shown) => {
         if (!gone) setStroke(shown)
       })

@@ -1,14 +1,14 @@
 import { useEffect, useRef, useState } from 'react'
-import { GrainBench } from '../../workers/grain/grain-bench.ts'
+import { openGrainBench } from '../../workers/grain/grain-bench.ts'
 import type { GrainTile, GrainWish } from '../../workers/grain/protocol.ts'
 
 /** The tile that follows from a wish; while another is made, the last one stays. */
 export function useGrainTile(wish: GrainWish | undefined): { tile: GrainTile | undefined; error: Error | undefined } {
-  const bench = useRef<GrainBench>(undefined)
+  const bench = useRef<ReturnType<typeof openGrainBench>>(undefined)
   const [tile, setTile] = useState<GrainTile>()
   const [error, setError] = useState<Error>()
   useEffect(() => {
-    const made = new GrainBench()
+    const made = openGrainBench()
     bench.current = made
     return () => made.close()
   }, [])
@@ -16,7 +16,7 @@ export function useGrainTile(wish: GrainWish | undefined): { tile: GrainTile | u
     if (!wish) return
     let gone = false
     bench.current
-      ?.make(wish)
+      ?.ask('tile', wish)
       .then((next) => {
         if (gone) return
         setError(undefined)

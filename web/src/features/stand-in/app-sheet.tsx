@@ -47,8 +47,8 @@ export function AppSheet({ standIn, brush, version }: Props) {
     const frames = data.frames.map(toBuffer)
     const grain = data.grain === null ? undefined : toBuffer(data.grain)
     const key = `${brush.path} ${version}`
-    canvas.current?.tell('tip', key, { type: 'tip', frames }, frames)
-    canvas.current?.tell('grain', key, { type: 'grain', png: grain }, grain ? [grain] : [])
+    canvas.current?.tell('tip', key, frames, frames)
+    canvas.current?.tell('grain', key, grain, grain ? [grain] : [])
   }, [data, brush.path, version])
   useEffect(() => {
     if (!data) return
@@ -70,7 +70,7 @@ export function AppSheet({ standIn, brush, version }: Props) {
             </label>
           ))}
         </fieldset>
-        <button type="button" className="underline" onClick={() => canvas.current?.post({ type: 'clear' })}>
+        <button type="button" className="underline" onClick={() => canvas.current?.clear()}>
           A fresh sheet
         </button>
         <span className="text-[#4c544e]">Draw below, with mouse, pen or finger.</span>

@@ -12,7 +12,7 @@ import type {
   TracedWish,
   TraceSource,
 } from '../../workers/trace/protocol.ts'
-import { TraceBench } from '../../workers/trace/trace-bench.ts'
+import { openTraceBench } from '../../workers/trace/trace-bench.ts'
 
 export const USUAL_OUTLINE: OutlineWish = {
   ...{ speckPx: USUAL_TRACE.speckPx, tones: USUAL_TRACE.tones, cornerDeg: USUAL_TRACE.cornerDeg },
@@ -44,14 +44,14 @@ export function useTrace(
   { tolerancePx, removed, speckPx, tones, cornerDeg }: TracedWish,
   lay: LayWish,
 ): Tracing {
-  const bench = useRef<TraceBench>(undefined)
+  const bench = useRef<ReturnType<typeof openTraceBench>>(undefined)
   const [opened, setOpened] = useState<Opened>()
   const [swept, setSwept] = useState<Swept>()
   const [fitted, setFitted] = useState<FittedTrace>()
   const [preview, setPreview] = useState<Shown>()
   const [problem, setProblem] = useState('')
   useEffect(() => {
-    const made = new TraceBench()
+    const made = openTraceBench()
     bench.current = made
     return () => made.close()
   }, [])
@@ -82,32 +82,29 @@ export function useTrace(
       return { frames, grain: grain ? await loadPicture(grain.blobSha) : undefined }
     }
     return ask(
-      load().then((files) => bench.current?.ask({ type: 'open', ...files, recipe, source, frame })),
+      load().then((files) => bench.current?.ask('open', { ...files, recipe, source, frame })),
       setOpened,
     )
   }, [brush, source, frame])
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for follows from these alone
   useEffect(
-    () => ask(opened && bench.current?.ask({ type: 'sweep', speckPx, tones, cornerDeg }), setSwept),
+    () => ask(opened && bench.current?.ask('sweep', { speckPx, tones, cornerDeg }), setSwept),
     [opened, speckPx, tones, cornerDeg],
   )
   const wish: TracedWish = { tolerancePx, removed, speckPx, tones, cornerDeg }
   const wanted = JSON.stringify([wish, lay])
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for follows from these alone
-  useEffect(
-    () => ask(opened && bench.current?.ask({ type: 'fit', ...wish }), setFitted),
-    [opened, JSON.stringify(wish)],
-  )
+  useEffect(() => ask(opened && bench.current?.ask('fit', wish), setFitted), [opened, JSON.stringify(wish)])
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for follows from these alone
   useEffect(
-    () => ask(opened && bench.current?.ask({ type: 'preview', ...wish, ...PREVIEW_PX, lay }), setPreview),
+    () => ask(opened && bench.current?.ask('preview', { ...wish, ...PREVIEW_PX, lay }), setPreview),
     [opened, wanted],
   )
   return {
     ...{ opened, swept, fitted, preview, problem },
     async write(own) {
       if (!bench.current) throw new Error('nothing is traced yet')
-      return (await bench.current.ask({ type: 'write', ...wish, lay: own })).svg
+      return bench.current.ask('write', { ...wish, lay: own })
     },
   }
 }

@@ -2,6 +2,7 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { STARTING_POINTS, type StartingPoint } from '@satchel/core/brush/starting-points'
 import { useEffect, useRef } from 'react'
 import { Dialog } from '../../components/dialog.tsx'
+import { toastError } from '../../components/toasts.tsx'
 import type { InkedCanvas } from './canvas/use-stroke-canvas.ts'
 
 const [WIDTH, HEIGHT] = [440, 64]
@@ -57,9 +58,9 @@ function PointCard({
   const { canvas, ready } = inked
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again once pictures have arrived
   useEffect(() => {
-    canvas.current?.preview({ id: point.name, recipe: point.apply(recipe), width: WIDTH, height: HEIGHT }, (pixels) =>
-      picture.current?.getContext('2d')?.putImageData(pixels, 0, 0),
-    )
+    canvas.current
+      ?.preview({ recipe: point.apply(recipe), width: WIDTH, height: HEIGHT })
+      .then((pixels) => pixels && picture.current?.getContext('2d')?.putImageData(pixels, 0, 0), toastError)
   }, [canvas, point, recipe, ready])
   return (
     <button

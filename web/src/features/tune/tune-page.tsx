@@ -133,7 +133,7 @@ export function TunePage({ brush }: { brush: Brush }) {
             onHoldBefore={seen.setHeld}
             zoom={view.zoom}
             onZoom={(direction) => setView({ zoom: stepZoom(view.zoom, direction), x: 0, y: 0 })}
-            onWipe={() => inked.canvas.current?.post({ type: 'clear' })}
+            onWipe={() => inked.canvas.current?.clear()}
           />
           <PaintArea
             inked={inked}

@@ -9,25 +9,22 @@ import { type Pixels, toRgba } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { INK, renderListStroke } from '@satchel/core/render/render'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import type { GrainAnswer, GrainRequest, GrainTile, GrainWish, Shown, StrokeWish } from './protocol.ts'
+import { answerAll, moved } from '../port.ts'
+import type { GrainQuestions, GrainTile, GrainWish, Shown, StrokeWish } from './protocol.ts'
 
 const PAPER = { r: 247, g: 247, b: 247 }
 /** A photograph is shown no larger than this, px. */
 const PHOTO_SHOWN_PX = 640
 
-self.addEventListener('message', async ({ data }: MessageEvent<GrainRequest>) => {
-  const answer = (message: GrainAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
-  try {
-    if (data.type === 'stroke') {
-      const stroke = strokeWith(data)
-      answer({ id: data.id, type: 'stroke', stroke }, [stroke.data.buffer])
-    } else {
-      const tile = await make(data)
-      answer({ id: data.id, type: 'tile', tile }, [tile.data.buffer, tile.png.buffer])
-    }
-  } catch (error) {
-    answer({ id: data.id, type: 'problem', message: error instanceof Error ? error.message : String(error) })
-  }
+answerAll<GrainQuestions>(self, {
+  async tile(wish) {
+    const tile = await make(wish)
+    return moved(tile, [tile.data.buffer, tile.png.buffer])
+  },
+  stroke(wish) {
+    const stroke = strokeWith(wish)
+    return moved(stroke, [stroke.data.buffer])
+  },
 })
 
 async function make(wish: GrainWish): Promise<GrainTile> {

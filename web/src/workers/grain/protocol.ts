@@ -13,15 +13,12 @@ export type GrainWish =
   | { type: 'photo'; file: File; wish: PhotoGrainWish }
 /** A stroke of a brush with a tile in the place of its grain. */
 export type StrokeWish = {
-  type: 'stroke'
   frames: readonly ArrayBuffer[]
   grain: Uint8Array<ArrayBuffer>
   recipe: Recipe
   width: number
   height: number
 }
-export type GrainRequest = (GrainWish | StrokeWish) & { id: number }
-
 export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 
 export type GrainTile = {
@@ -34,8 +31,9 @@ export type GrainTile = {
   /** Of a photograph: the part that was taken, px, how large it is, and a smaller picture of it. */
   photo?: { crop: Crop; width: number; height: number; shown: Shown }
 }
-export type GrainAnswer = { id: number } & (
-  | { type: 'tile'; tile: GrainTile }
-  | { type: 'stroke'; stroke: Shown }
-  | { type: 'problem'; message: string }
-)
+
+/** What the worker for tiles answers. */
+export type GrainQuestions = {
+  tile(wish: GrainWish): GrainTile
+  stroke(wish: StrokeWish): Shown
+}

@@ -31,7 +31,8 @@ import type { Surface } from '@satchel/core/raster/surface'
 import { INK, renderListStroke } from '@satchel/core/render/render'
 import { placeFrame } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import type { MakeAnswer, MakeRequest, MakeShown, MakeWish, Shown, ShownLayer } from './protocol.ts'
+import { answerAll, moved } from '../port.ts'
+import type { MakeQuestions, MakeShown, MakeWish, Shown, ShownLayer } from './protocol.ts'
 
 const PAPER = { r: 247, g: 247, b: 247 }
 
@@ -44,49 +45,41 @@ let sourceWidth = 1
 /** What the steps run over, and the part of the plan that it follows from. */
 let begun: { key: string; start: Work; runner: StepRunner; circleLoss: number } | undefined
 let grain: Pixels | undefined
-let waiting: Extract<MakeRequest, { type: 'show' }> | undefined
-/** Requests are taken one after another: reading a file may wait. */
-let queue: Promise<void> = Promise.resolve()
 
-const answer = (message: MakeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
-
-self.addEventListener('message', ({ data }: MessageEvent<MakeRequest>) => {
-  queue = queue.then(() => take(data)).catch(tell)
-})
-
-const tell = (error: unknown) =>
-  answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
-
-async function take(request: MakeRequest): Promise<void> {
-  switch (request.type) {
-    case 'open':
-      opened = toOpened(await readBrushFile(new Uint8Array(request.bytes), { png: readPng }))
-      sourceWidth = request.sourceWidth
+answerAll<MakeQuestions>(
+  self,
+  {
+    async open({ bytes, sourceWidth: width }) {
+      opened = toOpened(await readBrushFile(new Uint8Array(bytes), { png: readPng }))
+      sourceWidth = width
       begun = undefined
-      answer({ type: 'opened' })
-      break
-    case 'grain':
-      grain = request.png && firstPicture(request.png)
-      break
-    case 'mix': {
-      const { start } = begin(request.plan, 0) ?? emptyBegin()
-      const { steps } = request.plan
+    },
+    grain({ png }) {
+      grain = png && firstPicture(png)
+    },
+    show(wish) {
+      if (!opened) return undefined
+      const shown = show(opened, wish)
+      const { before, after, stamp, stroke } = shown
+      return moved(
+        shown,
+        [before, after, stamp, stroke].map(({ data }) => data.buffer),
+      )
+    },
+    mix({ plan, touches }) {
+      const { start } = begin(plan, 0) ?? emptyBegin()
+      const { steps } = plan
       const cropped = lastWork(
         start,
         steps.filter(({ kind }) => kind === 'crop'),
       )
-      answer({ type: 'mix', id: request.id, ...guessFromTouches(cropped, steps, request.touches) })
-      break
-    }
-    case 'outline':
-      answer({ type: 'outline', id: request.id, svg: outlineOf(request.plan) })
-      break
-    case 'show':
-      // many changes in one go, for example while a slider moves, are shown once
-      if (!waiting) setTimeout(showWaiting)
-      waiting = request
-  }
-}
+      return guessFromTouches(cropped, steps, touches)
+    },
+    outline: ({ plan }) => outlineOf(plan),
+  },
+  // a slider that moves is shown where it is by now
+  { latest: ['show'] },
+)
 
 /** What a plan's steps run over, for the part that is tried; kept as long as nothing that it follows from changes. */
 function begin(plan: Plan, part: number) {
@@ -116,20 +109,6 @@ function startOf(file: Opened, plan: Plan, part: number): Work | undefined {
 }
 
 const firstPicture = (png: ArrayBuffer): Pixels | undefined => readPng(new Uint8Array(png)).frames[0]?.pixels
-
-function showWaiting(): void {
-  const request = waiting
-  waiting = undefined
-  if (!request || !opened) return
-  try {
-    const shown = show(opened, request.wish)
-    const { before, after, stamp, stroke } = shown
-    const buffers = [before, after, stamp, stroke].map(({ data }) => data.buffer)
-    answer({ type: 'shown', id: request.id, ...shown }, [...new Set(buffers)])
-  } catch (error) {
-    tell(error)
-  }
-}
 
 function show(file: Opened, wish: MakeWish): MakeShown {
   const { plan, whole, part } = wish

@@ -6,18 +6,6 @@ import type { Tones } from '@satchel/core/make/steps/tones'
 import type { Plan } from '@satchel/core/make/ways'
 import type { Place } from '@satchel/core/make/work'
 
-/** What the page asks the worker that runs a source's steps over its preview. */
-export type MakeRequest =
-  /** The file itself where layers or a model are begun with, else a preview of it as PNG; and the width it stands for. */
-  | { type: 'open'; bytes: ArrayBuffer; sourceWidth: number }
-  /** The grain of the brush it becomes. */
-  | { type: 'grain'; png: ArrayBuffer | undefined }
-  | { type: 'show'; id: number; wish: MakeWish }
-  /** The mixture that parts what was touched, and the tones that fit it. */
-  | { type: 'mix'; id: number; plan: Plan; touches: Touch[] }
-  /** The outline of what a plan gives, as a drawing. */
-  | { type: 'outline'; id: number; plan: Plan }
-
 export type MakeWish = {
   plan: Plan
   /** The recipe of the brush it becomes; the usual one where there is none yet. */
@@ -58,9 +46,18 @@ export type MakeShown = {
   ms: number
 }
 
-export type MakeAnswer =
-  | { type: 'opened' }
-  | ({ type: 'shown'; id: number } & MakeShown)
-  | { type: 'mix'; id: number; mix: Mix; tones: Tones }
-  | { type: 'outline'; id: number; svg: string }
-  | { type: 'problem'; message: string }
+/** What follows from touching colours: the mixture that parts what was touched, and the tones that fit it. */
+export type Found = { mix: Mix; tones: Tones }
+
+/** What the worker answers that runs a source's steps over its preview. */
+export type MakeQuestions = {
+  /** The file itself where layers or a model are begun with, else a preview of it as PNG; and the width it stands for. */
+  open(wish: { bytes: ArrayBuffer; sourceWidth: number }): void
+  /** The grain of the brush it becomes. */
+  grain(wish: { png: ArrayBuffer | undefined }): void
+  /** Nothing, where another is wanted by now, or nothing is open yet. */
+  show(wish: MakeWish): MakeShown | undefined
+  mix(wish: { plan: Plan; touches: Touch[] }): Found
+  /** The outline of what a plan gives, as SVG. */
+  outline(wish: { plan: Plan }): string
+}

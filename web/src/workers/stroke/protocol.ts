@@ -21,26 +21,19 @@ export type Look = {
   strokes: 'gauge' | 'line'
 }
 
-/**
- * What the page asks the stroke worker. Free strokes are known by the page's own numbers. `shows` names what a whole
- * picture shows that is painted from then on.
- */
-export type StrokeRequest = StrokeWish & { shows?: string }
+/** The brush's pictures as files: a tip's frames, and its grain. */
+export type PictureFiles = { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }
 
-type StrokeWish =
-  | { type: 'tip'; frames: ArrayBuffer[] }
-  | { type: 'grain'; png: ArrayBuffer | undefined }
+/** What a picture of strokes is painted from. */
+export type PictureParts = {
+  tip: ArrayBuffer[]
+  grain: ArrayBuffer | undefined
   /** What the brush was made of before, where that differs from now. */
-  | { type: 'before'; pictures: { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined } | undefined }
-  | { type: 'size'; width: number; height: number }
-  | ({ type: 'look' } & Look)
-  | { type: 'begin'; seed: number }
-  | { type: 'more'; samples: Float64Array }
-  | { type: 'end' }
-  | { type: 'drop' }
-  | { type: 'clear' }
-  | { type: 'preview'; id: string; recipe: Recipe; width: number; height: number }
-  | { type: 'findJoin' }
+  before: PictureFiles | undefined
+  size: { width: number; height: number }
+  look: Look
+}
+export type PicturePart = keyof PictureParts
 
 /** What was noticed while painting. */
 export type Findings = {
@@ -56,20 +49,40 @@ export type Findings = {
   strip: { width: number; height: number } | undefined
 }
 
-/** What the worker answers. Pixels are a part of the picture to put on the canvas, opaque RGBA. */
-export type StrokeAnswer =
-  | {
-      type: 'pixels'
-      x: number
-      y: number
-      width: number
-      height: number
-      data: Uint8ClampedArray<ArrayBuffer>
-      /** Of a whole picture, what it shows; undefined for a part. */
-      shows: string | undefined
-      ms: number
-    }
-  | { type: 'preview'; id: string; width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
+/** A part of the picture to put on the canvas, opaque RGBA. */
+export type PaintedPixels = {
+  x: number
+  y: number
+  width: number
+  height: number
+  data: Uint8ClampedArray<ArrayBuffer>
+  /** Of a whole picture, what it shows; undefined for a part. */
+  shows: string | undefined
+  ms: number
+}
+
+export type PreviewWish = { recipe: Recipe; width: number; height: number }
+
+/** What the worker that paints answers; what it paints is told as soon as it is there. */
+export type StrokeQuestions = {
+  /** What is painted with from now on. `shows` names what a whole picture shows that is painted from then on. */
+  [Part in PicturePart]: (wish: { part: PictureParts[Part]; shows: string }) => void
+} & {
+  begin(wish: { seed: number }): void
+  more(wish: { samples: Float64Array }): void
+  end(wish: undefined): void
+  /** Takes back the stroke that is being drawn. */
+  drop(wish: undefined): void
+  /** Takes away all that was drawn by hand. */
+  clear(wish: undefined): void
+  /** One long stroke of another recipe, opaque RGBA; nothing while the brush has no picture. */
+  preview(wish: PreviewWish): Uint8ClampedArray<ArrayBuffer> | undefined
+  /** The bounds of a strip with the least break; nothing while the brush has no picture. */
+  findJoin(wish: undefined): StripJoin | undefined
+}
+
+/** What it says unasked. */
+export type StrokeTold =
+  | ({ type: 'pixels' } & PaintedPixels)
   | ({ type: 'findings' } & Findings)
-  | ({ type: 'join' } & StripJoin)
   | { type: 'problem'; message: string }

@@ -1,14 +1,24 @@
+import type { StripJoin } from '@satchel/core/grain/strip-join'
 import { Steady } from '@satchel/core/stroke/path/steady'
+import { Port } from '../port.ts'
 import { type MousePressure, PointerSamples } from './pointer-samples.ts'
-import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
-import { type PicturePart, WantedPicture } from './wanted-picture.ts'
+import type {
+  Findings,
+  Look,
+  PaintedPixels,
+  PicturePart,
+  PictureParts,
+  PreviewWish,
+  StrokeQuestions,
+  StrokeTold,
+} from './protocol.ts'
+import { WantedPicture } from './wanted-picture.ts'
 
 export type StrokeCanvasEvents = {
   /** The first whole picture is there: until then the canvas has nothing to show. */
   onFirstPicture?(): void
   onProblem(message: string): void
   onFindings?(findings: Findings): void
-  onJoin?(join: Extract<StrokeAnswer, { type: 'join' }>): void
 }
 
 /** How the hand is taken up: steadied by an amount 0…1, and what a mouse's pressure comes from. */
@@ -17,39 +27,26 @@ export type HandSettings = { steady: number; mouse: MousePressure }
 /** A canvas that a stroke worker paints: pointer strokes go in, pixels come out; React never sees them. */
 export class StrokeCanvas {
   hand: HandSettings = { steady: 0, mouse: 'even' }
-  readonly #worker = new Worker(new URL('./stroke-worker.ts', import.meta.url), { type: 'module' })
+  readonly #port: Port<StrokeQuestions, StrokeTold>
+  readonly #onProblem: (message: string) => void
   readonly #canvas: HTMLCanvasElement
   readonly #context: CanvasRenderingContext2D
-  readonly #previews = new Map<string, (pixels: ImageData) => void>()
   readonly #picture = new WantedPicture()
   #size = { width: 0, height: 0 }
   #onFirstPicture: (() => void) | undefined
   #drawing: { pointer: number; samples: PointerSamples; steady: Steady } | undefined
 
-  constructor(canvas: HTMLCanvasElement, { onProblem, onFindings, onJoin, onFirstPicture }: StrokeCanvasEvents) {
+  constructor(canvas: HTMLCanvasElement, { onProblem, onFindings, onFirstPicture }: StrokeCanvasEvents) {
+    this.#onProblem = onProblem
     this.#onFirstPicture = onFirstPicture
     this.#canvas = canvas
     const context = canvas.getContext('2d', { alpha: false })
     if (!context) throw new Error('this browser gives no 2D canvas')
     this.#context = context
-    this.#worker.addEventListener('message', ({ data }: MessageEvent<StrokeAnswer>) => {
-      switch (data.type) {
-        case 'pixels':
-          this.#put(data)
-          break
-        case 'preview':
-          this.#previews.get(data.id)?.(new ImageData(data.data, data.width, data.height))
-          this.#previews.delete(data.id)
-          break
-        case 'findings':
-          onFindings?.(data)
-          break
-        case 'join':
-          onJoin?.(data)
-          break
-        case 'problem':
-          onProblem(data.message)
-      }
+    this.#port = new Port(new Worker(new URL('./stroke-worker.ts', import.meta.url), { type: 'module' }), (told) => {
+      if (told.type === 'pixels') this.#put(told)
+      else if (told.type === 'findings') onFindings?.(told)
+      else onProblem(told.message)
     })
     canvas.addEventListener('pointerdown', this.#down)
     canvas.addEventListener('pointermove', this.#move)
@@ -57,8 +54,19 @@ export class StrokeCanvas {
     canvas.addEventListener('pointercancel', this.#up)
   }
 
-  post(request: StrokeRequest, transfer: Transferable[] = []): void {
-    this.#worker.postMessage(request, transfer)
+  /** What the worker does without an answer; what goes wrong in it is said. */
+  #do(asked: Promise<void>): void {
+    asked.catch((problem: Error) => this.#onProblem(problem.message))
+  }
+
+  /** Takes away all that was drawn by hand. */
+  clear(): void {
+    this.#do(this.#port.ask('clear', undefined))
+  }
+
+  /** The bounds of a strip with the least break. @throws {Error} With the worker's sentence. */
+  findJoin(): Promise<StripJoin | undefined> {
+    return this.#port.ask('findJoin', undefined)
   }
 
   /** Notes that a part of the picture is about to change, though it is not there yet. */
@@ -68,23 +76,26 @@ export class StrokeCanvas {
   }
 
   /** Tells the worker what to paint with from now on. @param text Changes whenever what is told does. */
-  tell(part: PicturePart, text: string, request: StrokeRequest, transfer: Transferable[] = []): void {
-    this.#picture.post(part, text)
+  tell<Part extends PicturePart>(
+    name: Part,
+    text: string,
+    part: PictureParts[Part],
+    buffers: Transferable[] = [],
+  ): void {
+    this.#picture.post(name, text)
     this.#canvas.dataset.wanted = this.#picture.wanted
-    this.post({ ...request, shows: this.#picture.posted }, transfer)
+    const wish = { part, shows: this.#picture.posted } as Parameters<StrokeQuestions[Part]>[0]
+    this.#do(this.#port.ask(name, wish, buffers))
   }
 
   tellLook(look: Look): void {
-    this.tell('look', JSON.stringify(look), { type: 'look', ...look })
+    this.tell('look', JSON.stringify(look), look)
   }
 
-  /** Paints one long stroke of another recipe beside the canvas. */
-  preview(
-    request: Omit<Extract<StrokeRequest, { type: 'preview' }>, 'type'>,
-    onPixels: (pixels: ImageData) => void,
-  ): void {
-    this.#previews.set(request.id, onPixels)
-    this.post({ type: 'preview', ...request })
+  /** One long stroke of another recipe, not put on the canvas. @throws {Error} With the worker's sentence. */
+  async preview(wish: PreviewWish): Promise<ImageData | undefined> {
+    const pixels = await this.#port.ask('preview', wish)
+    return pixels && new ImageData(pixels, wish.width, wish.height)
   }
 
   /**
@@ -96,10 +107,10 @@ export class StrokeCanvas {
     this.#size = { width, height }
     this.#canvas.style.width = `${width}px`
     this.#canvas.style.height = `${height}px`
-    this.tell('size', `${width} ${height}`, { type: 'size', width, height })
+    this.tell('size', `${width} ${height}`, { width, height })
   }
 
-  #put({ data, width, height, x, y, shows, ms }: Extract<StrokeAnswer, { type: 'pixels' }>): void {
+  #put({ data, width, height, x, y, shows, ms }: PaintedPixels): void {
     const canvas = this.#canvas
     const isWhole = shows !== undefined
     if (isWhole && (canvas.width !== width || canvas.height !== height)) {
@@ -125,7 +136,7 @@ export class StrokeCanvas {
       samples: new PointerSamples(this.hand.mouse),
       steady: new Steady(this.hand.steady),
     }
-    this.post({ type: 'begin', seed: Math.floor(event.timeStamp) })
+    this.#do(this.#port.ask('begin', { seed: Math.floor(event.timeStamp) }))
     this.#more([event])
   }
 
@@ -139,15 +150,15 @@ export class StrokeCanvas {
     if (event.pointerId !== this.#drawing?.pointer) return
     const rest = this.#drawing.steady.finish()
     this.#drawing = undefined
-    if (rest.length > 0) this.post({ type: 'more', samples: rest })
-    this.post({ type: 'end' })
+    if (rest.length > 0) this.#do(this.#port.ask('more', { samples: rest }))
+    this.#do(this.#port.ask('end', undefined))
   }
 
   /** Takes back the stroke that is being drawn. */
   dropStroke(): void {
     if (!this.#drawing) return
     this.#drawing = undefined
-    this.post({ type: 'drop' })
+    this.#do(this.#port.ask('drop', undefined))
   }
 
   #more(events: readonly PointerEvent[]): void {
@@ -157,7 +168,7 @@ export class StrokeCanvas {
       x: ((x - left) * this.#size.width) / width,
       y: ((y - top) * this.#size.height) / height,
     }))
-    this.post({ type: 'more', samples: this.#drawing.steady.add(samples) })
+    this.#do(this.#port.ask('more', { samples: this.#drawing.steady.add(samples) }))
   }
 
   close(): void {
@@ -165,6 +176,6 @@ export class StrokeCanvas {
     this.#canvas.removeEventListener('pointermove', this.#move)
     this.#canvas.removeEventListener('pointerup', this.#up)
     this.#canvas.removeEventListener('pointercancel', this.#up)
-    this.#worker.terminate()
+    this.#port.close()
   }
 }

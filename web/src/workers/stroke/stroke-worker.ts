@@ -10,13 +10,15 @@ import { createStroke, waitsForEnd } from '@satchel/core/stroke/create-stroke'
 import type { Samples } from '@satchel/core/stroke/path/samples'
 import { RibbonStroke } from '@satchel/core/stroke/ribbon/ribbon-stroke'
 import type { Stroke } from '@satchel/core/stroke/stroke'
+import { type Answers, answerAll, moved } from '../port.ts'
 import { createBackdrop } from './backdrop-picture.ts'
 import { BrushInHand } from './brush-in-hand.ts'
 import { cut, layOver, paste } from './cut-paste.ts'
 import { EndPreview } from './end-preview.ts'
-import type { Findings, Look, StrokeAnswer, StrokeRequest } from './protocol.ts'
+import type { Findings, Look, PictureFiles, StrokeQuestions, StrokeTold } from './protocol.ts'
 
 const FREE_STROKES_MAX = 40
+const PREVIEW_PAPER = { r: 250, g: 250, b: 250 }
 
 type FreeStroke = { seed: number; samples: number[] }
 
@@ -34,69 +36,54 @@ let backdrop: Surface | undefined
 let current: { painting: Stroke; stroke: FreeStroke; ending?: EndPreview } | undefined
 let stale = false
 
-const answer = (message: StrokeAnswer, transfer: Transferable[] = []) => postMessage(message, { transfer })
+const answers: Answers<StrokeQuestions> = {
+  tip: painting((frames) => brush.setFrames(frames)),
+  grain: painting((png) => brush.setGrain(png)),
+  before: painting((pictures) => {
+    brushBefore = pictures && createBrushBefore(pictures)
+  }),
+  size: painting((part) => {
+    size = part
+  }),
+  look: painting((part) => {
+    look = part
+  }),
+  begin: ({ seed }) => begin(seed),
+  more: ({ samples }) => more(samples),
+  end,
+  drop() {
+    current?.ending?.stop()
+    current?.painting.close()
+    current = undefined
+    paintSoon()
+  },
+  clear() {
+    free = []
+    paintSoon()
+  },
+  preview({ recipe, width, height }) {
+    if (brush.pictures.length === 0) return undefined
+    const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, backdrop: PREVIEW_PAPER })
+    const pixels = new Uint8ClampedArray(data)
+    return moved(pixels, [pixels.buffer])
+  },
+  findJoin() {
+    const [strip] = brush.pictures
+    return strip && findJoin(strip)
+  },
+}
+const tell = answerAll<StrokeQuestions, StrokeTold>(self, answers)
 
-self.addEventListener('message', ({ data }: MessageEvent<StrokeRequest>) => {
-  try {
-    take(data)
-  } catch (error) {
-    answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
-  }
-})
-
-function take(request: StrokeRequest): void {
-  if (request.shows !== undefined) shows = request.shows
-  switch (request.type) {
-    case 'tip':
-      brush.setFrames(request.frames)
-      paintSoon()
-      break
-    case 'grain':
-      brush.setGrain(request.png)
-      paintSoon()
-      break
-    case 'before':
-      brushBefore = request.pictures && createBrushBefore(request.pictures)
-      paintSoon()
-      break
-    case 'size':
-      size = { width: request.width, height: request.height }
-      paintSoon()
-      break
-    case 'look':
-      look = request
-      paintSoon()
-      break
-    case 'begin':
-      begin(request.seed)
-      break
-    case 'more':
-      more(request.samples)
-      break
-    case 'end':
-      end()
-      break
-    case 'drop':
-      current?.ending?.stop()
-      current?.painting.close()
-      current = undefined
-      paintSoon()
-      break
-    case 'clear':
-      free = []
-      paintSoon()
-      break
-    case 'preview':
-      preview(request)
-      break
-    case 'findJoin': {
-      const [strip] = brush.pictures
-      if (strip) answer({ type: 'join', ...findJoin(strip) })
-    }
+/** Takes a part of what is painted from, and paints it all anew. */
+function painting<Part>(take: (part: Part) => void) {
+  return (wish: { part: Part; shows: string }) => {
+    shows = wish.shows
+    take(wish.part)
+    paintSoon()
   }
 }
 
-function createBrushBefore({ frames, grain }: { frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }): BrushInHand {
+function createBrushBefore({ frames, grain }: PictureFiles): BrushInHand {
   const made = new BrushInHand()
   made.setFrames(frames)
   made.setGrain(grain)
@@ -118,7 +105,7 @@ function paintSoon(): void {
     try {
       paintAll()
     } catch (error) {
-      answer({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
+      tell({ type: 'problem', message: error instanceof Error ? error.message : String(error) })
     }
   })
 }
@@ -137,15 +124,15 @@ function paintAll(): void {
   const { width, height } = surface
   const picture = { left: 0, top: 0, width, height, data: cut(surface, wholeOf(surface)) }
   send(picture, { shows, ms: performance.now() - started })
-  tell({ ...findings, ...measure(look.recipe) })
+  tellFindings({ ...findings, ...measure(look.recipe) })
 }
 
 /** What was told last: a free stroke adds to it. */
 let told: Findings | undefined
 
-function tell(findings: Findings): void {
+function tellFindings(findings: Findings): void {
   told = findings
-  answer({ type: 'findings', ...findings })
+  tell({ type: 'findings', ...findings })
 }
 
 type Noticed = Pick<Findings, 'cutShort' | 'squeezes' | 'gaugeScale'>
@@ -199,14 +186,6 @@ function measure(recipe: Recipe): Pick<Findings, 'tone' | 'joinBreak' | 'strip'>
   }
 }
 
-function preview({ id, recipe, width, height }: Extract<StrokeRequest, { type: 'preview' }>): void {
-  if (brush.pictures.length === 0) return
-  const backdrop = { r: 250, g: 250, b: 250 }
-  const { data } = renderListStroke(brush.prepare(recipe, INK), recipe, { width, height, backdrop })
-  const pixels = new Uint8ClampedArray(data)
-  answer({ type: 'preview', id, width, height, data: pixels }, [pixels.buffer])
-}
-
 function begin(seed: number): void {
   if (!look || !base) return
   const { colour, show } = look
@@ -245,7 +224,7 @@ function end(): void {
   const area = unite(current.painting.finish(), current.ending?.stop())
   if (area) showStroke(current.painting, area, started)
   current.painting.compositeOnto(base)
-  if (told && current.painting.isCutShort) tell({ ...told, cutShort: true })
+  if (told && current.painting.isCutShort) tellFindings({ ...told, cutShort: true })
   current.painting.close()
   free = [...free.slice(1 - FREE_STROKES_MAX), current.stroke]
   current = undefined
@@ -257,5 +236,5 @@ type Part = { left: number; top: number; width: number; height: number; data: Ui
 function send(part: Part, { shows, ms }: { shows: string | undefined; ms: number }): void {
   const { left: x, top: y, width, height, data } = part
   if (backdrop) layOver(part, backdrop)
-  answer({ type: 'pixels', x, y, width, height, data, shows, ms }, [data.buffer])
+  tell({ type: 'pixels', x, y, width, height, data, shows, ms }, [data.buffer])
 }

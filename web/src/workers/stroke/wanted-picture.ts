@@ -1,9 +1,8 @@
-/** What a picture of strokes depends on: each part by a text that changes whenever the part does. */
-export type PicturePart = 'tip' | 'grain' | 'before' | 'size' | 'look'
+import type { PicturePart } from './protocol.ts'
 
 /**
- * Tells whether the picture that is shown is the one that is wanted by now. A part is wanted as soon as the page knows of
- * it, and posted once the worker has been told.
+ * Tells whether the picture that is shown is the one that is wanted by now. Each part is known by a text that
+ * changes whenever the part does: it is wanted as soon as the page knows of it, and posted once the worker has been told.
  */
 export class WantedPicture {
   readonly #wanted = new Map<PicturePart, string>()

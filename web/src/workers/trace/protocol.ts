@@ -14,7 +14,6 @@ export type TraceSource = keyof typeof TRACE_SOURCES
 
 /** A brush's pictures as files, and what is wanted of them. */
 export type OpenWish = {
-  type: 'open'
   frames: ArrayBuffer[]
   grain: ArrayBuffer | undefined
   recipe: Recipe
@@ -25,13 +24,7 @@ export type OpenWish = {
 export type OutlineWish = Pick<TraceSettings, 'speckPx' | 'tones' | 'cornerDeg'>
 /** One trace: how far it may deviate, and which of its anchors were taken away, one after another. */
 export type TracedWish = OutlineWish & { tolerancePx: number; removed: readonly AnchorAt[] }
-export type TraceWish =
-  | OpenWish
-  | ({ type: 'sweep' } & OutlineWish)
-  | ({ type: 'fit' } & TracedWish)
-  | ({ type: 'preview'; lay: LayWish; width: number; height: number } & TracedWish)
-  | ({ type: 'write'; lay: LayWish } & TracedWish)
-export type TraceRequest = TraceWish & { id: number }
+export type PreviewWish = TracedWish & { lay: LayWish; width: number; height: number }
 
 /** How it is painted with: stamped, or laid along the path. */
 export type LayWish = { as: 'stamps' } | ({ as: 'ribbon' } & RibbonBounds)
@@ -51,6 +44,12 @@ export type FittedTrace = {
   deviationPx: number
 }
 
-/** What each wish is answered with. */
-export type TraceAnswers = { open: Opened; sweep: Swept; fit: FittedTrace; preview: Shown; write: { svg: string } }
-export type TraceAnswer = { id: number } & ({ value: TraceAnswers[keyof TraceAnswers] } | { problem: string })
+/** What the worker that traces answers: all but the first is of what was opened last. */
+export type TraceQuestions = {
+  open(wish: OpenWish): Opened
+  sweep(wish: OutlineWish): Swept
+  fit(wish: TracedWish): FittedTrace
+  preview(wish: PreviewWish): Shown
+  /** The drawing as a file, SVG. */
+  write(wish: TracedWish & { lay: LayWish }): string
+}

@@ -24,17 +24,16 @@ import {
   toTraceSvg,
   USUAL_TRACE,
 } from '@satchel/core/trace/trace'
+import { answerAll } from '../port.ts'
 import type {
   FittedTrace,
   Opened,
   OpenWish,
   OutlineWish,
+  PreviewWish,
   Shown,
-  TraceAnswer,
-  TraceAnswers,
   TracedWish,
-  TraceRequest,
-  TraceWish,
+  TraceQuestions,
 } from './protocol.ts'
 
 /** The longer side of what is traced, px: what is larger is made smaller first. */
@@ -48,8 +47,7 @@ const RIM_PX = 2
 let opened: Pixels | undefined
 let outlined: { key: string; outlines: Outlines } | undefined
 
-type Of<Type extends TraceWish['type']> = Extract<TraceWish, { type: Type }>
-const ANSWERS: { [Type in TraceWish['type']]: (wish: Of<Type>) => TraceAnswers[Type] } = {
+answerAll<TraceQuestions>(self, {
   open,
   sweep(wish) {
     const outlines = outlinesOf(wish)
@@ -60,20 +58,7 @@ const ANSWERS: { [Type in TraceWish['type']]: (wish: Of<Type>) => TraceAnswers[T
   },
   fit,
   preview,
-  write(wish) {
-    const { lay } = wish
-    return { svg: toTraceSvg(tracedOf(wish), lay.as === 'ribbon' ? lay : undefined) }
-  },
-}
-
-self.addEventListener('message', ({ data }: MessageEvent<TraceRequest>) => {
-  const { id, ...wish } = data
-  try {
-    const value = ANSWERS[wish.type](wish as never)
-    postMessage({ id, value } satisfies TraceAnswer)
-  } catch (error) {
-    postMessage({ id, problem: error instanceof Error ? error.message : String(error) } satisfies TraceAnswer)
-  }
+  write: (wish) => toTraceSvg(tracedOf(wish), wish.lay.as === 'ribbon' ? wish.lay : undefined),
 })
 
 function picture(): Pixels {
@@ -144,7 +129,7 @@ function tracedOf(wish: TracedWish): Traced {
   return wish.removed.reduce(removeAnchor, fitOutlines(outlinesOf(wish), wish))
 }
 
-function fit(wish: Of<'fit'>): FittedTrace {
+function fit(wish: TracedWish): FittedTrace {
   const traced = tracedOf(wish)
   return {
     tones: traced.tones.map(({ opacity, paths }) => ({ opacity, data: toPathData(paths) })),
@@ -163,7 +148,7 @@ const COLOURS = { under: { r: 192, g: 96, b: 48 }, over: { r: 56, g: 112, b: 148
 const STROKE_SHARE = 0.42
 
 /** Two strokes of what was traced, in colours, the second one multiplied over the first. */
-function preview(wish: Of<'preview'>): Shown {
+function preview(wish: PreviewWish): Shown {
   const { width, height, lay } = wish
   const traced = tracedOf(wish)
   const frame: Pixels = { width: traced.width, height: traced.height, channels: 1, data: coverTraced(traced) }

@@ -28,7 +28,6 @@ const keyOf = (pictures: Pictures) => pictures.frames.map((frame) => frame.blobS
 export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, before?: Pictures): InkedCanvas {
   const element = useRef<HTMLCanvasElement>(null)
   const canvas = useRef<StrokeCanvas>(undefined)
-  const onJoin = useRef<(bounds: { leadInPx: number; leadOutPx: number }) => void>(undefined)
   const [findings, setFindings] = useState<Findings>()
   const [ready, setReady] = useState(0)
   const [isPainted, setPainted] = useState(false)
@@ -38,7 +37,6 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
       onProblem: (message) => toast(message, { tone: 'bad' }),
       onFindings: setFindings,
       onFirstPicture: () => setPainted(true),
-      onJoin: ({ leadInPx, leadOutPx }) => onJoin.current?.({ leadInPx, leadOutPx }),
     })
     canvas.current = made
     return () => made.close()
@@ -50,7 +48,7 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
     Promise.all(key.split(',').map(loadPicture))
       .then((pngs) => {
         if (gone) return
-        canvas.current?.tell('tip', key, { type: 'tip', frames: pngs }, pngs)
+        canvas.current?.tell('tip', key, pngs, pngs)
         setReady((n) => n + 1)
       })
       .catch(toastError)
@@ -65,7 +63,7 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
     load
       .then((png) => {
         if (gone) return
-        canvas.current?.tell('grain', grainBlob ?? '', { type: 'grain', png }, png ? [png] : [])
+        canvas.current?.tell('grain', grainBlob ?? '', png, png ? [png] : [])
         setReady((n) => n + 1)
       })
       .catch(toastError)
@@ -78,7 +76,7 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
   const differs = before !== undefined && (keyBefore !== key || grainBefore !== grainBlob)
   useEffect(() => {
     if (!differs || keyBefore === undefined) {
-      canvas.current?.tell('before', '', { type: 'before', pictures: undefined })
+      canvas.current?.tell('before', '', undefined)
       return
     }
     let gone = false
@@ -88,7 +86,7 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
       .then(([pngs, grain]) => {
         if (gone) return
         const pictures = { frames: pngs, grain: grain || undefined }
-        canvas.current?.tell('before', text, { type: 'before', pictures }, [...pngs, ...(grain ? [grain] : [])])
+        canvas.current?.tell('before', text, pictures, [...pngs, ...(grain ? [grain] : [])])
       })
       .catch(toastError)
     return () => {
@@ -105,9 +103,8 @@ export function useStrokeCanvas({ frames, grainBlob }: Pictures, look: Look, bef
     findings,
     isPainted,
     ready,
-    findJoin: (onFound) => {
-      onJoin.current = onFound
-      canvas.current?.post({ type: 'findJoin' })
+    findJoin(onFound) {
+      canvas.current?.findJoin().then((join) => join && onFound(join), toastError)
     },
   }
 }
