@@ -113,7 +113,11 @@ export const Destination = v.strictObject({
   /** Which parts of the recipe it knows; what is not named is not known. */
   knows: Knows,
   /** What must be pressed after copying, a step each. */
-  afterCopying: v.pipe(v.array(line(200)), v.maxLength(8)),
+  afterCopying: v.pipe(
+    v.array(v.pipe(v.string(), v.trim(), v.maxLength(200))),
+    v.transform((steps) => steps.filter((step) => step !== '')),
+    v.maxLength(8),
+  ),
   /** The stand-in that reads its files; likeness is what that paints. */
   standIn: v.optional(v.picklist(STAND_INS)),
 })

@@ -41,6 +41,11 @@ const grainOn = (anchor: 'canvas' | 'stamp') => ({
   randomTurn: 'none' as const,
 })
 
+it('leaves out steps after copying that say nothing, and trims the others: what is typed line by line has such', () => {
+  const { afterCopying } = parseDestination({ ...BUILT_IN.dunlin, afterCopying: ['', '  Open it. ', ' '] })
+  expect(afterCopying).toEqual(['Open it.'])
+})
+
 describe('a description', () => {
   it('that comes with the product fits together, and reads back as it is', () => {
     for (const name of STAND_INS) {
