@@ -58,7 +58,7 @@ export async function openSatchel({ demo, folder = makeFolder() }: Opening): Pro
       SATCHEL_DATABASE_URL: postgres.url,
       SATCHEL_CACHE: cacheFolder,
       SATCHEL_ORIGIN: origin,
-      SATCHEL_DEMO: demo ? '1' : '0',
+      SATCHEL_DEMO: demo ? 'library' : '0',
     })
     servers.push(server)
     await server.start()

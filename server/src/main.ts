@@ -1,7 +1,9 @@
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import type { AppDeps } from './app-deps.ts'
 import { NewerDatabase } from './db/database.ts'
 import { listWorkspaceIds } from './db/members.ts'
+import { type DemoLibrary, seedLife } from './demo/life.ts'
 import { seedDemo } from './demo/seed.ts'
 import { createLog, logTo } from './log.ts'
 import { assembleServer, drained, listen } from './server.ts'
@@ -36,7 +38,8 @@ function readEnvironment() {
     ...(process.env.SATCHEL_CACHE_MB ? { cacheBudgetMb: Number(process.env.SATCHEL_CACHE_MB) } : {}),
     ...(process.env.SATCHEL_WORKSPACE_GB ? { workspaceGb: Number(process.env.SATCHEL_WORKSPACE_GB) } : {}),
     trustedProxies: process.env.SATCHEL_TRUSTED_PROXIES ?? '',
-    demo: process.env.SATCHEL_DEMO === '1',
+    /** '1' is the demo as after some weeks of use; 'library' is what it began with. */
+    demo: process.env.SATCHEL_DEMO,
     signInsPerMinute: Number(process.env.SATCHEL_SIGN_INS_PER_MINUTE ?? 10),
     logLevel: process.env.SATCHEL_LOG ?? 'info',
     logFile: process.env.SATCHEL_LOG_FILE,
@@ -54,7 +57,7 @@ async function main(): Promise<void> {
     migrationsFolder: join(here, '../drizzle'),
     workerFile: join(here, 'worker.mjs'),
   })
-  if (env.demo) await seedDemo(parts.deps)
+  const library = env.demo === '1' || env.demo === 'library' ? await seedDemo(parts.deps) : undefined
   // workspaces made before there was a starter library, or while the server was stopped in the middle of giving it
   for (const id of await listWorkspaceIds(parts.deps.db)) {
     // Without its starter library a workspace works as well: the server comes up, and tries again the next time.
@@ -63,6 +66,7 @@ async function main(): Promise<void> {
   const server = await listen(parts.app, env)
   log.info({ origin: env.origin }, 'listening')
   process.send?.('ready')
+  if (library && env.demo === '1') void liveIn(parts.deps, library)
   const stop = async () => {
     log.info('stopping')
     // whatever hangs, it ends within the time that was promised
@@ -74,6 +78,16 @@ async function main(): Promise<void> {
   }
   process.once('SIGINT', stop)
   process.once('SIGTERM', stop)
+}
+
+/** The demo can be looked at while its curator still works; where that fails, the library is there all the same. */
+async function liveIn(deps: AppDeps, library: DemoLibrary): Promise<void> {
+  try {
+    await seedLife(deps, library)
+    deps.log.info('the demo is lived in')
+  } catch (error) {
+    if (!deps.stopping.aborted) deps.log.error({ err: error }, 'the demo is not lived in')
+  }
 }
 
 main().catch((error: unknown) => {

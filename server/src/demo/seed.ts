@@ -17,6 +17,7 @@ import { createToken, hashToken } from '../hand-out/token.ts'
 import { demoBrushes } from './brushes.ts'
 import { drawFirst } from './first-pictures.ts'
 import { demoGrains } from './grains.ts'
+import type { DemoLibrary } from './life.ts'
 import { seedSources } from './sources.ts'
 
 /** The demo's sign-in; the start command prints it. */
@@ -30,10 +31,13 @@ const HELP = `Start with "Down soft" at half size and build up slowly.
 Ropework and kelp follow the stroke: draw in one go.
 Shell Stamps set one shell a step; lift the pen to place a single one.`
 
-/** Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once. */
-export async function seedDemo(deps: AppDeps): Promise<void> {
+/**
+ * Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once.
+ * @returns What it has filled it with; undefined where there was something already.
+ */
+export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> {
   const { db, auth, log } = deps
-  if (!(await isEmptyInstall(db))) return
+  if (!(await isEmptyInstall(db))) return undefined
   log.info('drawing the demo library')
   const { user } = await auth.api.signUpEmail({
     body: { name: 'Maren Sandholt', email: DEMO_EMAIL, password: DEMO_PASSWORD },
@@ -62,11 +66,9 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   }
 
   const pocketId = await createPocket(db, workspaceId, { name: 'Evening class' })
+  const idOf = new Map(drawn.map(({ name }, i) => [name, entryOf(ids, i)]))
   const favourites = ['Down soft', 'Kelp edge', 'Strand chalk', 'Rope, laid whole', 'Wash out'].map((name) =>
-    entryOf(
-      ids,
-      drawn.findIndex((each) => each.name === name),
-    ),
+    known(idOf, name),
   )
   await pinBrushes(db, workspaceId, pocketId, favourites)
 
@@ -80,7 +82,8 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   await setPackSets(db, workspaceId, packId, { setIds: chosen })
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw new Error('the demo pack was not made')
-  const release = await createRelease(deps, pack, { version: '1.0.0', notes: 'First release, for the evening class.' })
+  const first = { version: '1.0.0', notes: 'First release, for the evening class.' }
+  const release = await createRelease(deps, pack, first)
   const handOut = (name: string, more: { endsAt?: Date; downloadLimit?: number } = {}) =>
     insertHandOut(db, { workspaceId, releaseId: release.id, name, tokenHash: hashToken(createToken()), ...more })
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
@@ -89,6 +92,12 @@ export async function seedDemo(deps: AppDeps): Promise<void> {
   await seedSources(deps, workspaceId)
   await drawFirst(deps, workspaceId, favourites)
   log.info({ brushes: ids.length }, 'demo library is there')
+  return {
+    ...{ workspaceId, pack, release },
+    brushId: (name) => known(idOf, name),
+    inSet: (name) => drawn.flatMap((each, i) => (each.set === name ? [entryOf(ids, i)] : [])),
+    addSet: (name) => setPackSets(db, workspaceId, packId, { setIds: [...chosen, known(sets, name.toLowerCase())] }),
+  }
 }
 
 const toMaterial = (
@@ -102,7 +111,6 @@ const toMaterial = (
   return { kind, name, ...frame, seamAcross: across, seamDown: down }
 }
 
-/** Stores the demo's grains. @returns The names of their pixels by what they are called. */
 /** @throws {Error} If nothing has that name. */
 function known<Value>(values: ReadonlyMap<string, Value>, name: string): Value {
   const value = values.get(name)
@@ -110,6 +118,7 @@ function known<Value>(values: ReadonlyMap<string, Value>, name: string): Value {
   return value
 }
 
+/** Stores the demo's grains. @returns The names of their pixels by what they are called. */
 async function storeGrains(workspaceId: string, deps: AppDeps): Promise<Map<string, PixelSha>> {
   const shas = new Map<string, PixelSha>()
   for (const [name, pixels] of demoGrains()) {

@@ -10,11 +10,9 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import {
-  addInstall,
   changeInstall,
   dropInstall,
   findInstall,
-  type Install,
   listFolder,
   listInstallFiles,
   listInstalls,
@@ -24,11 +22,11 @@ import { listLatestJobs } from '../db/jobs.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { listPlaces } from '../db/places.ts'
 import { notFound, Problem } from '../errors.ts'
-import { findWished } from '../fit/brush-source.ts'
 import { zipInstall } from '../fit/carry-over.ts'
 import { findAnyDestination } from '../fit/destinations.ts'
 import { renewElsewhere, settleElsewhere } from '../fit/elsewhere.ts'
 import { CONFLICT_ANSWERS, findConflicts, findDrift, putIn, repair, takeOut } from '../fit/installs.ts'
+import { orderInstall, writeInstall } from '../fit/order-install.ts'
 import { readBack, readFolder } from '../fit/read-back.ts'
 import { upgrade } from '../fit/upgrade.ts'
 import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
@@ -91,13 +89,6 @@ export const installRoutes = (deps: AppDeps) => {
     return found
   }
 
-  /** Has its files written, from where that stopped before. */
-  const write = async ({ workspaceId, id, name }: Install, destination: string) => {
-    const title = `"${name}" for ${destination}`
-    await jobs.add({ workspaceId, kind: 'fit-install', subjectId: id, title, payload: {} })
-    await changed(workspaceId)
-  }
-
   /** One whose files are written, and lie in no folder of ours. */
   const findReady = async (workspaceId: string, id: string) => {
     const install = await find(workspaceId, id)
@@ -121,14 +112,7 @@ export const installRoutes = (deps: AppDeps) => {
     })
     .post('/', valid('json', New), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const { name, destinationId, ...wish } = c.req.valid('json')
-      const destination = await findAnyDestination(db, workspaceId, destinationId)
-      if (!destination) throw notFound('destination')
-      // an app that is not simulated has no folder here: its files are downloaded
-      const standIn = destination.standIn ?? null
-      const brushes = await findWished(db, workspaceId, wish)
-      const install = await addInstall(db, { workspaceId, name, destinationId, standIn, ...brushes })
-      await write(install, destination.name)
+      const install = await orderInstall(deps, workspaceId, c.req.valid('json'))
       return c.json({ id: install.id }, 201)
     })
     .post('/:id/write', valid('param', Id), async (c) => {
@@ -137,7 +121,7 @@ export const installRoutes = (deps: AppDeps) => {
       if (install.state !== 'preparing') throw new Problem(409, 'Its files are written already; look at it again.')
       const destination = await findAnyDestination(db, workspaceId, install.destinationId)
       if (!destination) throw new Problem(409, 'Its destination is gone; forget this install and make another one.')
-      await write(install, destination.name)
+      await writeInstall(deps, install, destination.name)
       return c.json({ ok: true })
     })
     .get('/folder', valid('query', StandIn), async (c) => {

@@ -1,0 +1,162 @@
+import { setTimeout as sleep } from 'node:timers/promises'
+import { BUILT_IN } from '@satchel/core/destinations/built-in'
+import { toUtf8 } from '@satchel/core/formats/text'
+import type { FileSha } from '@satchel/core/hashes'
+import { keyOfEnd } from '@satchel/core/loose-ends/find'
+import { and, eq, inArray } from 'drizzle-orm'
+import type { AppDeps } from '../app-deps.ts'
+import { findBrushForStroke } from '../db/brushes.ts'
+import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
+import { findKept } from '../db/mends.ts'
+import type { Pack, Release } from '../db/packs.ts'
+import { job } from '../db/schema/all.ts'
+import { listSources } from '../db/sources.ts'
+import { putIn } from '../fit/installs.ts'
+import { findFolderEnds } from '../fit/loose-ends.ts'
+import { mendEnds, moveFolder } from '../fit/mend.ts'
+import { orderInstall } from '../fit/order-install.ts'
+import { createRelease } from '../hand-out/create-release.ts'
+
+/** What the demo's library holds by the time its curator has it: brushes by name, sets by name, and the pack. */
+export type DemoLibrary = {
+  workspaceId: string
+  pack: Pack
+  /** Its first release. */
+  release: Release
+  brushId: (name: string) => string
+  inSet: (name: string) => string[]
+  /** Puts one more set into the pack. */
+  addSet: (name: string) => Promise<unknown>
+}
+
+/** Sources that the curator has made brushes of. */
+const MADE = ['Shells from the tide line', 'Sea star, half an arm']
+const JOB_LOOK_MS = 50
+
+/**
+ * What the demo's curator has done with the library so far, by the same ways as everybody: tips made of sources, a release
+ * installed and another one made since, an install that somebody has changed, an old library with loose ends, half mended.
+ * The likeness of everything is asked for, and measured while the demo is looked at already.
+ */
+export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<void> {
+  await makeTips(deps, library)
+  await installRelease(deps, library)
+  await installAndChange(deps, library)
+  await loosenEnds(deps, library)
+  const { workspaceId } = library
+  const title = 'Likeness of the whole library'
+  await deps.jobs.add({ workspaceId, kind: 'fit-all', subjectId: workspaceId, title, payload: {} })
+}
+
+async function makeTips(deps: AppDeps, { workspaceId }: DemoLibrary): Promise<void> {
+  const sources = await listSources(deps.db, workspaceId, { bin: false })
+  for (const { id, name } of sources.filter((source) => MADE.includes(source.name)))
+    await deps.jobs.add({ workspaceId, kind: 'make-source', subjectId: id, title: `Making "${name}"`, payload: {} })
+  await jobsEnded(deps, workspaceId)
+}
+
+/** The first release lies in one app; the second one was made since, so that it can be brought up to date. */
+async function installRelease(deps: AppDeps, { workspaceId, pack, release, addSet }: DemoLibrary): Promise<void> {
+  await jobsEnded(deps, workspaceId)
+  await install(deps, workspaceId, { name: pack.title, destinationId: 'shearwater', releaseId: release.id })
+  await addSet('Wet Sand Grains')
+  await createRelease(deps, pack, { version: '1.1.0', notes: 'Sand and chalk, which many have asked for.' })
+}
+
+/** One picture was painted over by somebody, another one is gone. */
+async function installAndChange(deps: AppDeps, { workspaceId, inSet }: DemoLibrary): Promise<void> {
+  const wish = { name: 'Inks for charts', destinationId: 'dunlin', brushIds: inSet('Chart Inks') }
+  const files = await install(deps, workspaceId, wish)
+  const [painted, gone, other] = files
+  if (!painted || !gone || !other) throw new Error('the demo installs three files and more')
+  const { path } = painted
+  await putIntoFolder(deps.db, workspaceId, 'dunlin', [{ path, blobSha: other.blobSha, sizeBytes: other.sizeBytes }])
+  await dropFromFolder(deps.db, workspaceId, 'dunlin', [gone.path])
+}
+
+const OLD = `${BUILT_IN.sanderling.name} ${BUILT_IN.sanderling.appVersion}/Old library`
+
+/**
+ * A library was given another name, and half of what referred to it is mended; a picture of it is gone, and can be put
+ * back. Beside it lies an old one of which nobody knows the bytes: a brush that looks like one of ours, one with a picture
+ * of a like name, and one of which there is nothing.
+ */
+async function loosenEnds(deps: AppDeps, { workspaceId, inSet, brushId }: DemoLibrary): Promise<void> {
+  const { db } = deps
+  const standIn = 'sanderling'
+  const wish = { name: 'Ropes', destinationId: standIn, brushIds: inSet('Ropework').slice(0, 6) }
+  const files = await install(deps, workspaceId, wish)
+  const pictures = files.filter(({ path }) => path.endsWith('png'))
+  const [gone] = pictures
+  if (!gone) throw new Error('the demo installs pictures')
+  const folder = gone.path.split('/').slice(0, 2).join('/')
+  await moveFolder(deps, workspaceId, { standIn, from: folder, to: `${folder} of the harbour` })
+  const { ends } = await findFolderEnds(deps, workspaceId, standIn)
+  const chosen = ends.slice(0, Math.floor(ends.length / 2)).flatMap((end) => {
+    const [first] = end.proposals
+    return first ? [{ key: keyOfEnd(end), path: first.path }] : []
+  })
+  await mendEnds(deps, workspaceId, standIn, { chosen })
+  const left = ends[ends.length - 1]?.proposals[0]?.path
+  if (left) await dropFromFolder(db, workspaceId, standIn, [left])
+
+  const powder = await findBrushForStroke(db, workspaceId, brushId('Powder down'))
+  const mussel = await findBrushForStroke(db, workspaceId, brushId('Mussel'))
+  const [look, other] = [powder?.frames[0], mussel?.frames[0]]
+  if (!look || !other) throw new Error('the brushes of the demo have pictures')
+  await putPictures(deps, workspaceId, [
+    { path: `${OLD}/scan 17.png`, blobSha: look.blobSha },
+    { path: `${OLD}/marram tuft, dry.png`, blobSha: other.blobSha },
+  ])
+  for (const [brush, picture] of [
+    ['Powder down', 'x17'],
+    ['Marram tuft', 'marram tuft'],
+    ['Sea campion', 'lychnis 4'],
+  ] as const) {
+    // as an app wrote it that says no hashes
+    const settings = { name: brush, pictures: `${OLD}/${picture}.png`, settings: {} }
+    const stored = await deps.blobs.put(db, workspaceId, toUtf8(JSON.stringify(settings)), 'application/octet-stream')
+    const file = { path: `${OLD}/${brush}.sand`, blobSha: stored.sha256, sizeBytes: stored.sizeBytes }
+    await putIntoFolder(db, workspaceId, standIn, [file])
+  }
+}
+
+async function putPictures(
+  deps: AppDeps,
+  workspaceId: string,
+  pictures: readonly { path: string; blobSha: FileSha }[],
+) {
+  const sizes = await findKept(
+    deps.db,
+    workspaceId,
+    pictures.map(({ blobSha }) => blobSha),
+  )
+  const files = pictures.map((each) => ({ ...each, sizeBytes: sizes.get(each.blobSha) ?? 0 }))
+  await putIntoFolder(deps.db, workspaceId, 'sanderling', files)
+}
+
+type Wish = Parameters<typeof orderInstall>[2]
+
+/** Has files written for an app, and puts them into its folder. */
+async function install(deps: AppDeps, workspaceId: string, wish: Wish): Promise<InstallFile[]> {
+  const { id } = await orderInstall(deps, workspaceId, wish)
+  await jobsEnded(deps, workspaceId)
+  await putIn(deps, workspaceId, id, 'both')
+  return listInstallFiles(deps.db, workspaceId, id)
+}
+
+/** Waits until nothing is worked on any more. @throws {Error} If something has failed. */
+async function jobsEnded({ db, stopping }: AppDeps, workspaceId: string): Promise<void> {
+  const open = ['queued', 'running', 'failed', 'stopped'] as const
+  for (;;) {
+    const jobs = await db
+      .select({ state: job.state, title: job.title, error: job.error })
+      .from(job)
+      .where(and(eq(job.workspaceId, workspaceId), inArray(job.state, open)))
+    const failed = jobs.find(({ state }) => state === 'failed' || state === 'stopped')
+    if (failed) throw new Error(`${failed.title}: ${failed.error}`)
+    if (jobs.length === 0) return
+    stopping.throwIfAborted()
+    await sleep(JOB_LOOK_MS)
+  }
+}
