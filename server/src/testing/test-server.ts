@@ -10,6 +10,7 @@ import { createWorkspace } from '../db/members.ts'
 import { createLog } from '../log.ts'
 import type { AccessLimitOptions } from '../people/limits.ts'
 import { assembleServer, listen, type RunningParts } from '../server.ts'
+import { TEMPLATE } from './postgres-setup.ts'
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
 
@@ -49,7 +50,7 @@ export async function startTestServer(
   const name = `t${process.pid}_${Date.now()}`
   const admin = new pg.Client({ connectionString: databaseUrl })
   await admin.connect()
-  await admin.query(`create database ${name}`)
+  await admin.query(`create database ${name} template ${TEMPLATE}`)
   await admin.end()
   const folder = mkdtempSync(join(tmpdir(), 'satchel-server-'))
   const probe = await listen({ fetch: () => new Response() } as never, { host: '127.0.0.1', port: 0 })
