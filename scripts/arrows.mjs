@@ -8,7 +8,7 @@ const root = resolve(process.argv[2] ?? join(dirname(fileURLToPath(import.meta.u
 /** Which of our own parts each part may import from. The first rule whose `from` fits counts. */
 const core = (...parts) => new RegExp(`^core/src/(${parts.join('|')})`)
 /** What every part of core may use. */
-const BASE = ['errors', 'limits', 'hashes', 'names']
+const BASE = ['errors', 'limits', 'hashes', 'names', 'number-row']
 /** core's rooms from the ground up: each may use itself, the base, and what stands behind it here. */
 const CORE_ROOMS = {
   raster: [],
@@ -66,7 +66,7 @@ const SERVER_ROOMS = {
 const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|security-log)/
 
 const RULES = [
-  { from: /^core\/src\/(errors|limits)\.ts$/, to: [core('errors', 'limits')] },
+  { from: /^core\/src\/(errors|limits|number-row)\.ts$/, to: [core('errors', 'limits')] },
   { from: /^core\/src\/(hashes|names)\.ts$/, to: [core('errors', 'limits', 'raster/pixels', 'formats/(bytes|text)')] },
   ...Object.entries(STROKE_ROOMS).map(([room, below]) => ({
     from: core(`stroke/${room}/`),
@@ -94,7 +94,7 @@ const RULES = [
   { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//], except: [/^server\/src\/main\.ts$/] },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
   // several features show the same of a recipe: its words and its numbers
-  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/brush\/recipe/] },
+  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row)/] },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/data\//, to: [/^web\/src\/(data|api)\//, /^core\//], types: [/^server\//] },
   { from: /^web\/src\/ahead\//, to: [/^web\/src\/(ahead|data|api|components)\//, /^core\//] },

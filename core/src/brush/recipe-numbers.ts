@@ -1,3 +1,4 @@
+import type { NumberRow } from '../number-row.ts'
 import { RECIPE_PARTS } from './parts.ts'
 import {
   COUNT_MAX,
@@ -10,20 +11,6 @@ import {
   SPACING_MAX_PCT,
   SPACING_MIN_PCT,
 } from './recipe.ts'
-
-/** A number of the recipe as it is set and told. */
-export type NumberRow = {
-  /** What its control is called. */
-  label: string
-  unit: 'px' | '%' | '°' | ''
-  /** From where to where its control goes, as the recipe counts. */
-  from: number
-  to: number
-  /** What one of the recipe's own is told as: 100 where it is a share. */
-  per: 1 | 100
-  /** Small values matter more. */
-  eased?: true
-}
 
 const mark = RECIPE_PARTS.mark
 const path = RECIPE_PARTS.path

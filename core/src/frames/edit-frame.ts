@@ -1,23 +1,30 @@
 import * as v from 'valibot'
 import { toCoverage } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
+import { numberIn, type Rows, shareRow, usualOf } from '../number-row.ts'
 import { oklabToRgb, rgbToOklab } from '../raster/oklab.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { scalePixels } from '../raster/scale.ts'
 import { measureFrame } from './measure-frames.ts'
 
+export const EDIT_NUMBERS = {
+  scale: shareRow('Size', { from: 0.1, to: 4, eased: true }),
+  strength: shareRow('Paint', { from: 0.1, to: 4, eased: true }),
+  hueDeg: { label: 'Hue', unit: '°', from: -180, to: 180, usual: 0 },
+} satisfies Rows
+
 /** What of one frame is changed beside the others. */
 export const FrameEdit = v.strictObject({
   /** How large its mark becomes, of what it is. */
-  scale: v.pipe(v.number(), v.minValue(0.1), v.maxValue(4)),
+  scale: numberIn(EDIT_NUMBERS.scale),
   /** How far its colours are turned on the ring of hues, degrees; of paint alone nothing is to be turned. */
-  hueDeg: v.pipe(v.number(), v.minValue(-180), v.maxValue(180)),
+  hueDeg: numberIn(EDIT_NUMBERS.hueDeg),
   /** How much it paints, of what it does. */
-  strength: v.pipe(v.number(), v.minValue(0.1), v.maxValue(4)),
+  strength: numberIn(EDIT_NUMBERS.strength),
 })
 export type FrameEdit = v.InferOutput<typeof FrameEdit>
 
-export const NO_EDIT: FrameEdit = { scale: 1, hueDeg: 0, strength: 1 }
+export const NO_EDIT: FrameEdit = usualOf(EDIT_NUMBERS)
 
 /** Changes one frame. Its canvas stays, unless the mark becomes larger than it. */
 export function editFrame(frame: Pixels, reading: PaintReading, { scale, hueDeg, strength }: FrameEdit): Pixels {

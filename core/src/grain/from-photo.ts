@@ -1,4 +1,5 @@
 import { FormatError } from '../errors.ts'
+import { type Rows, shareRow } from '../number-row.ts'
 import { blurBytes } from '../raster/blur.ts'
 import { toGreyOnPaper } from '../raster/grey.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
@@ -7,6 +8,11 @@ import { type Mend, mendSeams } from './mend.ts'
 
 /** A part of a photograph, px from its left and top. */
 export type Crop = { left: number; top: number; width: number; height: number }
+export const PHOTO_NUMBERS = {
+  sidePx: { label: 'Tile, about', unit: 'px', from: 32, to: 4096, usual: 512, eased: true, whole: true },
+  evenness: shareRow('Even the light'),
+} satisfies Rows
+
 export type PhotoGrainWish = {
   /** About how large the tile becomes, px of the photograph; it is made to fit what repeats there. */
   sidePx: number

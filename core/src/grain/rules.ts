@@ -1,10 +1,25 @@
 import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64'
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
+import { type Rows, shareRow } from '../number-row.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 
 /** What a grain can be drawn from. */
-export const GRAIN_RULES = ['dots', 'staggered', 'lines', 'crosses', 'weave', 'fibre', 'halftone'] as const
-export type GrainRule = (typeof GRAIN_RULES)[number]
+export const RULE_WORDS = {
+  dots: 'dots',
+  staggered: 'staggered dots',
+  lines: 'lines',
+  crosses: 'crosses',
+  weave: 'weave',
+  fibre: 'paper fibre',
+  halftone: 'growing dots',
+} as const
+export type GrainRule = keyof typeof RULE_WORDS
+export const GRAIN_RULES = Object.keys(RULE_WORDS) as GrainRule[]
+
+export const RULE_NUMBERS = {
+  size: shareRow('Size of a mark', { from: 0.05, usual: 0.5 }),
+  angleDeg: { label: 'Angle', unit: '°', from: -90, to: 90, step: 0.1, usual: 0 },
+} satisfies Rows
 
 export type RuleSettings = {
   /** The tile's sides, px. */

@@ -3,9 +3,11 @@ import { guessReading } from '../brush/coverage.ts'
 import type { PaintReading } from '../brush/recipe.ts'
 import { LimitError } from '../errors.ts'
 import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../limits.ts'
-import { DEPTH_SIDE_MAX_PX, drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
+import { drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
+import { numberIn, picklistOf, wholeIn } from '../number-row.ts'
 import { layerAlone } from '../raster/compose-layers.ts'
 import type { Pixels } from '../raster/pixels.ts'
+import { BECOME_WORDS, LAYERS_BECOME_WORDS } from './become.ts'
 import type { FirstStroke } from './first-stroke.ts'
 import { guessSteps } from './guess.ts'
 import { layersOf, type Opened } from './opened.ts'
@@ -15,16 +17,15 @@ import { type Step, type StepName, type Steps, settingsOf, withSettings } from '
 import { toTip } from './steps/reading.ts'
 import { PLAIN_TONES } from './steps/tones.ts'
 import { runSteps, usualSteps } from './steps.ts'
+import { MODEL_NUMBERS, VIEW_NUMBERS } from './view-numbers.ts'
 import { startWork, type Work } from './work.ts'
 
 /** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
 export type MadePart = { part: string; name: string; pixels: Pixels; reading: PaintReading }
 /** What parts become: tips of their own, frames of one tip, or strips, each of a ribbon brush of its own. */
-export type Become = 'tips' | 'frames' | 'strips'
+export type Become = keyof typeof LAYERS_BECOME_WORDS
 export type Made = { become: Become; parts: MadePart[] }
 
-const BecomeSchema = v.picklist(['tips', 'frames'])
-const Angle = v.pipe(v.number(), v.minValue(-360), v.maxValue(360))
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
 /** Tips that one source gives at once. */
@@ -34,22 +35,26 @@ export const PARTS_MAX = 256
 /** Which layers count, by their places from the topmost. */
 const Layers = v.strictObject({
   chosen: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.maxLength(PARTS_MAX)),
-  become: v.picklist(['tips', 'frames', 'strips']),
+  become: picklistOf(LAYERS_BECOME_WORDS),
 })
 export type Layers = v.InferOutput<typeof Layers>
 
 const ViewSchema = v.pipe(
   v.strictObject({
-    ...{ yawDeg: Angle, pitchDeg: Angle, rollDeg: Angle, near: Share, far: Share },
-    zoom: v.pipe(v.number(), v.minValue(0.1), v.maxValue(20)),
+    yawDeg: numberIn(VIEW_NUMBERS.yawDeg),
+    pitchDeg: numberIn(VIEW_NUMBERS.pitchDeg),
+    rollDeg: numberIn(VIEW_NUMBERS.rollDeg),
+    zoom: numberIn(VIEW_NUMBERS.zoom),
+    near: Share,
+    far: Share,
   }),
   v.check(({ near, far }) => near < far, 'nothing lies between near and far'),
 )
 /** From where a model is looked at: a tip, or a frame, for each. */
 const Model = v.strictObject({
   views: v.pipe(v.array(ViewSchema), v.minLength(1), v.maxLength(64)),
-  sidePx: v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(DEPTH_SIDE_MAX_PX)),
-  become: BecomeSchema,
+  sidePx: wholeIn(MODEL_NUMBERS.sidePx),
+  become: picklistOf(BECOME_WORDS),
 })
 export type Model = v.InferOutput<typeof Model>
 

@@ -1,7 +1,10 @@
+import { type Rows, usualOf } from '../number-row.ts'
 import { areaOf, findContours, type Ring } from './contours.ts'
 import { coverPaths, overlapOf } from './cover-paths.ts'
 import { type CurvePath, fitCurves, USUAL_CORNER_DEG } from './fit-curves.ts'
 import { type RibbonBounds, ribbonAttributes } from './ribbon-drawing.ts'
+
+export const TONES_MAX = 6
 
 export type TraceSettings = {
   /** How far the outline may lie from the pixels' own, px. */
@@ -15,10 +18,16 @@ export type TraceSettings = {
   /** Where the outline turns by more, degrees, it keeps a corner. */
   cornerDeg: number
 }
+/** What of a trace is set by hand, beside its tolerance. */
+export const TRACE_NUMBERS = {
+  speckPx: { label: 'Specks below', unit: 'px²', from: 0, to: 400, usual: 4, eased: true },
+  cornerDeg: { label: 'Corners from', unit: '°', from: 0, to: 180, step: 5, usual: USUAL_CORNER_DEG },
+  tones: { label: 'Tones', unit: '', from: 1, to: TONES_MAX, usual: 1, whole: true },
+} satisfies Rows
 export const USUAL_TRACE: TraceSettings = {
-  ...{ tolerancePx: 0.7, speckPx: 4, level: 127.5, tones: 1, cornerDeg: USUAL_CORNER_DEG },
+  ...{ tolerancePx: 0.7, level: 127.5 },
+  ...usualOf(TRACE_NUMBERS),
 }
-export const TONES_MAX = 6
 
 /** Outlines of one tone, and how opaque what they enclose lies over the tones below. */
 type Tone<Outline> = { opacity: number } & Outline

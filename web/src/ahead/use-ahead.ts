@@ -110,7 +110,8 @@ export function useAhead<Value>(changeable: Changeable<Value>) {
         await refresh()
         const saved = known()
         // an answer that was lost, or this page as it was before: it is what is there
-        if (isSame(asStored(draft.value, what.current.parse), saved.value)) apply({ type: 'saved', version: saved.version, changes })
+        if (isSame(asStored(draft.value, what.current.parse), saved.value))
+          apply({ type: 'saved', version: saved.version, changes })
         else apply({ type: 'overtaken' })
       } else if (error instanceof RequestError && !mayPass(error)) apply({ type: 'refused', sentence })
       else apply({ type: 'unanswered', sentence })

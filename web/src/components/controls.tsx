@@ -89,6 +89,10 @@ export function Slider({ label, value, usual, min, max, step = 1, unit, eased = 
   )
 }
 
+/** What can be chosen, by a table of its words. */
+export const choicesOf = <Value extends string>(words: Readonly<Record<Value, string>>) =>
+  (Object.entries(words) as [Value, string][]).map(([value, label]) => ({ value, label }))
+
 export function Choices<Value extends string>({
   label,
   value,

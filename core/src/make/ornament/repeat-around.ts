@@ -1,24 +1,33 @@
 import * as v from 'valibot'
+import { numberIn, type Rows, shareRow, usualOf, wholeIn } from '../../number-row.ts'
 import { findMark } from '../steps/trim.ts'
 import { cutWork, type Work } from '../work.ts'
 
+export const ORNAMENT_NUMBERS = {
+  count: { label: 'How many', unit: '', from: 1, to: 72, usual: 8, eased: true, whole: true },
+  radius: shareRow('Away from the middle', { from: -1, to: 3, most: 5, usual: 0.15 }),
+  stretch: shareRow('Width', { from: 0.1, to: 4, most: 10, eased: true }),
+  startDeg: { label: 'First one points', unit: '°', from: -180, to: 180, least: -360, most: 360, usual: 0 },
+  sidePx: { label: 'Drawn at', unit: 'px', from: 64, to: 4096, least: 16, usual: 1024, eased: true, whole: true },
+} satisfies Rows
+
 /** A shape that is repeated around a middle, its upper end outward. */
 export const Ornament = v.strictObject({
-  count: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(72)),
+  count: wholeIn(ORNAMENT_NUMBERS.count),
   /** The drawing is the left half of the shape; the right one is its mirror image. */
   mirror: v.boolean(),
   /** How far the lower end lies from the middle, in heights of the shape; below 0 the shapes lie over each other. */
-  radius: v.pipe(v.number(), v.minValue(-1), v.maxValue(5)),
+  radius: numberIn(ORNAMENT_NUMBERS.radius),
   /** How wide the shape is, beside its own width. */
-  stretch: v.pipe(v.number(), v.minValue(0.1), v.maxValue(10)),
+  stretch: numberIn(ORNAMENT_NUMBERS.stretch),
   /** Where the first one points, degrees clockwise from up. */
-  startDeg: v.pipe(v.number(), v.minValue(-360), v.maxValue(360)),
+  startDeg: numberIn(ORNAMENT_NUMBERS.startDeg),
   /** Side of the ornament, px. */
-  sidePx: v.pipe(v.number(), v.integer(), v.minValue(16), v.maxValue(4096)),
+  sidePx: wholeIn(ORNAMENT_NUMBERS.sidePx),
 })
 export type Ornament = v.InferOutput<typeof Ornament>
 
-export const USUAL_ORNAMENT: Ornament = { count: 8, mirror: true, radius: 0.15, stretch: 1, startDeg: 0, sidePx: 1024 }
+export const USUAL_ORNAMENT: Ornament = { ...usualOf(ORNAMENT_NUMBERS), mirror: true }
 
 /** Copies beside the nearest one that may reach a pixel. */
 const NEIGHBOURS = 2

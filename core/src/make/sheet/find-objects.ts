@@ -1,22 +1,31 @@
 import * as v from 'valibot'
+import { numberIn, picklistOf, type Rows, shareRow, usualOf } from '../../number-row.ts'
 import { labelAreas } from '../../raster/areas.ts'
+import { BECOME_WORDS } from '../become.ts'
 import { GROUND_FROM, toSourcePoint, type Work } from '../work.ts'
 import { type Coarse, labelOutlines, labelUnder, MAKES_FROM } from './label-outlines.ts'
 
 const Place = v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))
 const Point = v.strictObject({ x: Place, y: Place })
 
+export const OBJECT_NUMBERS = {
+  gapPx: { label: 'Together over a gap of', unit: 'px', from: 0, to: 200, most: 1000, usual: 0, eased: true },
+  neck: shareRow('Cut necks up to', { usual: 0.62 }),
+  leastShare: shareRow('Leave out below', { usual: 0.02, eased: true }),
+} satisfies Rows
+export const ORDER_WORDS = { rows: 'of rows', size: 'of size' } as const
+
 /** How the objects of a sheet are told apart. Positions are px of the source, so that they mean the same at any size. */
 export const Objects = v.strictObject({
   /** Marks whose gap is not wider than this belong together, px of the source. */
-  gapPx: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
+  gapPx: numberIn(OBJECT_NUMBERS.gapPx),
   /** Objects below this share of the usual one are left out. */
-  leastShare: v.pipe(v.number(), v.minValue(0), v.maxValue(1)),
+  leastShare: numberIn(OBJECT_NUMBERS.leastShare),
   /** How wide a neck may be to be cut, as a share of the thinner side; 0 cuts nothing. */
-  neck: v.pipe(v.number(), v.minValue(0), v.maxValue(1)),
-  order: v.picklist(['rows', 'size']),
+  neck: numberIn(OBJECT_NUMBERS.neck),
+  order: picklistOf(ORDER_WORDS),
   /** Whether each object becomes a tip of its own, or a frame of one. */
-  become: v.picklist(['tips', 'frames']),
+  become: picklistOf(BECOME_WORDS),
   /** Joined by hand: the objects under the two points. */
   joined: v.pipe(v.array(v.strictObject({ from: Point, to: Point })), v.maxLength(500)),
   /** Cut by hand along a line. */
@@ -27,8 +36,9 @@ export const Objects = v.strictObject({
 export type Objects = v.InferOutput<typeof Objects>
 
 export const USUAL_OBJECTS: Objects = {
-  gapPx: 0, leastShare: 0.02, neck: 0.62, order: 'rows', become: 'tips', joined: [], cuts: [], leftOut: [],
-} // biome-ignore format: one sheet
+  ...usualOf(OBJECT_NUMBERS),
+  ...{ order: 'rows', become: 'tips', joined: [], cuts: [], leftOut: [] },
+}
 
 /** An object of a sheet: the box around it in the work, its painted area there, and whether it was left out by hand. */
 export type SheetObject = {

@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import { numberIn, type Rows } from '../../number-row.ts'
 import { coverPolygon } from '../../raster/polygon.ts'
 import { cutWork, toSourcePoint, toWorkPoint, type Work } from '../work.ts'
 
@@ -7,10 +8,14 @@ export const LASSO_MAX = 8000
 
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
+export const CROP_NUMBERS = {
+  angleDeg: { label: 'Straighten', unit: '°', from: -45, to: 45, least: -180, most: 180, step: 0.1, usual: 0 },
+} satisfies Rows
+
 /** What is kept of the picture: shares of its width and height from the left and top, after turning it about its middle. */
 export const Crop = v.pipe(
   v.strictObject({
-    angleDeg: v.pipe(v.number(), v.minValue(-180), v.maxValue(180)),
+    angleDeg: numberIn(CROP_NUMBERS.angleDeg),
     left: Share,
     top: Share,
     right: Share,

@@ -1,9 +1,11 @@
 import * as v from 'valibot'
+import { numberIn, type Rows, shareRow } from '../../number-row.ts'
 import { findGround, type GroundCells } from '../ground.ts'
 import type { Work } from '../work.ts'
 
 /** How far the ground is lifted to white: 0 leaves it, 1 lifts all of it. */
-export const Even = v.strictObject({ strength: v.pipe(v.number(), v.minValue(0), v.maxValue(1)) })
+export const EVEN_NUMBERS = { strength: shareRow('How far') } satisfies Rows
+export const Even = v.strictObject({ strength: numberIn(EVEN_NUMBERS.strength) })
 export type Even = v.InferOutput<typeof Even>
 
 /** Ground nearer than so many levels to what stands for no light has no shadows that can be divided out. */

@@ -1,8 +1,13 @@
 import * as v from 'valibot'
+import { picklistOf } from '../../number-row.ts'
 import type { Work } from '../work.ts'
 
 /** Places of the ring of hues: every 45 degrees from red. */
 export const RING_POINTS = 8
+
+/** What counts of a picture, and what a touch on it makes of a colour, in words. */
+export const GREY_WORDS = { colour: 'colour', clearness: 'what is not clear' } as const
+export const TOUCH_BECOMES = { paint: 'paint', ground: 'ground' } as const
 
 const Weight = v.pipe(v.number(), v.minValue(-20), v.maxValue(20))
 const Offset = v.pipe(v.number(), v.minValue(-5000), v.maxValue(5000))
@@ -10,7 +15,7 @@ const Touch = v.strictObject({
   /** Px of the source. */
   x: v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000)),
   y: v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000)),
-  becomes: v.picklist(['paint', 'ground']),
+  becomes: picklistOf(TOUCH_BECOMES),
 })
 export type Touch = v.InferOutput<typeof Touch>
 
@@ -21,7 +26,7 @@ export type Mix = v.InferOutput<typeof Mix>
 /** How colours become grey. */
 export const Grey = v.strictObject({
   /** Whether the colours count, or what is not transparent. */
-  by: v.picklist(['colour', 'clearness']),
+  by: picklistOf(GREY_WORDS),
   mix: Mix,
   touches: v.pipe(v.array(Touch), v.maxLength(200)),
   /** How much more (to 1) or less (to -1) each hue paints than the mixture says, every 45 degrees from red. */

@@ -1,14 +1,22 @@
 import * as v from 'valibot'
 import { PICTURE_SIDE_MAX_PX } from '../../limits.ts'
+import { type Rows, wholeIn } from '../../number-row.ts'
 import { meanOverAreas, scaledAxis } from '../../raster/area.ts'
 import { fitSize, shrinkPixels } from '../../raster/resample.ts'
 import { cutWork, type Work } from '../work.ts'
 
 const Side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(PICTURE_SIDE_MAX_PX))
 
+export const SIZE_NUMBERS = {
+  sidePx: {
+    ...{ label: 'Longer side, at most', unit: 'px', from: 16, to: 4096, usual: 1024, eased: true, whole: true },
+    ...{ least: 1, most: PICTURE_SIDE_MAX_PX },
+  },
+} satisfies Rows
+
 /** How large the tip becomes: a longer side at most, or a canvas that the mark is fitted into. It is never enlarged. */
 export const Size = v.variant('fit', [
-  v.strictObject({ fit: v.literal('side'), sidePx: Side }),
+  v.strictObject({ fit: v.literal('side'), sidePx: wholeIn(SIZE_NUMBERS.sidePx) }),
   v.strictObject({ fit: v.literal('canvas'), width: Side, height: Side }),
 ])
 export type Size = v.InferOutput<typeof Size>

@@ -1,11 +1,18 @@
 import * as v from 'valibot'
+import { numberIn, type Rows, type SettingRow } from '../../number-row.ts'
 import { labelAreas } from '../../raster/areas.ts'
 import { GROUND_FROM, type Work } from '../work.ts'
 
-const Area = v.pipe(v.number(), v.minValue(0), v.maxValue(64_000_000))
+const area = (label: string): SettingRow => ({
+  ...{ label, unit: 'px²', from: 0, to: 20_000, most: 64_000_000, usual: 0, eased: true },
+})
+export const SPECK_NUMBERS = { specksPx: area('Specks below'), holesPx: area('Holes below') } satisfies Rows
 
 /** What is taken for dirt: marks, and holes in marks, of fewer px of the source; 0 leaves all. */
-export const Specks = v.strictObject({ specksPx: Area, holesPx: Area })
+export const Specks = v.strictObject({
+  specksPx: numberIn(SPECK_NUMBERS.specksPx),
+  holesPx: numberIn(SPECK_NUMBERS.holesPx),
+})
 export type Specks = v.InferOutput<typeof Specks>
 
 /** From this grey down it paints so much that its outline counts for a hole. */

@@ -1,7 +1,12 @@
 import * as v from 'valibot'
+import { numberIn, type Rows } from '../../number-row.ts'
 import type { Work } from '../work.ts'
 
 const Level = v.pipe(v.number(), v.minValue(0), v.maxValue(255))
+
+export const TONE_NUMBERS = {
+  gamma: { label: 'Middle', unit: 'γ', from: 0.1, to: 4, most: 10, step: 0.05, usual: 1 },
+} satisfies Rows
 
 /** Which greys become full paint and ground, and what lies between. */
 export const Tones = v.pipe(
@@ -11,7 +16,7 @@ export const Tones = v.pipe(
     /** Greys from here up are ground. */
     white: Level,
     /** Above 1 the middle paints less, below 1 more. */
-    gamma: v.pipe(v.number(), v.minValue(0.1), v.maxValue(10)),
+    gamma: numberIn(TONE_NUMBERS.gamma),
     invert: v.boolean(),
   }),
   v.check(({ black, white }) => black < white, 'the black point lies above the white point'),

@@ -1,10 +1,11 @@
 import * as v from 'valibot'
+import { picklistOf } from '../../number-row.ts'
 import { bytesOf, toBytes } from '../../raster/base64.ts'
 import type { Pixels } from '../../raster/pixels.ts'
 import { scalePixels } from '../../raster/scale.ts'
 import { toWorkPoint, type Work } from '../work.ts'
 
-export const TOUCH_KINDS = ['keep', 'drop', 'cover'] as const
+export const TOUCH_WORDS = { keep: 'put back', drop: 'take away', cover: 'paint over' } as const
 const POINTS_MAX = 4000
 const STROKES_MAX = 2000
 
@@ -28,7 +29,7 @@ export type TouchTip = v.InferOutput<typeof TouchTip>
 /** One stroke of touching up: where it went on the source, and how it changes what paints. */
 const TouchStroke = v.strictObject({
   /** Keep puts back what the picture had; drop takes away; cover paints fully. */
-  does: v.picklist(TOUCH_KINDS),
+  does: picklistOf(TOUCH_WORDS),
   /** Px of the source. */
   radiusPx: v.pipe(v.number(), v.minValue(0.5), v.maxValue(4096)),
   /** The share of the radius that fades, 0 hard to 1 soft. */

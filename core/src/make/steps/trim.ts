@@ -1,9 +1,14 @@
 import * as v from 'valibot'
+import { numberIn, type Rows } from '../../number-row.ts'
 import { cutWork, GROUND_FROM, type Work } from '../work.ts'
+
+export const TRIM_NUMBERS = {
+  paddingPx: { label: 'Margin', unit: 'px', from: 0, to: 500, most: 4096, usual: 0, eased: true },
+} satisfies Rows
 
 /** Which margin the mark gets, px of the finished tip's source, and whether it lies on a square. */
 export const Trim = v.strictObject({
-  paddingPx: v.pipe(v.number(), v.minValue(0), v.maxValue(4096)),
+  paddingPx: numberIn(TRIM_NUMBERS.paddingPx),
   square: v.boolean(),
 })
 export type Trim = v.InferOutput<typeof Trim>

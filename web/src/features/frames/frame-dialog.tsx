@@ -1,14 +1,14 @@
 import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { readPng } from '@satchel/core/formats/png/read'
-import { editFrame, type FrameEdit, NO_EDIT } from '@satchel/core/frames/edit-frame'
+import { EDIT_NUMBERS, editFrame, type FrameEdit, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Button } from '../../components/button.tsx'
-import { Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
+import { SettingSlider } from '../../components/number-slider.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { loadPng } from '../../data/sources.ts'
@@ -62,35 +62,14 @@ export function FrameDialog({ place, blobSha, reading, isBusy, onClose, onEdit }
           ))}
         </div>
       )}
-      <Slider
-        label="Size"
-        value={Math.round(edit.scale * 100)}
-        usual={100}
-        min={10}
-        max={400}
-        eased
-        unit="%"
-        onChange={(percent) => setEdit({ ...edit, scale: percent / 100 })}
-      />
-      <Slider
-        label="Paint"
-        value={Math.round(edit.strength * 100)}
-        usual={100}
-        min={10}
-        max={400}
-        eased
-        unit="%"
-        onChange={(percent) => setEdit({ ...edit, strength: percent / 100 })}
-      />
-      <Slider
-        label="Hue"
-        value={edit.hueDeg}
-        usual={0}
-        min={-180}
-        max={180}
-        unit="°"
+      <SettingSlider rows={EDIT_NUMBERS} name="scale" of={edit} onChange={setEdit} />
+      <SettingSlider rows={EDIT_NUMBERS} name="strength" of={edit} onChange={setEdit} />
+      <SettingSlider
+        rows={EDIT_NUMBERS}
+        name="hueDeg"
+        of={edit}
         idle={hasColour ? undefined : 'It has no colours of its own.'}
-        onChange={(hueDeg) => setEdit({ ...edit, hueDeg })}
+        onChange={setEdit}
       />
       <div className="flex justify-end gap-2">
         <Button kind="quiet" onClick={onClose}>

@@ -1,12 +1,14 @@
 import { PICTURE_KINDS, pickerList } from '@satchel/core/brush-file/picked-files'
-import type { PhotoGrainWish } from '@satchel/core/grain/from-photo'
+import { PHOTO_NUMBERS, type PhotoGrainWish } from '@satchel/core/grain/from-photo'
+import { usualOf } from '@satchel/core/number-row'
 import { useMutation } from '@tanstack/react-query'
 import { ImagePlus } from 'lucide-react'
 import { useMemo, useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
-import { Choices, Slider } from '../../components/controls.tsx'
+import { Choices, choicesOf } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { SettingSlider } from '../../components/number-slider.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import { toast } from '../../components/toasts.tsx'
 import { addGrain, materialsQuery } from '../../data/materials.ts'
@@ -15,7 +17,9 @@ import type { GrainTile, GrainWish } from '../../workers/grain/protocol.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
 
-const USUAL: PhotoGrainWish = { sidePx: 512, evenness: 1, levels: true, mend: 'cut' }
+/** How its seams may be mended. */
+const PHOTO_MENDS = { cut: 'cut', blend: 'blend' } as const
+const USUAL: PhotoGrainWish = { ...usualOf(PHOTO_NUMBERS), levels: true, mend: 'cut' }
 
 /** A tile is made of a photograph: the part that goes on most as it begins, evenly lit, its seams mended. */
 export function PhotoDialog({ onClose }: { onClose: () => void }) {
@@ -65,25 +69,8 @@ export function PhotoDialog({ onClose }: { onClose: () => void }) {
         <div className="grid gap-5 sm:grid-cols-2">
           <div className="grid content-start gap-3">
             {tile?.photo && <Photo photo={tile.photo} />}
-            <Slider
-              label="Tile, about"
-              value={wish.sidePx}
-              usual={USUAL.sidePx}
-              min={32}
-              max={4096}
-              eased
-              unit="px"
-              onChange={(sidePx) => setWish({ ...wish, sidePx: Math.round(sidePx) })}
-            />
-            <Slider
-              label="Even the light"
-              value={Math.round(wish.evenness * 100)}
-              usual={100}
-              min={0}
-              max={100}
-              unit="%"
-              onChange={(percent) => setWish({ ...wish, evenness: percent / 100 })}
-            />
+            <SettingSlider rows={PHOTO_NUMBERS} name="sidePx" of={wish} onChange={setWish} />
+            <SettingSlider rows={PHOTO_NUMBERS} name="evenness" of={wish} onChange={setWish} />
             <label className="flex items-center gap-2">
               <input
                 type="checkbox"
@@ -95,10 +82,7 @@ export function PhotoDialog({ onClose }: { onClose: () => void }) {
             <Choices
               label="Mend its seams by"
               value={wish.mend}
-              choices={[
-                { value: 'cut', label: 'cut' },
-                { value: 'blend', label: 'blend' },
-              ]}
+              choices={choicesOf(PHOTO_MENDS)}
               onChange={(mend) => setWish({ ...wish, mend })}
             />
             <TextField

@@ -2,16 +2,19 @@ import {
   drawsPitch,
   fittingLattice,
   fittingPitches,
-  GRAIN_RULES,
   type GrainRule,
+  RULE_NUMBERS,
+  RULE_WORDS,
   type RuleSettings,
 } from '@satchel/core/grain/rules'
+import { usualOf } from '@satchel/core/number-row'
 import { useMutation } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Button } from '../../components/button.tsx'
-import { Choices, Slider } from '../../components/controls.tsx'
+import { Choices, choicesOf, Slider } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { SettingSlider } from '../../components/number-slider.tsx'
 import { NumberBox } from '../../components/range-slider.tsx'
 import { toast } from '../../components/toasts.tsx'
 import { addGrain, materialsQuery } from '../../data/materials.ts'
@@ -20,9 +23,7 @@ import type { GrainWish } from '../../workers/grain/protocol.ts'
 import { TilePicture } from './tile-picture.tsx'
 import { useGrainTile } from './use-grain-tile.ts'
 
-const RULE_WORDS: Record<GrainRule, string> = {
-  dots: 'dots', staggered: 'staggered dots', lines: 'lines', crosses: 'crosses', weave: 'weave', fibre: 'paper fibre', halftone: 'growing dots',
-} // biome-ignore format: a table
+const USUAL_PITCH_PX = 32
 const SIDES = ['256', '512', '1024', '2048'] as const
 const MM_AN_INCH = 25.4
 
@@ -33,9 +34,8 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
   const [settings, setSettings] = useState<RuleSettings>({
     width: 512,
     height: 512,
-    pitchPx: 32,
-    size: 0.5,
-    angleDeg: 0,
+    pitchPx: USUAL_PITCH_PX,
+    ...usualOf(RULE_NUMBERS),
     seed: 1,
   })
   const [dpi, setDpi] = useState(300)
@@ -61,12 +61,7 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
       description="White lets paint through. Only what closes at every border repeats without a seam."
       shape="wide"
     >
-      <Choices
-        label="Rule"
-        value={rule}
-        choices={GRAIN_RULES.map((value) => ({ value, label: RULE_WORDS[value] }))}
-        onChange={setRule}
-      />
+      <Choices label="Rule" value={rule} choices={choicesOf(RULE_WORDS)} onChange={setRule} />
       <div className="grid gap-5 sm:grid-cols-2">
         <div className="grid content-start gap-3">
           <Choices
@@ -78,7 +73,7 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
           <Slider
             label="Pitch"
             value={Math.round(settings.pitchPx * 100) / 100}
-            usual={32}
+            usual={USUAL_PITCH_PX}
             min={2}
             max={side}
             step={0.01}
@@ -121,26 +116,15 @@ export function RuleDialog({ onClose }: { onClose: () => void }) {
               ))}
             </p>
           )}
-          <Slider
-            label={rule === 'fibre' ? 'Drawn out' : 'Size of a mark'}
-            value={Math.round(settings.size * 100)}
-            usual={50}
-            min={5}
-            max={100}
-            unit="%"
-            onChange={(percent) => set({ size: percent / 100 })}
+          <SettingSlider
+            rows={RULE_NUMBERS}
+            name="size"
+            label={rule === 'fibre' ? 'Drawn out' : undefined}
+            of={settings}
+            onChange={setSettings}
           />
           {drawsPitch(rule) && (
-            <Slider
-              label="Angle"
-              value={Math.round(settings.angleDeg * 10) / 10}
-              usual={0}
-              min={-90}
-              max={90}
-              step={0.1}
-              unit="°"
-              onChange={(angleDeg) => set({ angleDeg })}
-            />
+            <SettingSlider rows={RULE_NUMBERS} name="angleDeg" of={settings} onChange={setSettings} />
           )}
           <TextField
             label="Name"

@@ -1,12 +1,13 @@
 import type { AnchorAt } from '@satchel/core/trace/edit-trace'
-import { TONES_MAX } from '@satchel/core/trace/trace'
+import { TRACE_NUMBERS } from '@satchel/core/trace/trace'
 import { ArrowLeft } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { buttonLook } from '../../components/button.tsx'
-import { Choices, Slider } from '../../components/controls.tsx'
+import { Choices, choicesOf, Slider } from '../../components/controls.tsx'
 import { SelectField } from '../../components/field.tsx'
 import { formatBytes } from '../../components/format.ts'
+import { NumberSlider } from '../../components/number-slider.tsx'
 import { PageTitle } from '../../components/page-title.tsx'
 import { PixelsCanvas } from '../../components/pixels-canvas.tsx'
 import { Loading } from '../../components/states.tsx'
@@ -15,8 +16,8 @@ import { type FittedTrace, type LayWish, type Swept, TRACE_SOURCES } from '../..
 import { DetailCurve } from './detail-curve.tsx'
 import { OutlineStage } from './outline-stage.tsx'
 import { Saving } from './saving.tsx'
-import { USUAL_OUTLINE, useTrace } from './use-trace.ts'
-import { SOURCES, USES, type Use, useWish } from './use-wish.ts'
+import { useTrace } from './use-trace.ts'
+import { USES, useWish } from './use-wish.ts'
 
 export function Tracing({ brush, onTake }: { brush: Brush; onTake: (drawing: File) => Promise<void> }) {
   const { change, source, frame, use, leadInPx, leadOutPx, ...outline } = useWish()
@@ -60,7 +61,7 @@ export function Tracing({ brush, onTake }: { brush: Brush; onTake: (drawing: Fil
           <SelectField
             label="Traced is"
             value={source}
-            choices={SOURCES.map((value) => ({ value, label: TRACE_SOURCES[value] }))}
+            choices={choicesOf(TRACE_SOURCES)}
             onChange={(event) => changeOutline({ from: event.target.value })}
           />
           {source === 'picture' && brush.pictures.length > 1 && (
@@ -74,33 +75,19 @@ export function Tracing({ brush, onTake }: { brush: Brush; onTake: (drawing: Fil
               onChange={(value) => changeOutline({ frame: value - 1 })}
             />
           )}
-          <Slider
-            label="Specks below"
+          <NumberSlider
+            row={TRACE_NUMBERS.speckPx}
             value={outline.speckPx}
-            usual={USUAL_OUTLINE.speckPx}
-            min={0}
-            max={400}
-            unit="px²"
-            eased
-            onChange={(speckPx) => changeOutline({ specks: speckPx })}
+            onChange={(specks) => changeOutline({ specks })}
           />
-          <Slider
-            label="Corners from"
+          <NumberSlider
+            row={TRACE_NUMBERS.cornerDeg}
             value={outline.cornerDeg}
-            usual={USUAL_OUTLINE.cornerDeg}
-            min={0}
-            max={180}
-            step={5}
-            unit="°"
-            onChange={(cornerDeg) => changeOutline({ corners: cornerDeg })}
+            onChange={(corners) => changeOutline({ corners })}
           />
-          <Slider
-            label="Tones"
+          <NumberSlider
+            row={TRACE_NUMBERS.tones}
             value={outline.tones}
-            usual={USUAL_OUTLINE.tones}
-            min={1}
-            max={TONES_MAX}
-            unit=""
             onChange={(tones) => changeOutline({ tones })}
           />
         </div>
@@ -121,7 +108,7 @@ export function Tracing({ brush, onTake }: { brush: Brush; onTake: (drawing: Fil
               <Choices
                 label="Used as"
                 value={use}
-                choices={(Object.keys(USES) as Use[]).map((value) => ({ value, label: USES[value] }))}
+                choices={choicesOf(USES)}
                 onChange={(value) => change({ as: value })}
               />
               {use === 'repeated' && (

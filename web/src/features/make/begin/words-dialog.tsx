@@ -1,9 +1,10 @@
-import type { Written } from '@satchel/core/make/written'
+import { WRITTEN_NUMBERS, type Written } from '@satchel/core/make/written'
 import { useState } from 'react'
 import { Button } from '../../../components/button.tsx'
 import { Choices, Slider } from '../../../components/controls.tsx'
 import { Dialog } from '../../../components/dialog.tsx'
 import { TextArea } from '../../../components/field.tsx'
+import { SettingSlider } from '../../../components/number-slider.tsx'
 import { toastError } from '../../../components/toasts.tsx'
 import type { Picture } from '../../../data/sources.ts'
 import { LETTERS, usualWritten, writeWords } from './write-words.ts'
@@ -55,15 +56,7 @@ export function WordsDialog({ written, onClose, onPicture }: Props) {
           unit=""
           onChange={(weight) => setWish({ ...wish, weight: Math.round(weight) })}
         />
-        <Slider
-          label="Between letters"
-          value={wish.spacing}
-          usual={0}
-          min={-20}
-          max={100}
-          unit="%"
-          onChange={(spacing) => setWish({ ...wish, spacing })}
-        />
+        <SettingSlider rows={WRITTEN_NUMBERS} name="spacing" of={wish} onChange={setWish} />
       </div>
       <div
         className="well grid min-h-40 place-content-center overflow-auto whitespace-pre p-4 text-center text-[#181818]"

@@ -1,5 +1,6 @@
 import type { Tones } from '@satchel/core/make/steps/tones'
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
+import { type KeyboardEvent, type PointerEvent, Suspense, useMemo, useRef } from 'react'
+import { LevelsChart } from '../../../components/charts/charts.ts'
 
 type Props = { counts: Uint32Array; tones: Tones; onChange: (tones: Tones) => void }
 
@@ -22,7 +23,7 @@ export function Histogram({ counts, tones, onChange }: Props) {
   // the few greys of an even ground would press all others flat
   const sorted = [...counts].sort((a, b) => b - a)
   const top = Math.max(1, sorted[6] ?? 1)
-  const path = [...counts].map((count, level) => `L${level},${64 - 62 * Math.min(1, Math.sqrt(count / top))}`).join(' ')
+  const heights = useMemo(() => [...counts].map((count) => Math.min(1, Math.sqrt(count / top))), [counts, top])
   const move = (name: PointName, level: number) => {
     const whole = Math.round(Math.min(255, Math.max(0, level)))
     if (name === 'black' ? whole < tones.white : whole > tones.black) onChange({ ...tones, [name]: whole })
@@ -40,15 +41,11 @@ export function Histogram({ counts, tones, onChange }: Props) {
   return (
     <figure>
       <div ref={box} className="relative touch-none">
-        <svg
-          viewBox="0 0 255 64"
-          preserveAspectRatio="none"
-          className="well block h-20 w-full"
-          role="img"
-          aria-label="Greys of the picture"
-        >
-          <path d={`M0,64 ${path} L255,64 Z`} fill="#8a8a8a" />
-        </svg>
+        <div className="well h-20 w-full overflow-clip" role="img" aria-label="Greys of the picture">
+          <Suspense>
+            <LevelsChart heights={heights} />
+          </Suspense>
+        </div>
         {POINTS.map((name) => (
           <div
             key={name}

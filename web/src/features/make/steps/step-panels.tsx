@@ -1,14 +1,18 @@
-import { PAINT_READINGS } from '@satchel/core/brush/recipe'
 import { READING_WORDS } from '@satchel/core/brush/recipe-words'
 import type { StepName, Steps } from '@satchel/core/make/step-kinds'
-import { type Crop, WHOLE } from '@satchel/core/make/steps/crop'
-import { PLAIN_GREY } from '@satchel/core/make/steps/grey'
-import type { Size } from '@satchel/core/make/steps/size'
-import type { Tones } from '@satchel/core/make/steps/tones'
+import { CROP_NUMBERS, type Crop, WHOLE } from '@satchel/core/make/steps/crop'
+import { EDGE_NUMBERS } from '@satchel/core/make/steps/edge'
+import { EVEN_NUMBERS } from '@satchel/core/make/steps/even'
+import { GREY_WORDS, PLAIN_GREY, TOUCH_BECOMES } from '@satchel/core/make/steps/grey'
+import { SIZE_NUMBERS, type Size } from '@satchel/core/make/steps/size'
+import { SPECK_NUMBERS } from '@satchel/core/make/steps/specks'
+import { TONE_NUMBERS, type Tones } from '@satchel/core/make/steps/tones'
+import { TRIM_NUMBERS } from '@satchel/core/make/steps/trim'
 import type { ReactNode } from 'react'
 import { Button } from '../../../components/button.tsx'
-import { Choices, Slider } from '../../../components/controls.tsx'
+import { Choices, choicesOf } from '../../../components/controls.tsx'
 import { plural } from '../../../components/format.ts'
+import { SettingSlider } from '../../../components/number-slider.tsx'
 import { RangeSlider } from '../../../components/range-slider.tsx'
 import { HueRing } from './hue-ring.tsx'
 import type { PanelContext } from './panel-context.ts'
@@ -64,16 +68,7 @@ const canvasOf = (size: Size) => (size.fit === 'side' ? 'side' : `${size.width} 
 export const PANELS: { [Name in StepName]: Panel<Name> } = {
   crop: (crop, onChange, { tools, onTools, sourceWidth, sourceHeight }) => (
     <>
-      <Slider
-        label="Straighten"
-        value={crop.angleDeg}
-        usual={0}
-        min={-45}
-        max={45}
-        step={0.1}
-        unit="°"
-        onChange={(angleDeg) => onChange({ ...crop, angleDeg })}
-      />
+      <SettingSlider rows={CROP_NUMBERS} name="angleDeg" of={crop} onChange={onChange} />
       <Choices
         label="Keep a part by"
         value={tools.region}
@@ -107,10 +102,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
       <Choices
         label="What counts"
         value={grey.by}
-        choices={[
-          { value: 'colour', label: 'colour' },
-          { value: 'clearness', label: 'what is not clear' },
-        ]}
+        choices={choicesOf(GREY_WORDS)}
         onChange={(by) => onChange({ ...grey, by })}
       />
       {grey.by === 'colour' && (
@@ -118,10 +110,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
           <Choices
             label="Touch the picture: this becomes"
             value={tools.becomes}
-            choices={[
-              { value: 'paint', label: 'paint' },
-              { value: 'ground', label: 'ground' },
-            ]}
+            choices={choicesOf(TOUCH_BECOMES)}
             onChange={(becomes) => onTools({ ...tools, becomes })}
           />
           <p className="flex items-center justify-between text-13 text-quiet">
@@ -146,68 +135,19 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
       )}
     </>
   ),
-  even: ({ strength }, onChange) => (
-    <Slider
-      label="How far"
-      value={Math.round(strength * 100)}
-      usual={100}
-      min={0}
-      max={100}
-      unit="%"
-      onChange={(percent) => onChange({ strength: percent / 100 })}
-    />
-  ),
+  even: (even, onChange) => <SettingSlider rows={EVEN_NUMBERS} name="strength" of={even} onChange={onChange} />,
   tones: (tones, onChange) => <TonesPanel tones={tones} onChange={onChange} />,
   touch: ({ strokes }, onChange, context) => <TouchPanel strokes={strokes} onChange={onChange} context={context} />,
   specks: (specks, onChange) => (
     <>
-      <Slider
-        label="Specks below"
-        value={Math.round(specks.specksPx)}
-        usual={0}
-        min={0}
-        max={20_000}
-        eased
-        unit="px²"
-        onChange={(specksPx) => onChange({ ...specks, specksPx })}
-      />
-      <Slider
-        label="Holes below"
-        value={Math.round(specks.holesPx)}
-        usual={0}
-        min={0}
-        max={20_000}
-        eased
-        unit="px²"
-        onChange={(holesPx) => onChange({ ...specks, holesPx })}
-      />
+      <SettingSlider rows={SPECK_NUMBERS} name="specksPx" of={specks} onChange={onChange} />
+      <SettingSlider rows={SPECK_NUMBERS} name="holesPx" of={specks} onChange={onChange} />
     </>
   ),
-  edge: ({ softPx }, onChange) => (
-    <Slider
-      label="Softness"
-      value={softPx}
-      usual={0}
-      min={0}
-      max={100}
-      step={0.5}
-      eased
-      unit="px"
-      onChange={(px) => onChange({ softPx: px })}
-    />
-  ),
+  edge: (edge, onChange) => <SettingSlider rows={EDGE_NUMBERS} name="softPx" of={edge} onChange={onChange} />,
   trim: (trim, onChange) => (
     <>
-      <Slider
-        label="Margin"
-        value={trim.paddingPx}
-        usual={0}
-        min={0}
-        max={500}
-        eased
-        unit="px"
-        onChange={(paddingPx) => onChange({ ...trim, paddingPx: Math.round(paddingPx) })}
-      />
+      <SettingSlider rows={TRIM_NUMBERS} name="paddingPx" of={trim} onChange={onChange} />
       <Choices
         label="Shape"
         value={trim.square ? 'square' : 'mark'}
@@ -230,18 +170,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
           onChange(value === 'side' ? { fit: 'side', sidePx: 1024 } : { fit: 'canvas', width, height })
         }}
       />
-      {size.fit === 'side' && (
-        <Slider
-          label="Longer side, at most"
-          value={size.sidePx}
-          usual={1024}
-          min={16}
-          max={4096}
-          eased
-          unit="px"
-          onChange={(px) => onChange({ fit: 'side', sidePx: Math.round(px) })}
-        />
-      )}
+      {size.fit === 'side' && <SettingSlider rows={SIZE_NUMBERS} name="sidePx" of={size} onChange={onChange} />}
       <Hint>A mark is never enlarged.</Hint>
     </>
   ),
@@ -249,7 +178,7 @@ export const PANELS: { [Name in StepName]: Panel<Name> } = {
     <Choices
       label="How its pixels paint"
       value={reading}
-      choices={PAINT_READINGS.map((value) => ({ value, label: READING_WORDS[value] }))}
+      choices={choicesOf(READING_WORDS)}
       onChange={(next) => onChange({ reading: next })}
     />
   ),
@@ -267,16 +196,7 @@ function TonesPanel({ tones, onChange }: { tones: Tones; onChange: (tones: Tones
         usual={{ from: 0, to: 255 }}
         onChange={({ from, to }) => from < to && onChange({ ...tones, black: from, white: to })}
       />
-      <Slider
-        label="Middle"
-        value={tones.gamma}
-        usual={1}
-        min={0.1}
-        max={4}
-        step={0.05}
-        unit="γ"
-        onChange={(gamma) => onChange({ ...tones, gamma: Math.max(0.1, gamma) })}
-      />
+      <SettingSlider rows={TONE_NUMBERS} name="gamma" of={tones} onChange={onChange} />
       <label className="flex items-center gap-2 text-13">
         <input
           type="checkbox"

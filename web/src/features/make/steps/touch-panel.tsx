@@ -1,9 +1,7 @@
-import { TOUCH_KINDS, type TouchUp } from '@satchel/core/make/steps/touch'
-import { Choices, Slider } from '../../../components/controls.tsx'
+import { TOUCH_WORDS, type TouchUp } from '@satchel/core/make/steps/touch'
+import { Choices, choicesOf, Slider } from '../../../components/controls.tsx'
 import { plural } from '../../../components/format.ts'
 import type { PanelContext } from './panel-context.ts'
-
-const DOES_WORDS = { keep: 'put back', drop: 'take away', cover: 'paint over' } as const
 
 /** What strokes on the picture do, and with which tip. */
 export function TouchPanel({
@@ -17,7 +15,7 @@ export function TouchPanel({
       <Choices
         label="Strokes on the picture"
         value={touch.does}
-        choices={TOUCH_KINDS.map((value) => ({ value, label: DOES_WORDS[value] }))}
+        choices={choicesOf(TOUCH_WORDS)}
         onChange={(does) => onTools({ ...tools, touch: { ...touch, does } })}
       />
       <Slider

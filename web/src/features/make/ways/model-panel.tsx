@@ -1,7 +1,10 @@
+import { BECOME_WORDS } from '@satchel/core/make/become'
+import { MODEL_NUMBERS, VIEW_NUMBERS } from '@satchel/core/make/view-numbers'
 import type { Model } from '@satchel/core/make/ways'
 import { Plus, X } from 'lucide-react'
 import { Button } from '../../../components/button.tsx'
-import { Choices, Slider } from '../../../components/controls.tsx'
+import { Choices, choicesOf } from '../../../components/controls.tsx'
+import { SettingSlider } from '../../../components/number-slider.tsx'
 import { RangeSlider } from '../../../components/range-slider.tsx'
 
 type Props = {
@@ -25,43 +28,10 @@ export function ModelPanel({ model, part, onPart, circleLoss, onChange }: Props)
   return (
     <>
       <p className="text-13 text-quiet">Drag the picture to turn the model.</p>
-      <Slider
-        label="Turn"
-        value={view.yawDeg}
-        usual={0}
-        min={-180}
-        max={180}
-        unit="°"
-        onChange={(yawDeg) => set({ yawDeg })}
-      />
-      <Slider
-        label="Nod"
-        value={view.pitchDeg}
-        usual={0}
-        min={-180}
-        max={180}
-        unit="°"
-        onChange={(pitchDeg) => set({ pitchDeg })}
-      />
-      <Slider
-        label="Roll"
-        value={view.rollDeg}
-        usual={0}
-        min={-180}
-        max={180}
-        unit="°"
-        onChange={(rollDeg) => set({ rollDeg })}
-      />
-      <Slider
-        label="Nearer"
-        value={Math.round(view.zoom * 100)}
-        usual={100}
-        min={50}
-        max={400}
-        eased
-        unit="%"
-        onChange={(percent) => set({ zoom: percent / 100 })}
-      />
+      <SettingSlider rows={VIEW_NUMBERS} name="yawDeg" of={view} onChange={set} />
+      <SettingSlider rows={VIEW_NUMBERS} name="pitchDeg" of={view} onChange={set} />
+      <SettingSlider rows={VIEW_NUMBERS} name="rollDeg" of={view} onChange={set} />
+      <SettingSlider rows={VIEW_NUMBERS} name="zoom" of={view} onChange={set} />
       <RangeSlider
         label="Depth shown"
         unit="%"
@@ -102,23 +72,11 @@ export function ModelPanel({ model, part, onPart, circleLoss, onChange }: Props)
         <Choices
           label="They become"
           value={model.become}
-          choices={[
-            { value: 'tips', label: 'a tip each' },
-            { value: 'frames', label: 'frames of one' },
-          ]}
+          choices={choicesOf(BECOME_WORDS)}
           onChange={(become) => onChange({ ...model, become })}
         />
       )}
-      <Slider
-        label="Drawn at"
-        value={model.sidePx}
-        usual={1024}
-        min={128}
-        max={4096}
-        eased
-        unit="px"
-        onChange={(px) => onChange({ ...model, sidePx: Math.round(px) })}
-      />
+      <SettingSlider rows={MODEL_NUMBERS} name="sidePx" of={model} onChange={onChange} />
       {circleLoss !== undefined && (
         <p className={`text-13 ${circleLoss > SEEN_LOSS ? 'text-amber' : 'text-quiet'}`} role="status">
           {circleLoss > SEEN_LOSS

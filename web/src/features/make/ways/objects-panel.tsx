@@ -1,6 +1,8 @@
-import type { Objects } from '@satchel/core/make/sheet/find-objects'
-import { Choices, Slider } from '../../../components/controls.tsx'
+import { BECOME_WORDS } from '@satchel/core/make/become'
+import { OBJECT_NUMBERS, type Objects, ORDER_WORDS } from '@satchel/core/make/sheet/find-objects'
+import { Choices, choicesOf } from '../../../components/controls.tsx'
 import { plural } from '../../../components/format.ts'
+import { SettingSlider } from '../../../components/number-slider.tsx'
 import type { Tools } from '../steps/tools.ts'
 
 type Props = {
@@ -23,50 +25,18 @@ export function ObjectsPanel({ objects, count, onChange, tools, onTools }: Props
       <Choices
         label="They become"
         value={objects.become}
-        choices={[
-          { value: 'tips', label: 'a tip each' },
-          { value: 'frames', label: 'frames of one' },
-        ]}
+        choices={choicesOf(BECOME_WORDS)}
         onChange={(become) => set({ become })}
       />
       <Choices
         label="In order"
         value={objects.order}
-        choices={[
-          { value: 'rows', label: 'of rows' },
-          { value: 'size', label: 'of size' },
-        ]}
+        choices={choicesOf(ORDER_WORDS)}
         onChange={(order) => set({ order })}
       />
-      <Slider
-        label="Together over a gap of"
-        value={objects.gapPx}
-        usual={0}
-        min={0}
-        max={200}
-        eased
-        unit="px"
-        onChange={(px) => set({ gapPx: Math.round(px) })}
-      />
-      <Slider
-        label="Cut necks up to"
-        value={Math.round(objects.neck * 100)}
-        usual={62}
-        min={0}
-        max={100}
-        unit="%"
-        onChange={(percent) => set({ neck: percent / 100 })}
-      />
-      <Slider
-        label="Leave out below"
-        value={Math.round(objects.leastShare * 100)}
-        usual={2}
-        min={0}
-        max={100}
-        eased
-        unit="%"
-        onChange={(percent) => set({ leastShare: percent / 100 })}
-      />
+      <SettingSlider rows={OBJECT_NUMBERS} name="gapPx" of={objects} onChange={onChange} />
+      <SettingSlider rows={OBJECT_NUMBERS} name="neck" of={objects} onChange={onChange} />
+      <SettingSlider rows={OBJECT_NUMBERS} name="leastShare" of={objects} onChange={onChange} />
       <Choices
         label="By hand, on the picture"
         value={tools.objects}
