@@ -42,6 +42,7 @@ const CORE_ROOMS = {
     'raster',
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
+  forms: ['formats'],
 }
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */
 const STROKE_ROOMS = { path: [], kernel: [], stamp: ['path', 'kernel'], ribbon: ['path', 'kernel'] }

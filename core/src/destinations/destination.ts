@@ -132,6 +132,17 @@ export function parseDestination(data: unknown): Destination {
   throw new FormatError('destination', undefined, `${v.getDotPath(issue) ?? 'destination'}: ${issue.message}`)
 }
 
+/** What is wrong with single parts of a description, by where they stand ("files.folder"), as parts of sentences. */
+export function problemsOf(data: unknown): ReadonlyMap<string, string> {
+  const { issues = [] } = v.safeParse(Destination, data)
+  const said = new Map<string, string>()
+  for (const issue of issues) {
+    const path = v.getDotPath(issue) ?? ''
+    if (!said.has(path)) said.set(path, issue.message)
+  }
+  return said
+}
+
 /** Sentences on what of a description does not fit together; none where it can be used. */
 export function checkDestination({ files, pictures, knows, grain }: Destination): string[] {
   const readings = knows['colour.reading']

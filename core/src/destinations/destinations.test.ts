@@ -12,7 +12,7 @@ import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { anyRecipe, NO_PIXELS } from '../testing.ts'
 import { BUILT_IN } from './built-in.ts'
 import { CARRY_ROWS } from './carry-parts.ts'
-import { checkDestination, Destination, parseDestination, STAND_INS } from './destination.ts'
+import { checkDestination, Destination, parseDestination, problemsOf, STAND_INS } from './destination.ts'
 import { FitNames, fitName } from './fit-name.ts'
 import type { FitBrush } from './fit-state.ts'
 import { planFit } from './plan.ts'
@@ -368,4 +368,12 @@ describe('a description that wants too much', () => {
             }
     expect(Math.min(tried.planned, tried.refused)).toBeGreaterThan(0)
   })
+})
+
+it('says what is wrong with each part of a description, where it stands', () => {
+  expect(problemsOf(BUILT_IN.dunlin).size).toBe(0)
+  const { files, ...rest } = BUILT_IN.dunlin
+  const said = problemsOf({ ...rest, name: ' ', files: { ...files, folder: '../out' } })
+  expect([...said.keys()].sort()).toEqual(['files.folder', 'name'])
+  expect(said.get('name')).toBe('a text is needed')
 })

@@ -1,3 +1,4 @@
+import { PASSWORD_CHARS } from '@satchel/core/forms/account'
 import { betterAuth } from 'better-auth'
 import { drizzleAdapter } from 'better-auth/adapters/drizzle'
 import type { Db } from '../db/database.ts'
@@ -7,9 +8,6 @@ export type AuthOptions = { secret: string; origin: string; signInsPerMinute?: n
 
 /** The header our own middleware sets from the connection, so that no client can choose its address. */
 export const CLIENT_ADDRESS_HEADER = 'x-satchel-client'
-
-const PASSWORD_MIN_CHARS = 10
-const PASSWORD_MAX_CHARS = 128
 
 const DAY_S = 24 * 60 * 60
 /** A sign-in that is not used ends after so many days; one that is used, after `SESSION_DAYS_MAX` (`sessions.ts`). */
@@ -39,7 +37,11 @@ export function createAuth(db: Db, { secret, origin, signInsPerMinute = 10 }: Au
     basePath: '/api/auth',
     trustedOrigins: [origin],
     database: drizzleAdapter(db, { provider: 'pg', schema: { user, session, account, verification, rateLimit } }),
-    emailAndPassword: { enabled: true, minPasswordLength: PASSWORD_MIN_CHARS, maxPasswordLength: PASSWORD_MAX_CHARS },
+    emailAndPassword: {
+      enabled: true,
+      minPasswordLength: PASSWORD_CHARS.least,
+      maxPasswordLength: PASSWORD_CHARS.most,
+    },
     rateLimit: {
       enabled: true,
       storage: 'database',

@@ -1,5 +1,6 @@
 import { checkDestination, parseDestination } from '@satchel/core/destinations/destination'
 import { WAY_QUESTIONS } from '@satchel/core/destinations/fit-state'
+import { Line } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -15,7 +16,7 @@ import { fitKey, readFitInput } from '../fit/fit-input.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { findAnswer } from '../pictures/kept-answers.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { BrushesOrRelease, Count, Id, isEither, Line, Place, valid } from './validate.ts'
+import { BrushesOrRelease, Count, Id, isEither, Place, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))

@@ -1,4 +1,5 @@
 import { kindWord } from '@satchel/core/brush-file/kinds'
+import { Name } from '@satchel/core/forms/names'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
 import { Hono } from 'hono'
@@ -24,7 +25,7 @@ import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
 import { drawParcel } from '../starter/parcel.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, PATH_MAX_CHARS, Place, valid, whole } from './validate.ts'
+import { Id, Ids, PATH_MAX_CHARS, Place, valid, whole } from './validate.ts'
 
 /** A folder in a ledger: its path in the drop, and in archives inside archives. */
 const FOLDER_MAX_CHARS = 8 * PATH_MAX_CHARS

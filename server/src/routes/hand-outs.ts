@@ -1,3 +1,5 @@
+import { DownloadLimit } from '@satchel/core/forms/hand-out'
+import { Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -5,17 +7,13 @@ import { updateHandOut } from '../db/packs.ts'
 import { notFound } from '../errors.ts'
 import { createHandOut, renewLink } from '../hand-out/hand-outs.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Name, valid } from './validate.ts'
-
-const DOWNLOADS_MAX = 100_000
+import { Id, valid } from './validate.ts'
 
 const NewHandOut = v.object({
   releaseId: v.pipe(v.string(), v.uuid()),
   name: Name,
   endsAt: v.optional(v.nullable(v.pipe(v.string(), v.isoTimestamp('an end is a date and time')))),
-  downloadLimit: v.optional(
-    v.nullable(v.pipe(v.number(), v.integer(), v.minValue(1, 'a limit is at least 1'), v.maxValue(DOWNLOADS_MAX))),
-  ),
+  downloadLimit: v.optional(v.nullable(DownloadLimit)),
 })
 
 /** Releases given to people through links. */

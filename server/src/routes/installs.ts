@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream'
 import { STAND_INS, type StandInName } from '@satchel/core/destinations/destination'
+import { Name } from '@satchel/core/forms/names'
 import { FileShaText } from '@satchel/core/hashes'
 import type { Conflicts } from '@satchel/core/installs/compare-folder'
 import { toFileName } from '@satchel/core/pack/file-name'
@@ -33,7 +34,7 @@ import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { StandInFound } from '../workers/tasks.ts'
 import type { SignedIn } from './context.ts'
-import { BrushesOrRelease, Id, isEither, Name, PATH_MAX_CHARS, valid } from './validate.ts'
+import { BrushesOrRelease, Id, isEither, PATH_MAX_CHARS, valid } from './validate.ts'
 
 const New = v.pipe(
   v.object({

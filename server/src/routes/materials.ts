@@ -1,3 +1,4 @@
+import { Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -14,7 +15,7 @@ import { replaceGrain } from '../db/replace-grain.ts'
 import { notFound, Problem } from '../errors.ts'
 import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Name, valid } from './validate.ts'
+import { Id, valid } from './validate.ts'
 
 const List = v.object({ bin: v.optional(v.literal('1')) })
 

@@ -1,6 +1,7 @@
 import { parseRecipe } from '@satchel/core/brush/migrate-recipe'
 import { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { FormatError } from '@satchel/core/errors'
+import { Line, Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -14,7 +15,7 @@ import { saveThumbnail } from '../library/save-thumbnail.ts'
 import { LIST_TIP_SIDE_PX, STROKE_SIZE_NAMES, STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture, thumbnailPicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { Count, Id, Line, Name, Ordinal, Tags, valid } from './validate.ts'
+import { Count, Id, Ordinal, Tags, valid } from './validate.ts'
 
 const Save = v.object({
   name: Name,

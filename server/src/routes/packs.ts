@@ -1,3 +1,4 @@
+import { Line, Name } from '@satchel/core/forms/names'
 import { HELP_MAX_CHARS } from '@satchel/core/pack/manifest'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -20,7 +21,7 @@ import { changedElsewhere, notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Line, Name, someOf, valid } from './validate.ts'
+import { Id, someOf, valid } from './validate.ts'
 
 const Uuid = v.pipe(v.string(), v.uuid())
 const NewPack = v.object({ title: Name, maker: v.optional(Line, ''), licence: v.optional(Line, '') })

@@ -1,4 +1,5 @@
 import { SIZE_MAX_PX, SIZE_MIN_PX } from '@satchel/core/brush/recipe'
+import { Line, Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -13,7 +14,7 @@ import {
 } from '../db/pockets.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Line, Name, someOf, valid } from './validate.ts'
+import { Id, Ids, someOf, valid } from './validate.ts'
 
 const uuid = v.pipe(v.string(), v.uuid())
 const New = v.object({ name: Name, setId: v.optional(uuid) })

@@ -1,3 +1,4 @@
+import { NewPassword, Owner } from '@satchel/core/forms/account'
 import { APIError } from 'better-auth/api'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -14,22 +15,9 @@ import { notFound, Problem } from '../errors.ts'
 import { isEasyToGuess, isLeaked } from '../people/password.ts'
 import { endSignIn, findSession, listSignIns } from '../people/sessions.ts'
 import { noteSecurity } from '../security-log.ts'
-import { Name, valid } from './validate.ts'
+import { valid } from './validate.ts'
 
-const Password = v.pipe(
-  v.string(),
-  v.minLength(10, 'a password has at least 10 characters'),
-  v.maxLength(128, 'a password has at most 128 characters'),
-)
-const NewPassword = v.object({ current: v.pipe(v.string(), v.maxLength(1000)), next: Password })
 const SignInId = v.object({ id: v.pipe(v.string(), v.regex(/^[\w-]{1,100}$/, 'a sign-in')) })
-const Owner = v.object({
-  name: Name,
-  workspace: Name,
-  email: v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed')),
-  password: Password,
-})
-
 function refuseEasy(password: string, known: readonly string[]): void {
   if (isLeaked(password) || isEasyToGuess(password, known))
     throw new Problem(

@@ -1,10 +1,11 @@
+import { Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { addToSet, copySet, createSet, listSets, moveSet, removeFromSet, updateSet } from '../db/sets.ts'
 import { notFound } from '../errors.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, Name, someOf, valid } from './validate.ts'
+import { Id, Ids, someOf, valid } from './validate.ts'
 
 const Change = someOf({ name: v.optional(Name), hidden: v.optional(v.boolean()) })
 const After = v.object({ afterId: v.nullable(v.pipe(v.string(), v.uuid())) })

@@ -1,6 +1,7 @@
 import { createReadStream } from 'node:fs'
 import { Readable } from 'node:stream'
 import { toOneLine } from '@satchel/core/formats/text'
+import { Name } from '@satchel/core/forms/names'
 import { FileShaText } from '@satchel/core/hashes'
 import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { parsePlan } from '@satchel/core/make/parse-plan'
@@ -21,7 +22,7 @@ import { sourcePicture } from '../pictures/renders.ts'
 import type { OpenedSource } from '../workers/tasks.ts'
 import { bodyOf } from './body.ts'
 import { immutableHeaders, immutablePng, type SignedIn } from './context.ts'
-import { Count, Id, Name, PATH_MAX_CHARS, valid } from './validate.ts'
+import { Count, Id, PATH_MAX_CHARS, valid } from './validate.ts'
 
 const WayOf = v.optional(v.picklist(WAY_NAMES), 'picture')
 const FileName = v.pipe(v.string(), v.nonEmpty('the file needs a name'), v.maxLength(PATH_MAX_CHARS))

@@ -1,6 +1,5 @@
 import { vValidator } from '@hono/valibot-validator'
-import { toOneLine } from '@satchel/core/formats/text'
-import { NAME_MAX_CHARS } from '@satchel/core/limits'
+import { Name } from '@satchel/core/forms/names'
 import type { ValidationTargets } from 'hono'
 import * as v from 'valibot'
 import { Problem } from '../errors.ts'
@@ -13,8 +12,6 @@ function holdsWhatCannotBeStored(value: unknown): boolean {
     return Object.entries(value).some((entry) => entry.some(holdsWhatCannotBeStored))
   return false
 }
-
-const cleanLine = (text: string) => toOneLine(text, Number.POSITIVE_INFINITY)
 
 /** Checks a part of the request against a schema; what fails is answered with one sentence. */
 export const valid = <Target extends keyof ValidationTargets, Schema extends v.GenericSchema>(
@@ -33,18 +30,6 @@ export const valid = <Target extends keyof ValidationTargets, Schema extends v.G
   })
 
 export const Id = v.object({ id: v.pipe(v.string(), v.uuid()) })
-/** A name as it is kept: on one line, without what nobody sees. */
-export const Name = v.pipe(
-  v.string(),
-  v.transform(cleanLine),
-  v.nonEmpty('a name is needed'),
-  v.maxLength(NAME_MAX_CHARS, `a name may have ${NAME_MAX_CHARS} characters`),
-)
-export const Line = v.pipe(
-  v.string(),
-  v.transform(cleanLine),
-  v.maxLength(NAME_MAX_CHARS, `it may have ${NAME_MAX_CHARS} characters`),
-)
 export const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))
 /** Characters of a file's path in a drop. */
 export const PATH_MAX_CHARS = 1024

@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
+import { Line } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
 import * as v from 'valibot'
@@ -12,7 +13,7 @@ import { countLooseEnds } from '../fit/loose-ends.ts'
 import { measureRoom } from '../library/room.ts'
 import { findSession } from '../people/sessions.ts'
 import type { SignedIn } from './context.ts'
-import { Line, valid } from './validate.ts'
+import { valid } from './validate.ts'
 
 const PING_MS = 20_000
 

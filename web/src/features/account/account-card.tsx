@@ -1,21 +1,17 @@
-import type { FormEvent, ReactNode } from 'react'
+import type { ComponentProps, ReactNode } from 'react'
 
 /** The quiet card in which one signs in or makes the first account. */
 export function AccountCard({
   title,
   intro,
-  onSubmit,
+  form,
   children,
 }: {
   title: string
   intro: string
-  onSubmit: (form: FormData) => void
+  form: ComponentProps<'form'>
   children: ReactNode
 }) {
-  const submit = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault()
-    onSubmit(new FormData(event.currentTarget))
-  }
   return (
     <main className="grid min-h-dvh place-items-center p-4">
       <div className="grid w-[min(420px,100%)] gap-4 rounded-10 border border-line bg-surface p-6 shadow-lift">
@@ -27,7 +23,7 @@ export function AccountCard({
           <div className="stitched" />
         </div>
         <p className="text-quiet">{intro}</p>
-        <form onSubmit={submit} className="grid gap-3">
+        <form {...form} className="grid gap-3">
           {children}
         </form>
       </div>

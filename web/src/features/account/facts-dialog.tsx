@@ -1,8 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { Facts } from '@satchel/core/forms/account'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useController } from 'react-hook-form'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { Refused, useForm } from '../../components/form.tsx'
 import { LicenceField } from '../../components/licence-field.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { factsQuery, saveFacts, type WorkspaceFacts } from '../../data/account.ts'
@@ -28,35 +30,25 @@ export function FactsDialog({ workspace, onClose }: { workspace: string; onClose
 function FactsForm({ facts, onClose }: { facts: WorkspaceFacts; onClose: () => void }) {
   const client = useQueryClient()
   const licences = useQuery(licencesQuery).data
-  const [maker, setMaker] = useState(facts.maker)
-  const [licence, setLicence] = useState(facts.licence)
-  const save = useMutation({
-    mutationFn: () => saveFacts({ maker: maker.trim(), licence }),
-    onSuccess: async (saved) => {
-      client.setQueryData(factsQuery.queryKey, saved)
+  const { form, field, control, isSending, refused } = useForm({
+    schema: Facts,
+    first: facts,
+    async send(changed) {
+      client.setQueryData(factsQuery.queryKey, await saveFacts(changed))
       onClose()
     },
   })
+  const licence = useController({ control, name: 'licence' }).field
   return (
-    <form
-      className="grid gap-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        save.mutate()
-      }}
-    >
-      <TextField label="Maker" value={maker} maxLength={120} onChange={(event) => setMaker(event.target.value)} />
-      <LicenceField value={licence} licences={licences} onChange={setLicence} />
-      {save.error && (
-        <p role="alert" className="text-13 text-madder">
-          {save.error.message}
-        </p>
-      )}
+    <form {...form} className="grid gap-3">
+      <TextField label="Maker" {...field('maker')} />
+      <LicenceField value={licence.value} licences={licences} onChange={licence.onChange} />
+      <Refused>{refused}</Refused>
       <div className="flex justify-end gap-2">
         <Button kind="quiet" onClick={onClose}>
           Leave it as it is
         </Button>
-        <Button kind="primary" type="submit" disabled={save.isPending}>
+        <Button kind="primary" type="submit" disabled={isSending}>
           Keep
         </Button>
       </div>

@@ -1,25 +1,22 @@
-import { useMutation } from '@tanstack/react-query'
-import type { FormEvent } from 'react'
+import { NewPassword, PASSWORD_CHARS } from '@satchel/core/forms/account'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { Refused, useForm } from '../../components/form.tsx'
 import { toast } from '../../components/toasts.tsx'
 import { changePassword } from '../../data/account.ts'
 
 /** Changes one's own password; the account is signed out everywhere else. */
 export function PasswordDialog({ email, onClose }: { email: string; onClose: () => void }) {
-  const changing = useMutation({
-    mutationFn: ({ current, next }: { current: string; next: string }) => changePassword(current, next),
-    onSuccess: () => {
+  const { form, field, isSending, refused } = useForm({
+    schema: NewPassword,
+    first: { current: '', next: '' },
+    async send({ current, next }) {
+      await changePassword(current, next)
       toast('Your password is changed. Everywhere else you are signed out.')
       onClose()
     },
   })
-  const submit = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault()
-    const form = new FormData(event.currentTarget)
-    changing.mutate({ current: String(form.get('current') ?? ''), next: String(form.get('next') ?? '') })
-  }
   return (
     <Dialog
       open
@@ -27,32 +24,25 @@ export function PasswordDialog({ email, onClose }: { email: string; onClose: () 
       title="Change your password"
       description="Everywhere else this account is signed out then."
     >
-      <form onSubmit={submit} className="grid gap-3">
+      <form {...form} className="grid gap-3">
         <input type="hidden" name="email" autoComplete="username" value={email} readOnly />
         <TextField
           label="Password you have now"
-          name="current"
           type="password"
           autoComplete="current-password"
-          required
+          {...field('current')}
         />
         <TextField
           label="New password"
-          name="next"
           type="password"
           autoComplete="new-password"
-          minLength={10}
-          hint="At least 10 characters."
-          required
+          hint={`At least ${PASSWORD_CHARS.least} characters.`}
+          {...field('next')}
         />
         <div className="flex items-center justify-end gap-3">
-          {changing.error && (
-            <p role="alert" className="flex-1 text-13 text-madder">
-              {changing.error.message}
-            </p>
-          )}
-          <Button kind="primary" type="submit" disabled={changing.isPending}>
-            {changing.isPending ? 'Changing it …' : 'Change password'}
+          <Refused>{refused}</Refused>
+          <Button kind="primary" type="submit" disabled={isSending}>
+            {isSending ? 'Changing it …' : 'Change password'}
           </Button>
         </div>
       </form>

@@ -1,4 +1,12 @@
-import type { CONTAINERS, Destination, GRAIN_PLACES, SEVERAL } from '@satchel/core/destinations/destination'
+import {
+  type CONTAINERS,
+  type Destination,
+  type GRAIN_PLACES,
+  problemsOf,
+  type SEVERAL,
+} from '@satchel/core/destinations/destination'
+import { useMemo } from 'react'
+import { choicesOf } from '../../components/controls.tsx'
 import { SelectField, TextArea, TextField } from '../../components/field.tsx'
 import { NumberBox } from '../../components/range-slider.tsx'
 import { DestinationParts } from './destination-parts.tsx'
@@ -14,8 +22,6 @@ const SEVERAL_WORDS: Record<(typeof SEVERAL)[number], string> = {
 const GRAIN_WORDS: Record<(typeof GRAIN_PLACES)[number], string> = {
   inside: 'inside the settings', beside: 'a file beside', path: 'a file, by its path', none: 'nowhere',
 } // biome-ignore format: a table
-const choicesOf = <Value extends string>(words: Record<Value, string>) =>
-  (Object.entries(words) as [Value, string][]).map(([value, label]) => ({ value, label }))
 
 const FLAGS = {
   colour: 'takes colours', square: 'square', powersOfTwo: 'sides are powers of two', circle: 'cut to a circle', isOwnSize: 'paints as large as the picture',
@@ -23,6 +29,12 @@ const FLAGS = {
 
 /** The description of a painting app, as a form. */
 export function DestinationForm({ value, onChange }: Props) {
+  const problems = useMemo(() => problemsOf(value), [value])
+  /** What is wrong with a part, where it is set. */
+  const wrong = (part: string) => {
+    const [, said] = [...problems].find(([path]) => path === part || path.startsWith(`${part}.`)) ?? []
+    return said && `${said.charAt(0).toUpperCase()}${said.slice(1)}.`
+  }
   const { files, pictures, names } = value
   const setFiles = (change: Partial<Destination['files']>) => onChange({ ...value, files: { ...files, ...change } })
   const setPictures = (change: Partial<Destination['pictures']>) =>
@@ -31,16 +43,16 @@ export function DestinationForm({ value, onChange }: Props) {
   return (
     <div className="grid gap-5">
       <div className="grid gap-3 sm:grid-cols-2">
-        <TextField label="Name" value={value.name} maxLength={120} onChange={(event) => onChange({ ...value, name: event.target.value })} />
-        <TextField label="Its version" value={value.appVersion} maxLength={20} onChange={(event) => onChange({ ...value, appVersion: event.target.value })} />
+        <TextField label="Name" error={wrong('name')} value={value.name} maxLength={120} onChange={(event) => onChange({ ...value, name: event.target.value })} />
+        <TextField label="Its version" error={wrong('appVersion')} value={value.appVersion} maxLength={20} onChange={(event) => onChange({ ...value, appVersion: event.target.value })} />
       </div>
       <section className="grid items-start gap-3 sm:grid-cols-2" aria-label="Files">
         <SelectField label="A brush of one picture is" value={files.single} choices={choicesOf(CONTAINER_WORDS)} onChange={(event) => setFiles({ single: event.target.value as typeof files.single })} />
         <SelectField label="Several pictures become" value={files.several} choices={choicesOf(SEVERAL_WORDS)} onChange={(event) => setFiles({ several: event.target.value as typeof files.several })} />
-        <TextField label="Folder" hint="{app}, {library} and {set} stand for their names" value={files.folder} onChange={(event) => setFiles({ folder: event.target.value })} />
-        <TextField label="Extension of settings beside, if any" value={files.settings ?? ''} onChange={(event) => setFiles({ settings: event.target.value || undefined })} />
+        <TextField label="Folder" error={wrong('files.folder')} hint="{app}, {library} and {set} stand for their names" value={files.folder} onChange={(event) => setFiles({ folder: event.target.value })} />
+        <TextField label="Extension of settings beside, if any" error={wrong('files.settings')} value={files.settings ?? ''} onChange={(event) => setFiles({ settings: event.target.value || undefined })} />
         <SelectField label="Grains lie" value={value.grain} choices={choicesOf(GRAIN_WORDS)} onChange={(event) => onChange({ ...value, grain: event.target.value as typeof value.grain })} />
-        <TextField label="Folder of grains" value={files.grainFolder} onChange={(event) => setFiles({ grainFolder: event.target.value })} />
+        <TextField label="Folder of grains" error={wrong('files.grainFolder')} value={files.grainFolder} onChange={(event) => setFiles({ grainFolder: event.target.value })} />
       </section>
       <section className="grid gap-2 text-13" aria-label="Pictures">
         <h3 className="font-semibold">Pictures</h3>
@@ -87,6 +99,7 @@ export function DestinationForm({ value, onChange }: Props) {
       </section>
       <TextArea
         label="What must be pressed after copying, a line each"
+        error={wrong('afterCopying')}
         value={value.afterCopying.join('\n')}
         onChange={(event) => onChange({ ...value, afterCopying: event.target.value.split('\n').slice(0, 8) })}
       />

@@ -1,11 +1,14 @@
+import { HandOutForm } from '@satchel/core/forms/hand-out'
 import { format, formatDistanceToNow } from 'date-fns'
 import { Check, Copy, Link2, MoreHorizontal } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
+import { Refused, useForm } from '../../components/form.tsx'
 import { Menu } from '../../components/menu.tsx'
 import { giveAgain, type HandOut, handOut, newLink, type Pack, type Release, withdraw } from '../../data/packs.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 type State = { mark: string; word: string; look: string }
@@ -86,58 +89,49 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
   )
 }
 
-export function HandOutDialog({
-  pack,
-  release,
-  onClose,
-  onLink,
-}: {
+type Giving = {
   pack: Pack
-  release: Release | undefined
+  release: Release
   onClose: () => void
   onLink: (link: { name: string; link: string }) => void
-}) {
-  const change = usePackChange()
-  const give = async (form: FormData) => {
-    if (!release) return
-    const name = String(form.get('name')).trim()
-    const day = String(form.get('endsAt') ?? '')
-    const limit = String(form.get('limit') ?? '')
-    const made = await change(() =>
-      handOut(pack.id, {
-        releaseId: release.id,
-        name,
-        endsAt: day ? new Date(`${day}T23:59:59`).toISOString() : null,
-        downloadLimit: limit ? Number(limit) : null,
-      }),
-    )
-    if (made) {
-      onClose()
-      onLink({ name, link: made.link })
-    }
-  }
+}
+
+export function HandOutDialog({ release, ...rest }: Omit<Giving, 'release'> & { release: Release | undefined }) {
   return (
     <Dialog
       open={release !== undefined}
-      onOpenChange={(open) => !open && onClose()}
-      title={`Hand out ${pack.title} ${release?.version ?? ''}`}
+      onOpenChange={(open) => !open && rest.onClose()}
+      title={`Hand out ${rest.pack.title} ${release?.version ?? ''}`}
       description="It opens by its link, without an account."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault()
-          void give(new FormData(event.currentTarget))
-        }}
-      >
-        <TextField label="For whom" name="name" required maxLength={120} placeholder="A person, or a group" />
-        <TextField label="Ends on (if at all)" name="endsAt" type="date" />
-        <TextField label="Most downloads (if limited)" name="limit" type="number" min={1} />
-        <Button kind="primary" type="submit">
-          Make the link
-        </Button>
-      </form>
+      {release && <HandOutFields {...rest} release={release} />}
     </Dialog>
+  )
+}
+
+function HandOutFields({ pack, release, onClose, onLink }: Giving) {
+  const refresh = useRefresh()
+  const { form, field, isSending, refused } = useForm({
+    schema: HandOutForm,
+    first: { name: '', endsAt: '', downloadLimit: '' },
+    async send(wish) {
+      const { link } = await handOut(pack.id, { releaseId: release.id, ...wish }).finally(() =>
+        refresh('packs', 'pack', 'tally'),
+      )
+      onClose()
+      onLink({ name: wish.name, link })
+    },
+  })
+  return (
+    <form {...form} className="grid gap-3">
+      <TextField label="For whom" placeholder="A person, or a group" {...field('name')} />
+      <TextField label="Ends on (if at all)" type="date" {...field('endsAt')} />
+      <TextField label="Most downloads (if limited)" inputMode="numeric" {...field('downloadLimit')} />
+      <Refused>{refused}</Refused>
+      <Button kind="primary" type="submit" disabled={isSending}>
+        Make the link
+      </Button>
+    </form>
   )
 }
 

@@ -1,0 +1,22 @@
+import * as v from 'valibot'
+import { Line, Name } from './names.ts'
+
+export const PASSWORD_CHARS = { least: 10, most: 128 } as const
+
+const Email = v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed'))
+const Password = v.pipe(
+  v.string(),
+  v.minLength(PASSWORD_CHARS.least, `a password has at least ${PASSWORD_CHARS.least} characters`),
+  v.maxLength(PASSWORD_CHARS.most, `a password has at most ${PASSWORD_CHARS.most} characters`),
+)
+/** One that somebody has already: it is right or wrong, whatever its length. */
+const KnownPassword = v.pipe(v.string(), v.nonEmpty('the password is needed'), v.maxLength(1000))
+
+export const SignIn = v.object({ email: Email, password: KnownPassword })
+export const NewPassword = v.object({ current: KnownPassword, next: Password })
+/** The first account of an empty install, and its workspace. */
+export const Owner = v.object({ name: Name, workspace: Name, email: Email, password: Password })
+export type Owner = v.InferOutput<typeof Owner>
+
+/** Whose what is new in a workspace is, and how it is given away, as its form says it; the server knows the licences. */
+export const Facts = v.object({ maker: Line, licence: v.string() })

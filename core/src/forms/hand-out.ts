@@ -1,0 +1,36 @@
+import * as v from 'valibot'
+import { Name } from './names.ts'
+
+export const DOWNLOADS_MAX = 100_000
+
+/** How often it may be fetched. */
+export const DownloadLimit = v.pipe(
+  v.number(),
+  v.integer('a limit is a whole number'),
+  v.minValue(1, 'a limit is at least 1'),
+  v.maxValue(DOWNLOADS_MAX, `a limit is at most ${DOWNLOADS_MAX}`),
+)
+
+/** The last moment of a day where the page is. */
+const endOf = (day: string) => new Date(`${day}T23:59:59`)
+
+/** A hand-out as its form says it: a day, and a number, each or none of them. */
+export const HandOutForm = v.object({
+  name: Name,
+  endsAt: v.pipe(
+    v.string(),
+    v.transform((day) => (day === '' ? null : endOf(day))),
+    v.nullable(
+      v.pipe(
+        v.date('an end is a day'),
+        v.check((end) => end.getTime() > Date.now(), 'this day is over; take a later one'),
+        v.transform((end) => end.toISOString()),
+      ),
+    ),
+  ),
+  downloadLimit: v.pipe(
+    v.string(),
+    v.transform((typed) => (typed.trim() === '' ? null : Number(typed))),
+    v.nullable(DownloadLimit),
+  ),
+})
