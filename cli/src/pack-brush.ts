@@ -8,6 +8,7 @@ import { PACK, PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifes
 import { isSatchelPack, type OpenedPack, openPack } from '@satchel/core/pack/read'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import type { BrushPictures } from '@satchel/core/stroke/prepare-brush'
+import { distance } from 'fastest-levenshtein'
 import { codecs, hashBytes } from './files.ts'
 import { UsageError } from './problems.ts'
 
@@ -74,24 +75,10 @@ export function closeNames(wanted: string, names: readonly string[]): string[] {
   return [...new Set(names)]
     .map((name) => {
       const other = name.toLowerCase()
-      return { name, distance: other.includes(word) || word.includes(other) ? 0 : editDistance(word, other) }
+      return { name, away: other.includes(word) || word.includes(other) ? 0 : distance(word, other) }
     })
-    .filter(({ distance }) => distance <= far)
-    .sort((a, b) => a.distance - b.distance)
+    .filter(({ away }) => away <= far)
+    .sort((a, b) => a.away - b.away)
     .slice(0, CLOSE_SHOWN)
     .map(({ name }) => name)
-}
-
-/** How many letters have to be put in, left out or changed. @see Levenshtein 1966; rows as in Wagner and Fischer 1974. */
-function editDistance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, j) => j)
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i]
-    for (let j = 1; j <= b.length; j++) {
-      const swap = (row[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1)
-      next.push(Math.min(swap, (row[j] ?? 0) + 1, (next[j - 1] ?? 0) + 1))
-    }
-    row = next
-  }
-  return row.at(-1) ?? 0
 }

@@ -13,6 +13,7 @@ import { answerSigning } from './people/signing.ts'
 import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
+import { destinationRoutes } from './routes/destinations.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
@@ -218,6 +219,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))
+    .route('/api/fit', destinationRoutes(deps))
     .route('/api/fit', fitRoutes(deps))
     .route('/api/installs', installRoutes(deps))
     .route('/api/loose-ends', looseEndRoutes(deps))

@@ -4,6 +4,7 @@ import { cone, sphere } from '../mesh/testing.ts'
 import type { LayerNode } from '../raster/compose-layers.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { finish } from './finish.ts'
+import { makeAll } from './make-all.ts'
 import { type Opened, toOpened } from './opened.ts'
 import { parsePlan } from './parse-plan.ts'
 import { settingsOf, withSettings } from './step-kinds.ts'
@@ -13,7 +14,6 @@ import {
   firstBegun,
   guessPlan,
   lastWork,
-  makeAll,
   type Plan,
   sharedSteps,
   tryPart,

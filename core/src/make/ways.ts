@@ -1,35 +1,24 @@
 import * as v from 'valibot'
-import { guessReading } from '../brush/coverage.ts'
-import type { PaintReading } from '../brush/recipe.ts'
-import { LimitError } from '../errors.ts'
-import { ANIMATION_PIXELS_MAX, FRAMES_MAX } from '../limits.ts'
 import { drawDepth, FRONT_VIEW, toDepthGrey } from '../mesh/depth.ts'
 import { numberIn, picklistOf, wholeIn } from '../number-row.ts'
 import { layerAlone } from '../raster/compose-layers.ts'
-import type { Pixels } from '../raster/pixels.ts'
 import { BECOME_WORDS, LAYERS_BECOME_WORDS } from './become.ts'
 import type { FirstStroke } from './first-stroke.ts'
 import { guessSteps } from './guess.ts'
+import { guessLayerSteps, guessModelSteps } from './guess-inside.ts'
 import { layersOf, type Opened } from './opened.ts'
 import { Ornament, repeatAround, USUAL_ORNAMENT } from './ornament/repeat-around.ts'
 import { cutObject, type FoundObjects, findObjects, middleOf, Objects, USUAL_OBJECTS } from './sheet/find-objects.ts'
-import { type Step, type StepName, type Steps, settingsOf, withSettings } from './step-kinds.ts'
-import { toTip } from './steps/reading.ts'
-import { PLAIN_TONES } from './steps/tones.ts'
-import { runSteps, usualSteps } from './steps.ts'
+import type { StepName, Steps } from './step-kinds.ts'
+import { runSteps } from './steps.ts'
 import { MODEL_NUMBERS, VIEW_NUMBERS } from './view-numbers.ts'
 import { startWork, type Work } from './work.ts'
 
-/** One picture that a source gives: a tip, or a frame of one. `part` names it, the same as long as it is the same thing. */
-export type MadePart = { part: string; name: string; pixels: Pixels; reading: PaintReading }
 /** What parts become: tips of their own, frames of one tip, or strips, each of a ribbon brush of its own. */
 export type Become = keyof typeof LAYERS_BECOME_WORDS
-export type Made = { become: Become; parts: MadePart[] }
 
 const Share = v.pipe(v.number(), v.minValue(0), v.maxValue(1))
 
-/** Tips that one source gives at once. */
-const TIPS_MAX = 2000
 /** Layers of one source that may be chosen. */
 export const PARTS_MAX = 256
 /** Which layers count, by their places from the topmost. */
@@ -251,31 +240,6 @@ export const WAYS: { [Which in Way]: WayRow<Which> } = {
 
 export const WAY_NAMES = Object.keys(WAYS) as [Way, ...Way[]]
 
-/** Layers bring their own shape: grey and colour stay, and what is clear is ground. */
-function guessLayerSteps(opened: Opened): Step[] {
-  const [first] = layersOf(opened).filter(({ isHidden }) => !isHidden)
-  const { width, height } = opened.picture
-  const picture = first ? layerAlone(first.layer, width, height) : opened.picture
-  const reading = guessReading(picture)
-  const isClear = reading === 'own' || reading === 'alpha'
-  const plain = withSettings(usualSteps(), 'grey', {
-    ...settingsOf(usualSteps(), 'grey'),
-    by: isClear ? 'clearness' : 'colour',
-  })
-  const inked = withSettings(plain, 'tones', { ...PLAIN_TONES, invert: reading === 'light' })
-  return withSettings(inked, 'reading', { reading }).map((step) =>
-    step.kind === 'even' ? { ...step, on: false } : step,
-  )
-}
-
-/** Depth is what it is: only turned round, since light paints. */
-function guessModelSteps(): Step[] {
-  const steps = withSettings(usualSteps(), 'tones', { ...PLAIN_TONES, invert: true })
-  return withSettings(steps, 'reading', { reading: 'light' }).map((step) =>
-    step.kind === 'even' || step.kind === 'grey' ? { ...step, on: false } : step,
-  )
-}
-
 /** Steps that run over a whole sheet, and those that run over each of its objects. */
 export const sharedSteps = (steps: Steps): Steps => steps.filter(({ kind }) => !EACH.includes(kind))
 export const ownSteps = (steps: Steps): Steps => steps.filter(({ kind }) => EACH.includes(kind))
@@ -309,37 +273,9 @@ export function firstBegun(opened: Opened, plan: Plan, options: BeginOptions): B
 export const tryPart = (work: Work, plan: Plan, options: TryOptions): Tried =>
   rowOf(plan.way).tryPart?.(work, plan, options) ?? { work }
 
+/** What a picture falls into, after the steps that all of it shares; undefined where it stays one. */
+export const splitWork = (start: Work, plan: Plan): Begun[] | undefined =>
+  rowOf(plan.way).split?.(lastWork(start, sharedSteps(plan.steps)), plan)
+
 /** Whether the parts of a plan become tips, or the frames of one. */
 export const becomeOf = (plan: Plan): Become => rowOf(plan.way).become(plan)
-
-/**
- * Makes all that a source gives, at full size.
- * @returns A generator that tells what share is done, 0…1; whoever asks may stop it.
- * @throws {LimitError} If that is more than can be held: too many parts, or too many pixels in all of them.
- */
-export function* makeAll(opened: Opened, plan: Plan): Generator<number, Made> {
-  const row = rowOf(plan.way)
-  const become = becomeOf(plan)
-  const most = become === 'frames' ? FRAMES_MAX : TIPS_MAX
-  const parts: MadePart[] = []
-  let pixelCount = 0
-  for (const each of beginPlan(opened, plan)) {
-    if (typeof each === 'number') {
-      yield each
-      continue
-    }
-    const pieces = row.split ? row.split(lastWork(each.work, sharedSteps(plan.steps)), plan) : undefined
-    const count = parts.length + (pieces?.length ?? 1)
-    if (count > most) throw new LimitError(`the number of ${become} that are made at once`, count, most)
-    for (const [k, piece] of (pieces ?? [each]).entries()) {
-      const end = lastWork(piece.work, pieces ? ownSteps(plan.steps) : plan.steps)
-      pixelCount += end.width * end.height
-      if (pixelCount > ANIMATION_PIXELS_MAX)
-        throw new LimitError('the pixel count of all that is made at once', pixelCount, ANIMATION_PIXELS_MAX)
-      parts.push({ part: piece.part, name: piece.name, pixels: toTip(end), reading: end.reading })
-      if (pieces) yield (k + 1) / pieces.length
-    }
-  }
-  yield 1
-  return { become, parts }
-}

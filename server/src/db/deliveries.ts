@@ -1,6 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { isOut } from './packs.ts'
+import { isOut } from './hand-outs.ts'
 import { delivery, handOut } from './schema/all.ts'
 
 /** Whether a download was granted under a name, and not longer ago than it may be gone on with. */

@@ -1,24 +1,10 @@
-import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, count, desc, eq, isNull, ne, sql } from 'drizzle-orm'
+import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { isOut } from './hand-outs.ts'
 import { scalar } from './scalar.ts'
-import {
-  brush,
-  brushVersion,
-  delivery,
-  handOut,
-  pack,
-  packSet,
-  rackSet,
-  release,
-  setItem,
-  tip,
-  tipFrame,
-} from './schema/all.ts'
+import { brush, handOut, pack, packSet, rackSet, release, setItem } from './schema/all.ts'
 
 export type Pack = typeof pack.$inferSelect
-export type Release = typeof release.$inferSelect
-export type HandOut = typeof handOut.$inferSelect
 
 /** Every pack with its number of brushes, latest release and hand-outs that are out. */
 export async function listPacks(db: Db, workspaceId: string) {
@@ -45,18 +31,6 @@ export async function listPacks(db: Db, workspaceId: string) {
     .from(pack)
     .where(and(eq(pack.workspaceId, workspaceId), isNull(pack.deletedAt)))
     .orderBy(sql`lower(${pack.title})`, asc(pack.id))
-}
-
-/** A hand-out whose link still works. */
-export const isOut = sql`(${handOut.withdrawnAt} is null and (${handOut.endsAt} is null or ${handOut.endsAt} > now())
-  and (${handOut.downloadLimit} is null or ${handOut.downloads} < ${handOut.downloadLimit}))`
-
-export async function countOut(db: Db, workspaceId: string): Promise<number> {
-  const [row] = await db
-    .select({ n: count() })
-    .from(handOut)
-    .where(and(eq(handOut.workspaceId, workspaceId), isOut))
-  return row?.n ?? 0
 }
 
 export async function findPack(db: Db, workspaceId: string, id: string): Promise<Pack | undefined> {
@@ -142,161 +116,4 @@ export async function setPackSets(
     if (rows.length > 0) await tx.insert(packSet).values(rows)
     return true
   })
-}
-
-/** Everything of a pack's brushes that a release freezes, once a brush, with its frames in order. */
-export async function loadPackBrushes(db: Db, workspaceId: string, packId: string) {
-  const rows = await db
-    .selectDistinct({
-      id: brush.id,
-      name: brush.name,
-      maker: brush.maker,
-      licence: brush.licence,
-      tags: brush.tags,
-      snapshot: brushVersion.snapshot,
-      tipId: brush.tipId,
-      fileKeys: tip.fileKeys,
-    })
-    .from(packSet)
-    .innerJoin(rackSet, and(eq(rackSet.id, packSet.setId), isNull(rackSet.deletedAt)))
-    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
-    .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
-    .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))
-    .innerJoin(tip, eq(tip.id, brush.tipId))
-    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
-  const frames = await db
-    .selectDistinct({
-      tipId: tipFrame.tipId,
-      ordinal: tipFrame.ordinal,
-      blobSha: tipFrame.blobSha,
-      pixelSha: tipFrame.pixelSha,
-      width: tipFrame.width,
-      height: tipFrame.height,
-      name: tipFrame.name,
-    })
-    .from(packSet)
-    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
-    .innerJoin(brush, eq(brush.id, setItem.brushId))
-    .innerJoin(tip, eq(tip.id, brush.tipId))
-    .innerJoin(tipFrame, eq(tipFrame.tipId, tip.id))
-    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
-    .orderBy(tipFrame.tipId, tipFrame.ordinal)
-  const byTip = new Map<string, typeof frames>()
-  for (const frame of frames) byTip.set(frame.tipId, [...(byTip.get(frame.tipId) ?? []), frame])
-  return rows.map(({ snapshot: { recipe, thumbnail }, ...row }) => ({
-    ...row,
-    recipe,
-    thumbnail,
-    frames: byTip.get(row.tipId) ?? [],
-  }))
-}
-
-export async function insertRelease(db: Db, values: typeof release.$inferInsert): Promise<Release | undefined> {
-  const [row] = await db.insert(release).values(values).onConflictDoNothing().returning()
-  return row
-}
-
-export async function findRelease(db: Db, workspaceId: string, id: string): Promise<Release | undefined> {
-  const [row] = await db
-    .select()
-    .from(release)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id)))
-  return row
-}
-
-/** The newest release of a pack that can be had. */
-export async function findNewestRelease(db: Db, workspaceId: string, packId: string): Promise<Release | undefined> {
-  const [row] = await db
-    .select()
-    .from(release)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.packId, packId), eq(release.state, 'ready')))
-    .orderBy(desc(release.createdAt))
-    .limit(1)
-  return row
-}
-
-/** Says how far a release is. One that is ready stays so, whatever a server says that was silent for too long. */
-export async function setReleaseState(
-  db: Db,
-  workspaceId: string,
-  id: string,
-  end: { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number } | { state: 'failed' | 'building' },
-): Promise<void> {
-  await db
-    .update(release)
-    .set(end)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id), ne(release.state, 'ready')))
-}
-
-/** A pack's releases, newest first, without their snapshots. */
-export async function listReleases(db: Db, workspaceId: string, packId: string) {
-  return db
-    .select({
-      id: release.id,
-      version: release.version,
-      notes: release.notes,
-      state: release.state,
-      zipBytes: release.zipBytes,
-      zipFiles: release.zipFiles,
-      createdAt: release.createdAt,
-      brushes: sql<number>`jsonb_array_length(${release.brushes})`.mapWith(Number),
-    })
-    .from(release)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.packId, packId)))
-    .orderBy(desc(release.createdAt))
-}
-
-/** A pack's hand-outs, newest first, with the version each gives. */
-export async function listHandOuts(db: Db, workspaceId: string, packId: string) {
-  return db
-    .select({
-      id: handOut.id,
-      name: handOut.name,
-      endsAt: handOut.endsAt,
-      downloadLimit: handOut.downloadLimit,
-      downloads: handOut.downloads,
-      withdrawnAt: handOut.withdrawnAt,
-      createdAt: handOut.createdAt,
-      version: release.version,
-      lastAt: sql<
-        string | null
-      >`(select max(${delivery.at}) from ${delivery} where ${delivery.handOutId} = ${handOut.id} and ${delivery.state} = 'sent')`,
-    })
-    .from(handOut)
-    .innerJoin(release, eq(release.id, handOut.releaseId))
-    .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId)))
-    .orderBy(desc(handOut.createdAt))
-}
-
-export async function insertHandOut(db: Db, values: typeof handOut.$inferInsert): Promise<HandOut> {
-  const [row] = await db.insert(handOut).values(values).returning()
-  if (!row) throw new Error('insert gave no row')
-  return row
-}
-
-export async function updateHandOut(
-  db: Db,
-  workspaceId: string,
-  id: string,
-  change: { withdrawnAt?: Date | null; tokenHash?: string },
-): Promise<HandOut | undefined> {
-  const [row] = await db
-    .update(handOut)
-    .set(change)
-    .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.id, id)))
-    .returning()
-  return row
-}
-
-/**
- * The hand-out behind a link, whatever its state, with its release. The link's hash is the key; it leads to exactly
- * one workspace, whose id comes with the row and bounds every further query.
- */
-export async function findHandOutByToken(db: Db, tokenHash: string) {
-  const [row] = await db
-    .select({ handOut, release })
-    .from(handOut)
-    .innerJoin(release, eq(release.id, handOut.releaseId))
-    .where(eq(handOut.tokenHash, tokenHash))
-  return row
 }

@@ -1,6 +1,6 @@
 import { listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
 import type { Install } from '../db/installs.ts'
-import { findNewestRelease, findRelease, type Release } from '../db/packs.ts'
+import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { notFound } from '../errors.ts'
 

@@ -14,7 +14,7 @@ import {
   satchelPackEntries,
 } from '@satchel/core/pack/write'
 import { pMapIterable } from 'p-map'
-import { findRelease, type Release, setReleaseState } from '../db/packs.ts'
+import { findRelease, type Release, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'

@@ -1,5 +1,6 @@
 import type { AppDeps } from '../app-deps.ts'
-import { insertRelease, listReleases, type Pack, type Release } from '../db/packs.ts'
+import type { Pack } from '../db/packs.ts'
+import { insertRelease, listReleases, type Release } from '../db/releases.ts'
 import { Refusal } from '../errors.ts'
 import { freeze } from './freeze.ts'
 import { checkVersion } from './release-version.ts'

@@ -1,5 +1,6 @@
 import type { Db } from '../db/database.ts'
-import { findRelease, type HandOut, insertHandOut, updateHandOut } from '../db/packs.ts'
+import { type HandOut, insertHandOut, updateHandOut } from '../db/hand-outs.ts'
+import { findRelease } from '../db/releases.ts'
 import { notFound, Refusal } from '../errors.ts'
 import { createToken, hashToken } from './token.ts'
 

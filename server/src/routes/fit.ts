@@ -1,22 +1,21 @@
-import { checkDestination, parseDestination } from '@satchel/core/destinations/destination'
 import { WAY_QUESTIONS } from '@satchel/core/destinations/fit-state'
 import { Line } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import { addDestination, changeDestination, dropDestination, findDestination } from '../db/destinations.ts'
 import { countFiles, type FitCell, listCells, listFitBrushes, pageFitBrushes } from '../db/fit.ts'
-import { joinAnswers, listAnswers, listChoices, saveChoices } from '../db/fit-choices.ts'
+import { joinAnswers, listAnswers, saveChoices } from '../db/fit-choices.ts'
 import { FIT_PICTURES, type FitPicture } from '../db/schema/fit.ts'
 import { findSet } from '../db/sets.ts'
-import { changedElsewhere, notFound } from '../errors.ts'
+import { notFound } from '../errors.ts'
 import { findWished } from '../fit/brush-source.ts'
-import { allDestinations, findAnyDestination } from '../fit/destinations.ts'
+import { findAnyDestination } from '../fit/destinations.ts'
 import { fitKey, readFitInput } from '../fit/fit-input.ts'
+import { knownCells } from '../fit/known-cells.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { findAnswer } from '../pictures/kept-answers.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { BrushesOrRelease, Count, Id, isEither, Place, valid } from './validate.ts'
+import { BrushesOrRelease, isEither, Place, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
@@ -58,14 +57,9 @@ const Chosen = v.object({
     >,
   ),
 })
-const Described = v.object({ description: v.unknown() })
-/** `from` is the version that a change was made on. */
-const Changed = v.object({ ...Described.entries, from: Count })
-const Tried = v.object({ description: v.unknown(), brushId: BrushId })
-
 /** What of brushes arrives at which destination. */
 export const fitRoutes = (deps: AppDeps) => {
-  const { db, events, jobs, fit, renders, workers } = deps
+  const { db, events, jobs, renders, workers } = deps
   const changed = (workspaceId: string) => events.publish({ workspaceId, topic: 'fit' })
 
   /** All that one cell is measured of. @throws {Problem} If the brush or the destination is not there. */
@@ -91,50 +85,6 @@ export const fitRoutes = (deps: AppDeps) => {
 
   return (
     new Hono<SignedIn>()
-      .get('/destinations', async (c) => c.json({ destinations: await allDestinations(db, c.get('workspaceId')) }))
-      .post('/destinations', valid('json', Described), async (c) => {
-        const workspaceId = c.get('workspaceId')
-        const id = await addDestination(db, workspaceId, parseDestination(c.req.valid('json').description))
-        await changed(workspaceId)
-        return c.json({ id }, 201)
-      })
-      .put('/destinations/:id', valid('param', Id), valid('json', Changed), async (c) => {
-        const workspaceId = c.get('workspaceId')
-        const { id } = c.req.valid('param')
-        const { from, ...said } = c.req.valid('json')
-        const version = await changeDestination(db, { workspaceId, id, from }, parseDestination(said.description))
-        if (version === undefined) {
-          if (!(await findDestination(db, workspaceId, id))) throw notFound('destination')
-          throw changedElsewhere('This destination')
-        }
-        await changed(workspaceId)
-        return c.json({ version })
-      })
-      .delete('/destinations/:id', valid('param', Id), async (c) => {
-        const workspaceId = c.get('workspaceId')
-        if (!(await dropDestination(db, workspaceId, c.req.valid('param').id))) throw notFound('destination')
-        await changed(workspaceId)
-        return c.json({ ok: true })
-      })
-      // a description is tried before it is saved
-      .post('/try', valid('json', Tried), async (c) => {
-        const workspaceId = c.get('workspaceId')
-        const { brushId, description } = c.req.valid('json')
-        const destination = parseDestination(description)
-        const [brush] = await listFitBrushes(db, workspaceId, [brushId])
-        if (!brush) throw notFound('brush')
-        const input = await readFitInput(deps, workspaceId, brush)
-        const [measured] = await workers.run('measureFits', { brush: input, to: [{ destination, choices: {} }] })
-        if (!measured) throw notFound('brush')
-        const sentences = checkDestination(destination)
-        if ('refused' in measured) return c.json({ sentences, said: null, refused: measured.refused })
-        const { score, result } = measured
-        const choices = Object.fromEntries(result.ways.map(({ name, chosen }) => [name, chosen]))
-        const { after: png } = await workers.run('drawFit', { brush: input, destination, choices })
-        const { approximated, left, files } = result
-        const said = { score, approximated, left, files, png: Buffer.from(png).toString('base64') }
-        return c.json({ sentences, said, refused: null })
-      })
       .get('/brushes', valid('query', Order), async (c) => {
         const { by, worst, left, find, from } = c.req.valid('query')
         const order = { by, worst: worst === '1', onlyLeft: left === '1' && by !== undefined, find }
@@ -144,48 +94,9 @@ export const fitRoutes = (deps: AppDeps) => {
       .get('/cells', valid('query', Wanted), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { brushIds } = c.req.valid('query')
-        const destinations = await allDestinations(db, workspaceId)
-        const ids = destinations.map(({ id }) => id)
-        const [brushes, cells, choicesOf] = await Promise.all([
-          listFitBrushes(db, workspaceId, brushIds),
-          listCells(db, workspaceId, brushIds, ids),
-          listChoices(db, workspaceId, ids, brushIds),
-        ])
-        const known = new Map(cells.map((cell) => [`${cell.brushId} ${cell.destinationId}`, cell]))
-        const byId = new Map(brushes.map((brush) => [brush.id, brush]))
-        const wishes = brushIds.flatMap((brushId) => {
-          const brush = byId.get(brushId)
-          if (!brush) return []
-          const to = destinations.map(({ id: destinationId, description: destination }) => {
-            const choices = choicesOf(brushId, destinationId)
-            return { destinationId, destination, choices, key: fitKey(deps, brush, destination, choices) }
-          })
-          return [{ workspaceId, brush, to }]
-        })
-        const freshOf = (brushId: string, { destinationId, key }: (typeof wishes)[number]['to'][number]) => {
-          const cell = known.get(`${brushId} ${destinationId}`)
-          return cell?.key === key ? cell : undefined
-        }
         // whoever may only look sets nothing to work
-        const asked = c.get('role') === 'viewer' ? [] : wishes
-        fit.ask(
-          asked
-            .map((wish) => ({
-              ...wish,
-              to: wish.to.filter((each) => !freshOf(wish.brush.id, each) && !fit.hasFailed(each.key)),
-            }))
-            .filter(({ to }) => to.length > 0),
-        )
-        return c.json({
-          cells: wishes.flatMap(({ brush: { id: brushId }, to }) =>
-            to.map((each) => {
-              const cell = freshOf(brushId, each)
-              const known = cell ?? (fit.hasFailed(each.key) ? { score: -1, leftCount: 0 } : undefined)
-              const said = known && { score: known.score, leftCount: known.leftCount }
-              return { brushId, destinationId: each.destinationId, said: said ?? null }
-            }),
-          ),
-        })
+        const measures = c.get('role') !== 'viewer'
+        return c.json({ cells: await knownCells(deps, workspaceId, brushIds, { measures }) })
       })
       // a cell as it is known; what is not has to be asked for
       .get('/cells/:brushId/:destinationId', valid('param', Cell), async (c) => {

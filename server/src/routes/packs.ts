@@ -4,18 +4,11 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { findBrush } from '../db/brushes.ts'
+import { listHandOuts } from '../db/hand-outs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { findFacts } from '../db/members.ts'
-import {
-  createPack,
-  findPack,
-  listHandOuts,
-  listPackSets,
-  listPacks,
-  listReleases,
-  setPackSets,
-  updatePack,
-} from '../db/packs.ts'
+import { createPack, findPack, listPackSets, listPacks, setPackSets, updatePack } from '../db/packs.ts'
+import { listReleases } from '../db/releases.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import { changedElsewhere, notFound } from '../errors.ts'
 import { nextVersion } from '../hand-out/release-version.ts'

@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs'
 import { Readable } from 'node:stream'
+import { LimitError } from '@satchel/core/errors'
 import { toOneLine } from '@satchel/core/formats/text'
 import { Name } from '@satchel/core/forms/names'
 import { FileShaText } from '@satchel/core/hashes'
@@ -7,19 +8,16 @@ import { ENTRY_MEMORY_MAX_BYTES, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { parsePlan } from '@satchel/core/make/parse-plan'
 import { WAY_NAMES, type Way } from '@satchel/core/make/ways'
 import { Written } from '@satchel/core/make/written'
-import { Hono } from 'hono'
+import { type Context, Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import { findGatherLine } from '../db/gather-lines.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
-import type { SourceFile } from '../db/schema/sources.ts'
 import { addSource, binSource, changeSource, findSource, listMade, listSources, renameSource } from '../db/sources.ts'
-import { notFound, Problem, TaskGivenUp } from '../errors.ts'
+import { notFound, Problem } from '../errors.ts'
 import { checkRoomForFile } from '../library/room.ts'
-import { findPicture } from '../pictures/find-picture.ts'
+import { sourceFromLine, sourceFromPicture, takeFile } from '../make/take-source.ts'
 import { PREVIEW_SIDES_PX } from '../pictures/picture-sizes.ts'
 import { sourcePicture } from '../pictures/renders.ts'
-import type { OpenedSource } from '../workers/tasks.ts'
 import { bodyOf } from './body.ts'
 import { immutableHeaders, immutablePng, type SignedIn } from './context.ts'
 import { Count, Id, PATH_MAX_CHARS, valid } from './validate.ts'
@@ -46,41 +44,20 @@ const Bin = v.object({ bin: v.optional(v.literal('1')) })
 
 /** What tips are made from: files with the steps that make something of them. */
 export const sourceRoutes = (deps: AppDeps) => {
-  const { db, blobs, workers, events, jobs } = deps
+  const { db, blobs, events, jobs } = deps
   const changed = (workspaceId: string, id: string) => events.publish({ workspaceId, topic: 'sources', id })
 
-  /** Stores an uploaded file and looks into it. @throws {Problem} If it is too large, or no picture; nothing is kept then. */
-  const takeFile = async (workspaceId: string, asked: Parameters<typeof bodyOf>[0], name: string, way: Way) => {
-    const tooLarge = () =>
-      new Problem(
-        413,
-        `"${name}" is larger than ${ENTRY_MEMORY_MAX_BYTES / 1024 ** 2} MiB; save it smaller and drop it again.`,
-      )
-    if (Number(asked.req.raw.headers.get('content-length') ?? 0) > ENTRY_MEMORY_MAX_BYTES) throw tooLarge()
-    await checkRoomForFile(deps, workspaceId, Number(asked.req.raw.headers.get('content-length') ?? 0))
-    const stored = await blobs
-      .putStream(db, workspaceId, bodyOf(asked), {
-        mediaType: 'application/octet-stream',
-        maxBytes: ENTRY_MEMORY_MAX_BYTES,
-      })
-      .catch((error: unknown) => {
-        throw error instanceof Error && error.name === 'LimitError' ? tooLarge() : error
-      })
-    const opened = await workers
-      .run('openSource', { bytes: await blobs.read(workspaceId, stored.sha256), way })
-      .then((found) => {
-        if ('refused' in found) throw new Problem(422, `"${name}": ${found.refused}`)
-        return found
-      })
-      .catch(async (error: unknown) => {
-        await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-        throw error instanceof TaskGivenUp ? new Problem(422, `"${name}": ${error.message}`) : error
-      })
-    const { repacked } = opened
-    if (!repacked) return { opened, file: toFile(stored.sha256, name, opened) }
-    const { sha256 } = await blobs.put(db, workspaceId, repacked, 'application/octet-stream')
-    await deleteOrphanBlobs(db, workspaceId, [stored.sha256])
-    return { opened, file: toFile(sha256, name, opened) }
+  /** Takes what is sent as the file of a source. @throws {Problem} If it is too large; nothing is kept then. */
+  const take = async (c: Context<SignedIn>, name: string, way: Way) => {
+    const workspaceId = c.get('workspaceId')
+    const said = Number(c.req.raw.headers.get('content-length') ?? 0)
+    if (said > ENTRY_MEMORY_MAX_BYTES) throw tooLarge(name)
+    await checkRoomForFile(deps, workspaceId, said)
+    try {
+      return await takeFile(deps, workspaceId, { bytes: bodyOf(c), name, way })
+    } catch (error) {
+      throw error instanceof LimitError ? tooLarge(name) : error
+    }
   }
   const findHere = async (workspaceId: string, id: string) => {
     const source = await findSource(db, workspaceId, id)
@@ -95,7 +72,7 @@ export const sourceRoutes = (deps: AppDeps) => {
     .post('/', valid('query', NewFile), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { name, way, written } = c.req.valid('query')
-      const { opened, file } = await takeFile(workspaceId, c, name, way)
+      const { opened, file } = await take(c, name, way)
       const source = await addSource(db, {
         workspaceId,
         name: nameFrom(opened.name ?? name),
@@ -108,33 +85,13 @@ export const sourceRoutes = (deps: AppDeps) => {
     .post('/from-picture', valid('json', OfPicture), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { blobSha, name, way } = c.req.valid('json')
-      if (!(await findPicture(deps, workspaceId, blobSha))) throw notFound('picture')
-      const opened = await workers.run('openSource', { bytes: await blobs.read(workspaceId, blobSha), way })
-      if ('refused' in opened) throw new Problem(422, `"${name}": ${opened.refused}`)
-      const source = await addSource(db, { workspaceId, name, file: toFile(blobSha, name, opened), plan: opened.plan })
+      const source = await sourceFromPicture(deps, workspaceId, { blobSha, name, way })
       await changed(workspaceId, source.id)
       return c.json({ id: source.id }, 201)
     })
     .post('/from-line', valid('json', OfLine), async (c) => {
       const workspaceId = c.get('workspaceId')
-      const line = await findGatherLine(db, workspaceId, c.req.valid('json').lineId)
-      const frames = line?.fullFrames ?? line?.frames ?? []
-      const [first] = frames
-      if (!line || !first) throw notFound('picture of this line')
-      // several frames become the layers of a drawing; one picture is begun with as it is
-      const pngs = await Promise.all(frames.map(({ blobSha }) => blobs.read(workspaceId, blobSha)))
-      const way = frames.length > 1 ? 'layers' : 'picture'
-      const stack =
-        frames.length > 1
-          ? await workers.run('stackFrames', { frames: pngs, names: frames.map(({ name }) => name ?? '') })
-          : { drawing: pngs[0] as Uint8Array }
-      if ('refused' in stack) throw new Problem(422, `"${line.name}": ${stack.refused}`)
-      const bytes = stack.drawing
-      const opened = await workers.run('openSource', { bytes, way })
-      if ('refused' in opened) throw new Problem(422, `"${line.name}": ${opened.refused}`)
-      const { sha256 } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')
-      const file = toFile(sha256, line.name, opened)
-      const source = await addSource(db, { workspaceId, name: line.name, file, plan: opened.plan })
+      const source = await sourceFromLine(deps, workspaceId, c.req.valid('json').lineId)
       await changed(workspaceId, source.id)
       return c.json({ id: source.id }, 201)
     })
@@ -166,7 +123,7 @@ export const sourceRoutes = (deps: AppDeps) => {
       const { id } = c.req.valid('param')
       const { name, from, written } = c.req.valid('query')
       const source = await findHere(workspaceId, id)
-      const taken = await takeFile(workspaceId, c, name, source.plan.way)
+      const taken = await take(c, name, source.plan.way)
       const file = { ...taken.file, ...(written && { written }) }
       const revision = await changeSource(db, workspaceId, id, { file, from })
       await deleteOrphanBlobs(db, workspaceId, [revision === undefined ? file.blobSha : source.file.blobSha])
@@ -226,10 +183,11 @@ export const sourceRoutes = (deps: AppDeps) => {
 const movedOn = () =>
   new Problem(409, 'This source was changed somewhere else meanwhile; reload it and make the change again.')
 
-const toFile = (blobSha: SourceFile['blobSha'], name: string, { kind, width, height }: OpenedSource): SourceFile => ({
-  ...{ blobSha, kind, width, height },
-  name: toOneLine(name, PATH_MAX_CHARS),
-})
+const tooLarge = (name: string) =>
+  new Problem(
+    413,
+    `"${name}" is larger than ${ENTRY_MEMORY_MAX_BYTES / 1024 ** 2} MiB; save it smaller and drop it again.`,
+  )
 
 /** A source is called after its file, without the extension. */
 const nameFrom = (name: string): string =>

@@ -1,8 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { FolderCheck, PackagePlus, Signpost, Unlink } from 'lucide-react'
 import { useState } from 'react'
-import { Link } from 'react-router'
-import { Button, buttonLook } from '../components/button.tsx'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
@@ -10,8 +7,9 @@ import { useAddress } from '../components/use-address.ts'
 import { destinationsQuery, pageQuery } from '../data/fit.ts'
 import { InstallDialog } from '../features/installs/install-dialog.tsx'
 import { CellDialog } from '../features/matrix/cell-dialog.tsx'
+import { FitTools } from '../features/matrix/fit-tools.tsx'
 import { Matrix } from '../features/matrix/matrix.tsx'
-import { Body, MeasureAll, OnlyLeft } from '../features/matrix/matrix-body.tsx'
+import { Body, OnlyLeft } from '../features/matrix/matrix-body.tsx'
 import { nextSort, orderOf } from '../features/matrix/matrix-order.ts'
 
 /** Every brush beside every destination, with how like itself it arrives there. */
@@ -30,31 +28,7 @@ export function FitRoute() {
       <title>Fit · Gentle Satchel</title>
       <PageTitle
         note={first.data && `${plural(first.data.total, 'brush', 'brushes')}, ${plural(all.length, 'destination')}`}
-        aside={
-          <>
-            <input
-              type="search"
-              aria-label="Find brushes"
-              placeholder="find"
-              value={order.find}
-              onChange={(event) => change({ find: event.target.value })}
-              className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
-            />
-            <MeasureAll />
-            <Link to="/fit/destinations" className={buttonLook()}>
-              <Signpost size={18} aria-hidden /> Destinations
-            </Link>
-            <Link to="/fit/installs" className={buttonLook()}>
-              <FolderCheck size={18} aria-hidden /> Installed
-            </Link>
-            <Link to="/fit/loose-ends" className={buttonLook()}>
-              <Unlink size={18} aria-hidden /> Loose ends
-            </Link>
-            <Button kind="primary" onClick={() => setInstalling({})}>
-              <PackagePlus size={18} aria-hidden /> Install
-            </Button>
-          </>
-        }
+        aside={<FitTools find={order.find} onFind={(find) => change({ find })} onInstall={() => setInstalling({})} />}
       >
         Fit
       </PageTitle>
