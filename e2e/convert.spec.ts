@@ -78,7 +78,8 @@ test('sixty brushes go to five destinations: stopped, resumed, put in, looked af
   const { name, maker, licence, tags, recipe, version } = brush
   const wider = { ...recipe, path: { ...recipe.path, spacingPct: recipe.path.spacingPct + 30 } }
   const saved = await page.request.put(`${satchel.url}/api/brushes/${sixty[0]?.id}`, {
-    ...{ headers, data: { name, maker, licence, tags, recipe: wider, from: version } },
+    headers,
+    data: { name, maker, licence, tags, recipe: wider, from: version },
   })
   expect(saved.ok()).toBe(true)
   await dunlin.getByRole('button', { name: 'Bring up to date' }).click()

@@ -91,8 +91,15 @@ test('what it has found is painted with, by pen and by finger', async ({ page })
     const before = await darkness()
     const draw = (type: string, x: number, y: number) =>
       sheet.dispatchEvent(type, {
-        ...{ pointerId: 7, pointerType, isPrimary: true, pressure: 0.8, button: 0, bubbles: true, cancelable: true },
-        ...{ clientX: x, clientY: y },
+        pointerId: 7,
+        pointerType,
+        isPrimary: true,
+        pressure: 0.8,
+        button: 0,
+        bubbles: true,
+        cancelable: true,
+        clientX: x,
+        clientY: y,
       })
     const { x, y } = (await sheet.boundingBox()) ?? { x: 0, y: 0 }
     // a pointer that only a test has cannot be captured

@@ -36,7 +36,8 @@ async function readOpenFile(
   bytes: Uint8Array,
 ): Promise<{ name: string; frames: Pixels[]; recipe: Recipe }> {
   const { brush, warnings } = toOpenBrush(await readBrushFile(bytes, { png: readPng }), {
-    ...{ name: bareName(input), guess: plainGuess },
+    name: bareName(input),
+    guess: plainGuess,
   })
   for (const warning of warnings) warn(`${shownName(input)}: ${warning}`)
   return brush
@@ -78,7 +79,11 @@ async function toFitBrush(opened: OpenedPack, brush: PackBrush): Promise<FitBrus
   const sha256 = recipe.ground.grain?.sha256
   const grainName = grains.find((grain) => grain.sha256 === sha256)?.name ?? 'Grain'
   return {
-    ...{ name: brush.name, maker: brush.maker, licence: brush.licence, recipe, frames: pictures.frames },
+    name: brush.name,
+    maker: brush.maker,
+    licence: brush.licence,
+    recipe,
+    frames: pictures.frames,
     set: sets.find((set) => set.brushes.includes(brush.id))?.name ?? '',
     grain: pictures.grain && { name: grainName, pixels: pictures.grain },
   }

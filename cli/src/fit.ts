@@ -100,7 +100,9 @@ async function fitOne(brush: FitBrush, { destination, choices, library, writer, 
     likeness: round(likeness.score),
     ssim: round(likeness.ssim),
     deltaE: round(likeness.deltaE),
-    ...{ kept, approximated, left },
+    kept,
+    approximated,
+    left,
     ways: ways.map(({ name, chosen, options }) => ({ name, chosen, options: options.map(({ value }) => value) })),
     files: files.map(({ path }) => path),
   }
@@ -123,7 +125,11 @@ export async function askStandIn(
   if (!isStandIn(name)) throw new UsageError(`No stand-in is called "${name}": ${STAND_INS.join(', ')}.`)
   const { brushes, ignored } = await STAND_IN_READERS[name](await readFolder(folder), decoders)
   const rows = brushes.map(({ path, name, frames, grain, recipe }) => ({
-    ...{ path, name, frames: frames.length, grain: grain !== undefined, recipe },
+    path,
+    name,
+    frames: frames.length,
+    grain: grain !== undefined,
+    recipe,
     width: frames[0]?.width,
     height: frames[0]?.height,
   }))

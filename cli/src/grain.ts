@@ -84,8 +84,12 @@ function parse({ pitch, canvas, mark, angle, seed }: GrainOptions): Wish {
     throw toFileProblem('--canvas', error)
   }
   return {
-    ...{ width, height, pitchPx: numberOf('pitch', pitch, 2, 16_384), size: numberOf('mark', mark, 0.01, 1) },
-    ...{ angleDeg: numberOf('angle', angle, -180, 180), seed: Math.round(numberOf('seed', seed, 0, 2 ** 31 - 1)) },
+    width,
+    height,
+    pitchPx: numberOf('pitch', pitch, 2, 16_384),
+    size: numberOf('mark', mark, 0.01, 1),
+    angleDeg: numberOf('angle', angle, -180, 180),
+    seed: Math.round(numberOf('seed', seed, 0, 2 ** 31 - 1)),
   }
 }
 
@@ -157,7 +161,10 @@ export async function measureSeamOf(file: string, { json, mend, out, force }: Se
 }
 
 const toJson = ({ across, down }: Seam) => ({
-  ...{ across: across.figure, down: down.figure, seamlessAcross: across.isSeamless, seamlessDown: down.isSeamless },
+  across: across.figure,
+  down: down.figure,
+  seamlessAcross: across.isSeamless,
+  seamlessDown: down.isSeamless,
   pitch: { across: pitchOf(across), down: pitchOf(down) },
 })
 const pitchOf = ({ pitchPx, gapPx }: SeamSide) =>

@@ -20,7 +20,9 @@ const run = (...args: string[]) =>
   spawnSync(satchel, args, { encoding: 'utf8', cwd: folder, timeout: GIVE_UP_MS, killSignal: 'SIGKILL' })
 /** A dark mark on white. */
 const grey = (side: number) => ({
-  ...{ width: side, height: side, channels: 1 as const },
+  width: side,
+  height: side,
+  channels: 1 as const,
   data: Uint8Array.from({ length: side * side }, (_, i) =>
     Math.hypot((i % side) - side / 2, i / side - side / 2) < side / 4 ? 20 : 255,
   ),

@@ -81,12 +81,16 @@ function describe(file: BrushFile & { kind: BrushFileKind }): Inspection {
     height: Math.max(...frames.map(({ pixels }) => pixels.height)),
     ...(spacingPct === undefined ? {} : { spacing: spacingPct }),
     frames: frames.map(({ pixels: { width, height, channels, data }, name, delayMs }) => ({
-      ...{ width, height, channels, sha256: hashBytes(data) },
+      width,
+      height,
+      channels,
+      sha256: hashBytes(data),
       ...stated({ name }),
       ...(delayMs === undefined ? {} : { ms: delayMs }),
     })),
     ...(dimensions ? { rules: dimensions.map(({ rule }) => rule), ranks: dimensions.map(({ rank }) => rank) } : {}),
-    ...{ facts, warnings },
+    facts,
+    warnings,
   }
 }
 

@@ -193,7 +193,9 @@ frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[4
       [40, 80, 200],
     ])
     const left = run('convert', at('times.png'), at('times.gih')).stderr
-    expect(left).toBe(`${at('times.gih')}: GIH leaves behind its maker, Ida, its texts (Comment), its 300 dpi and how long each frame stays.\n`) // biome-ignore format: one line
+    expect(left).toBe(
+      `${at('times.gih')}: GIH leaves behind its maker, Ida, its texts (Comment), its 300 dpi and how long each frame stays.\n`,
+    )
     const frame = run('convert', at('times.png'), at('second.png'), '--frame', '2')
     expect([frame.status, JSON.parse(run('inspect', '--json', at('second.png')).stdout)[0].kind]).toEqual([0, 'png'])
 
@@ -206,7 +208,9 @@ frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[4
   })
 
   it('reads from a pipe and writes to one', () => {
-    const gbr = spawnSync(satchel, ['convert', '-', '-', '--to', 'gbr', '--name', 'Reed'], { input: readFileSync(at('grey.png')) }) // biome-ignore format: one call
+    const gbr = spawnSync(satchel, ['convert', '-', '-', '--to', 'gbr', '--name', 'Reed'], {
+      input: readFileSync(at('grey.png')),
+    })
     expect([gbr.status, gbr.stderr.toString(), readGbr(new Uint8Array(gbr.stdout)).name]).toEqual([0, '', 'Reed'])
     const told = spawnSync(satchel, ['inspect', '--json', '-'], { input: gbr.stdout, encoding: 'utf8' })
     expect(JSON.parse(told.stdout)[0]).toMatchObject({ file: 'standard input', kind: 'gbr', name: 'Reed' })
@@ -220,11 +224,16 @@ frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[4
     symlinkSync(own, at('alias.png'))
     for (const out of [own, at('alias.png')]) {
       const refused = run('convert', own, out)
-      expect([refused.status, refused.stderr]).toEqual([1, `${out}: it is the input itself and would be lost; choose another name, or add --force.\n`]) // biome-ignore format: one line
+      expect([refused.status, refused.stderr]).toEqual([
+        1,
+        `${out}: it is the input itself and would be lost; choose another name, or add --force.\n`,
+      ])
     }
     expect(readFileSync(own)).toEqual(readFileSync(at('grey.png')))
     expect(run('convert', own, own, '--force', '--reading', 'light').status).toBe(0)
-    expect(run('convert', own, at('no/such/folder.png')).stderr).toBe(`${at('no/such/folder.png')}: there is no such file or folder; check the path.\n`) // biome-ignore format: one line
+    expect(run('convert', own, at('no/such/folder.png')).stderr).toBe(
+      `${at('no/such/folder.png')}: there is no such file or folder; check the path.\n`,
+    )
     expect(run('inspect', folder).stdout).toContain(`${folder}: it is a folder; name a file in it.`)
   })
 
@@ -251,6 +260,9 @@ frames[0].save(sys.argv[1], save_all=True, append_images=frames[1:], duration=[4
       `${at('bad.json')}: not a readable recipe: expected mark to be`,
     )
     const cut = paint('--size', '1200x800', '--set', 'mark.sizePx=400', 'path.spacingPct=1', 'path.count=32')
-    expect([cut.status, cut.stderr]).toEqual([1, `${at('set.png')}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.\n`]) // biome-ignore format: one line
+    expect([cut.status, cut.stderr]).toEqual([
+      1,
+      `${at('set.png')}: a stroke asks for more than is drawn and its end is missing; widen the spacing or lower the count.\n`,
+    ])
   })
 })

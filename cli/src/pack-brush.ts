@@ -62,11 +62,16 @@ export function pickBrush(brushes: readonly PackBrush[], wanted: string | undefi
   }
   const found = named[0]?.brush ?? (/^\d+$/.test(wanted) ? brushes[Number(wanted) - 1] : undefined)
   if (found) return found
-  const close = closeNames(wanted, brushes.map(({ name }) => name))
+  const close = closeNames(
+    wanted,
+    brushes.map(({ name }) => name),
+  )
     .map((name) => `"${name}"`)
     .join(', ')
-  throw new UsageError(`No brush is called "${wanted}".${close ? ` Close to it: ${close}.` : ''} ./satchel list names all.`)
-} // biome-ignore format: one call
+  throw new UsageError(
+    `No brush is called "${wanted}".${close ? ` Close to it: ${close}.` : ''} ./satchel list names all.`,
+  )
+}
 
 /** Names that a hasty hand may have meant, the closest first. */
 export function closeNames(wanted: string, names: readonly string[]): string[] {

@@ -25,7 +25,12 @@ export type Rows = Readonly<Record<string, SettingRow>>
 
 /** A row for a share, told in hundredths. */
 export const shareRow = (label: string, row: Partial<SettingRow> = {}): SettingRow => ({
-  ...{ label, unit: '%', from: 0, to: 1, per: 100, usual: 1 },
+  label,
+  unit: '%',
+  from: 0,
+  to: 1,
+  per: 100,
+  usual: 1,
   ...row,
 })
 

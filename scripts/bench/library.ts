@@ -172,7 +172,12 @@ function rowsOf(size: string, { one, ...times }: Times, limit: number): Row[] {
 }
 
 const told = (what: string, time: number, base: number): Row => ({
-  ...{ what, ours: ms(time), reference: ms(base), ratio: time / base, wanted: 'none', met: true },
+  what,
+  ours: ms(time),
+  reference: ms(base),
+  ratio: time / base,
+  wanted: 'none',
+  met: true,
 })
 
 function growth(small: Times, large: Times): Row[] {

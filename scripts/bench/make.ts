@@ -25,7 +25,12 @@ export async function makeRows(): Promise<Row[]> {
     disc(200 + (i % 6) * 330, 220 + Math.floor(i / 6) * 390, 90 + (i % 4) * 20),
   )
   const { picture } = takePhoto({
-    ...{ width: SIDE, height: SIDE, shape: anyOf(...shapes), paint: [50, 46, 44], ground: [226, 221, 210], noise: 4 },
+    width: SIDE,
+    height: SIDE,
+    shape: anyOf(...shapes),
+    paint: [50, 46, 44],
+    ground: [226, 221, 210],
+    noise: 4,
     light: (x) => 0.75 + (0.25 * x) / SIDE,
   })
   const steps = guessSteps(picture)

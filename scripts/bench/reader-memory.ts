@@ -65,7 +65,8 @@ function drawing(): Uint8Array {
   const { width, height, data } = { width: DRAWN_SIDE, height: DRAWN_SIDE, data: noise(4 * DRAWN_SIDE ** 2) }
   const one = { name: '', op: 'normal' as const, opacity: 0.5, isHidden: false, left: 0, top: 0 }
   const layers = Array.from({ length: 4 }, () => ({
-    ...{ kind: 'layer' as const, ...one },
+    kind: 'layer' as const,
+    ...one,
     pixels: { width, height, channels: 4 as const, data },
   }))
   return writeOpenRaster(
@@ -110,7 +111,10 @@ const WORST: [what: string, make: () => Uint8Array | Promise<Uint8Array>][] = [
     'a GIH of 192 MiB in four frames',
     () =>
       writeGih({
-        ...{ name: '', spacingPct: 10, extra: [], dimensions: [{ rank: 4, rule: 'random' as const }] },
+        name: '',
+        spacingPct: 10,
+        extra: [],
+        dimensions: [{ rank: 4, rule: 'random' as const }],
         frames: Array.from({ length: 4 }, () => frame(LARGEST_RGBA / 4)),
       }),
   ],

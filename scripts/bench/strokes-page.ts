@@ -164,7 +164,15 @@ function run(blitBytes: number[]): StrokeTimes {
   const plainRecipe = recipeOf(() => undefined)
   const shapedRecipe = recipeOf((r) => {
     r.variation.hue = 0.2
-    r.ground.grain = { sha256: '0'.repeat(64) as PixelSha, anchor: 'stamp', scalePct: 80, strength: 0.8, brightness: 0, contrast: 0, randomTurn: 'stamp' } // biome-ignore format: one grain
+    r.ground.grain = {
+      sha256: '0'.repeat(64) as PixelSha,
+      anchor: 'stamp',
+      scalePct: 80,
+      strength: 0.8,
+      brightness: 0,
+      contrast: 0,
+      randomTurn: 'stamp',
+    }
   })
   const works = {
     simd: paint({ frames }, plainRecipe),

@@ -26,7 +26,10 @@ export async function loadRows(options: BenchOptions): Promise<Row[]> {
   const served = await serve(options)
   try {
     await served.post('/api/session/owner', {
-      ...{ name: 'Bench', workspace: 'Bench', email: 'bench@test.example', password: 'barges-tallow-nine-51' },
+      name: 'Bench',
+      workspace: 'Bench',
+      email: 'bench@test.example',
+      password: 'barges-tallow-nine-51',
     })
     return [...(await downloadRows(served, options.downloadAll)), ...(await ledgerRows(served))]
   } finally {
@@ -48,7 +51,10 @@ async function serve({ root, folder, databaseUrl }: BenchOptions) {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {
       ...process.env,
-      ...{ NODE_ENV: 'production', SATCHEL_DATABASE_URL: url, SATCHEL_CACHE: join(folder, 'load'), SATCHEL_DEMO: '0' },
+      NODE_ENV: 'production',
+      SATCHEL_DATABASE_URL: url,
+      SATCHEL_CACHE: join(folder, 'load'),
+      SATCHEL_DEMO: '0',
       ...{
         SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
         SATCHEL_PORT: String(port),
@@ -205,7 +211,8 @@ async function ledgerRows(served: Served): Promise<Row[]> {
   }
   const decide = (n: number) =>
     ask(`/api/gathers/${id}/decide`, {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ of: { folder: `Folder ${n % FOLDERS}` }, outcome: n % 2 ? 'skip' : 'take' }),
     })
   await post(`/api/gathers/${id}/read`)
@@ -220,7 +227,12 @@ async function ledgerRows(served: Served): Promise<Row[]> {
   const [longest] = times.sort((a, b) => b.took - a.took)
   if (!longest) throw new Error('the comparing was over before anything was asked')
   const told = (what: string, ours: string): Row => ({
-    ...{ what: `the same: ${what} (told)`, ours, reference: '', ratio: 0, wanted: 'none', met: true },
+    what: `the same: ${what} (told)`,
+    ours,
+    reference: '',
+    ratio: 0,
+    wanted: 'none',
+    met: true,
   })
   return [
     atMost(

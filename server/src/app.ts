@@ -166,8 +166,19 @@ const isJson = (contentType: string | undefined) =>
 
 /** Nothing of a device is asked for by any page of ours: paper and pen are enough. */
 const NOTHING_OF_THE_DEVICE = {
-  ...{ accelerometer: [], bluetooth: [], camera: [], displayCapture: [], geolocation: [], gyroscope: [], hid: [] },
-  ...{ magnetometer: [], microphone: [], midi: [], payment: [], serial: [], usb: [] },
+  accelerometer: [],
+  bluetooth: [],
+  camera: [],
+  displayCapture: [],
+  geolocation: [],
+  gyroscope: [],
+  hid: [],
+  magnetometer: [],
+  microphone: [],
+  midi: [],
+  payment: [],
+  serial: [],
+  usb: [],
 }
 /** What looks whether the server lives comes by whatever name. */
 const PROBES: ReadonlySet<string> = new Set(['/healthz', '/readyz'])
@@ -182,8 +193,12 @@ function noteAnswer({ log, clientAddress }: AppDeps, c: Context, requestId: stri
   const who = c.var as Partial<SignedIn['Variables']>
   askAs({ requestId }, () =>
     noteSecurity(log, isRefused ? 'request refused' : 'something deleted', {
-      ...{ method, path, status, address: clientAddress(c.env?.incoming) },
-      ...{ person: who.person?.id, workspace: who.workspaceId },
+      method,
+      path,
+      status,
+      address: clientAddress(c.env?.incoming),
+      person: who.person?.id,
+      workspace: who.workspaceId,
     }),
   )
 }

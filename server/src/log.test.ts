@@ -16,7 +16,9 @@ it('says where and why something failed, and no value that it was about', () => 
   const said = lines.join('')
   expect(said).not.toMatch(/s3cret|ida@/)
   expect(JSON.parse(said)).toMatchObject({
-    ...{ path: '/api/h/[hidden]/download/[hidden]?part=1', method: 'GET', msg: 'request failed' },
+    path: '/api/h/[hidden]/download/[hidden]?part=1',
+    method: 'GET',
+    msg: 'request failed',
     err: { message: expect.stringContaining('from "session"'), cause: { code: 'ECONNREFUSED' } },
   })
   expect(JSON.parse(said).err.stack).toContain('log.test.ts')

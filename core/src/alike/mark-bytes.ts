@@ -56,7 +56,14 @@ export function decodeMark(bytes: Uint8Array): Mark {
       : undefined
   return {
     side: KEPT_SIDE,
-    ...{ widthPx, heightPx, canvasWidthPx, canvasHeightPx, faintest, strongest },
-    ...{ shape, colour, tone: colour && standardizeTone(colour.L, shape) },
+    widthPx,
+    heightPx,
+    canvasWidthPx,
+    canvasHeightPx,
+    faintest,
+    strongest,
+    shape,
+    colour,
+    tone: colour && standardizeTone(colour.L, shape),
   }
 }

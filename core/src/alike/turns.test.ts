@@ -43,8 +43,14 @@ describe('a kept mark', () => {
   const area = KEPT_SIDE ** 2
   const layer = (value: (i: number) => number) => Float32Array.from({ length: area }, (_, i) => value(i))
   const mark: Mark = {
-    ...{ side: KEPT_SIDE, widthPx: 40.5, heightPx: 30, canvasWidthPx: 64, canvasHeightPx: 48 },
-    ...{ faintest: 0.1, strongest: 0.9, tone: undefined },
+    side: KEPT_SIDE,
+    widthPx: 40.5,
+    heightPx: 30,
+    canvasWidthPx: 64,
+    canvasHeightPx: 48,
+    faintest: 0.1,
+    strongest: 0.9,
+    tone: undefined,
     shape: layer((i) => i / area),
     colour: { L: layer((i) => 1 - i / area), a: layer(() => -0.2), b: layer(() => 0.3) },
   }

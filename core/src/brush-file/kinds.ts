@@ -91,7 +91,12 @@ export const FILE_KINDS = {
         ...bareFile(
           frames.map(({ pixels, delayMs }) => ({ pixels, name: '', delayMs: animated ? delayMs : undefined })),
         ),
-        ...{ name: Title, maker: Author, licence: Copyright, texts, pixelsPerMetre, warnings },
+        name: Title,
+        maker: Author,
+        licence: Copyright,
+        texts,
+        pixelsPerMetre,
+        warnings,
       }
     },
   },
@@ -117,7 +122,9 @@ export const FILE_KINDS = {
       const { brush, warnings } = readGih(bytes)
       const { name, spacingPct, dimensions, extra } = brush
       const frames = brush.frames.map(({ name, width, height, channels, data }) => ({
-        ...{ pixels: { width, height, channels, data }, name, delayMs: undefined },
+        pixels: { width, height, channels, data },
+        name,
+        delayMs: undefined,
       }))
       return { ...bareFile(frames), name, spacingPct, dimensions, keys: extra, warnings }
     },

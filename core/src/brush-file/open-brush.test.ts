@@ -121,10 +121,12 @@ describe('what a file leaves behind or changes is told', () => {
     for (const kind of Object.keys(TARGETS) as TargetKind[])
       expect(writeBrushFile(kind, brush([roundTip(3)], 'dark'))).toMatchObject({ left: [], changes: [] })
     const { texts, maker, licence, pixelsPerMetre, delaysMs } = full.details ?? {}
-    const { brush: back } = await read(writeBrushFile('png', { ...full, frames: [4, 4, 4].map(roundTip), name: 'Dot' }).bytes)
+    const { brush: back } = await read(
+      writeBrushFile('png', { ...full, frames: [4, 4, 4].map(roundTip), name: 'Dot' }).bytes,
+    )
     expect(back.details).toMatchObject({ texts, maker, licence, pixelsPerMetre, delaysMs })
     expect(back.frames.length).toBe(3)
-  }) // biome-ignore format: one line
+  })
 })
 
 describe('the picture a PNG shows', () => {
@@ -169,7 +171,15 @@ describe('what the open files leave behind of a recipe', () => {
     recipe.path.taper = { startPx: 0, endPx: 40, size: 0, opacity: 0.5 }
     recipe.hand.pressure = { size: [[0, 0], [1, 1]] } // biome-ignore format: points
     recipe.colour.behaviour = 'smear'
-    recipe.ground.grain = { sha256: NO_PIXELS, anchor: 'canvas', scalePct: 50, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    recipe.ground.grain = {
+      sha256: NO_PIXELS,
+      anchor: 'canvas',
+      scalePct: 50,
+      strength: 1,
+      brightness: 0,
+      contrast: 0,
+      randomTurn: 'none',
+    }
     expect(openFileLosses(recipe)).toEqual([
       'the scatter',
       'several stamps a step',
@@ -203,6 +213,8 @@ describe('the kind of a file', () => {
   it('without a decoder for photographs is refused in words, as is what is no brush at all', async () => {
     const refuse = (bytes: Uint8Array) => readBrushFile(bytes, { png: readPng })
     await expect(refuse(Uint8Array.of(0xff, 0xd8, 0xff, 0xe0))).rejects.toThrow('here photographs are not read')
-    await expect(refuse(toUtf8('%PDF-1.7'))).rejects.toThrow('PNG, JPEG, TIFF, WebP, open brush, open animated brush, SVG, OpenRaster, OBJ, STL or a Satchel pack')
-  }) // biome-ignore format: one line
+    await expect(refuse(toUtf8('%PDF-1.7'))).rejects.toThrow(
+      'PNG, JPEG, TIFF, WebP, open brush, open animated brush, SVG, OpenRaster, OBJ, STL or a Satchel pack',
+    )
+  })
 })

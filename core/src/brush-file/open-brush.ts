@@ -80,7 +80,11 @@ function detailsOf({
 }: BrushFile): FileDetails {
   const delaysMs = frames.map(({ delayMs }) => delayMs)
   return {
-    ...{ maker, licence, texts, pixelsPerMetre, keys },
+    maker,
+    licence,
+    texts,
+    pixelsPerMetre,
+    keys,
     frameNames: frames.map(({ name }) => name),
     delaysMs: delaysMs.every((delay) => delay !== undefined) ? delaysMs : undefined,
     saysSpacing: spacingPct !== undefined,

@@ -18,7 +18,13 @@ const WHOLE = {
 } // biome-ignore format: a line a group
 
 const ANY_PICTURE = {
-  ...{ leastPx: 1, mostPx: 8192, colour: true, square: false, powersOfTwo: false, circle: false, depth: 8 },
+  leastPx: 1,
+  mostPx: 8192,
+  colour: true,
+  square: false,
+  powersOfTwo: false,
+  circle: false,
+  depth: 8,
   isOwnSize: false,
 }
 
@@ -47,7 +53,12 @@ const DESCRIBED: { readonly [Name in StandInName]: unknown } = {
       'Paints on a tablet. Square pictures whose light pixels paint, one to a brush, the grain in a file of its own.',
     appVersion: '12',
     files: {
-      ...{ single: 'png', several: 'first', mostFrames: 1, folder: '{set}', grainFolder: 'Grains', settings: 'tune' },
+      single: 'png',
+      several: 'first',
+      mostFrames: 1,
+      folder: '{set}',
+      grainFolder: 'Grains',
+      settings: 'tune',
     },
     pictures: { ...ANY_PICTURE, leastPx: 16, mostPx: 2048, colour: false, square: true },
     names: { mostChars: 32, letters: 'any', letterCase: 'any', unique: 'folder' },
@@ -125,8 +136,12 @@ const DESCRIBED: { readonly [Name in StandInName]: unknown } = {
     about: 'Paints with pixels and all that a recipe says. Refers to pictures and grains by their paths in a library.',
     appVersion: '5',
     files: {
-      ...{ single: 'png', several: 'apng', mostFrames: 256, folder: '{app}/{library}/{set}' },
-      ...{ grainFolder: '{app}/{library}/Grains', settings: 'sand' },
+      single: 'png',
+      several: 'apng',
+      mostFrames: 256,
+      folder: '{app}/{library}/{set}',
+      grainFolder: '{app}/{library}/Grains',
+      settings: 'sand',
     },
     pictures: ANY_PICTURE,
     names: { mostChars: 100, letters: 'any', letterCase: 'any', unique: 'folder' },

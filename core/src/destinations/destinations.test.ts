@@ -25,7 +25,11 @@ function bar(width: number, height: number): Pixels {
   return out
 }
 const brushOf = (frames: Pixels[], change: (recipe: Recipe) => Recipe = (recipe) => recipe): FitBrush => ({
-  ...{ name: 'Bar', set: 'Bars', maker: '', licence: '', frames },
+  name: 'Bar',
+  set: 'Bars',
+  maker: '',
+  licence: '',
+  frames,
   recipe: change(defaultRecipe({ sizePx: 50, reading: 'dark', frames: frames.length })),
 })
 const like = (name: keyof typeof BUILT_IN, pictures: Partial<Destination['pictures']>): Destination => ({
@@ -37,7 +41,12 @@ const sizesOf = (brush: FitBrush, destination: Destination) =>
 
 /** A grain as a recipe names it, at its own size. */
 const grainOn = (anchor: 'canvas' | 'stamp') => ({
-  ...{ sha256: NO_PIXELS, anchor, scalePct: 100, strength: 1, brightness: 0, contrast: 0 },
+  sha256: NO_PIXELS,
+  anchor,
+  scalePct: 100,
+  strength: 1,
+  brightness: 0,
+  contrast: 0,
   randomTurn: 'none' as const,
 })
 
@@ -97,7 +106,9 @@ describe('names', () => {
     expect(['Кисть', 'Kist', 'Kiст'].map((name) => names.take('x', name))).toEqual(['Kist', 'Kist 2', 'Kist 3'])
     const brush = { ...brushOf([bar(9, 9)]), name: 'Кисть № 7' }
     expect(planFit(brush, { ...BUILT_IN.turnstone, names: plain }).approximated).toContainEqual({
-      ...{ thing: 'name', called: 'its name', how: '"Kist no 7"' },
+      thing: 'name',
+      called: 'its name',
+      how: '"Kist no 7"',
     })
   })
 
@@ -118,8 +129,17 @@ describe('names', () => {
     })
     const words = fc.oneof(
       fc.string({ unit: 'grapheme', maxLength: 140 }),
-      fc.constantFrom('海の鳥'.repeat(40), 'ﬀ'.repeat(120), 'é̂'.repeat(70), 'CON', '. . .', 'A'.repeat(120), '👩‍👩‍👧'.repeat(20), 'İ'.repeat(50)),
-    ) // biome-ignore format: one list
+      fc.constantFrom(
+        '海の鳥'.repeat(40),
+        'ﬀ'.repeat(120),
+        'é̂'.repeat(70),
+        'CON',
+        '. . .',
+        'A'.repeat(120),
+        '👩‍👩‍👧'.repeat(20),
+        'İ'.repeat(50),
+      ),
+    )
     fc.assert(
       fc.property(rules, fc.array(words, { minLength: 1, maxLength: 4 }), fc.nat(3), (names, some, before) => {
         const given = new FitNames(names)
@@ -288,7 +308,8 @@ it('a brush goes into a Satchel pack of its own with all that it is', async () =
       settings: undefined,
       folder: '{set}',
     },
-    ...{ grain: 'inside', standIn: undefined },
+    grain: 'inside',
+    standIn: undefined,
   }
   expect(checkDestination(ownPack)).toEqual([])
   await fc.assert(

@@ -18,7 +18,12 @@ export type Variant = {
 }
 
 export const PLAIN_VARIANT: Variant = {
-  ...{ size: 1, turnDeg: 0, squash: 1, paint: 1, dx: 0, dy: 0 },
+  size: 1,
+  turnDeg: 0,
+  squash: 1,
+  paint: 1,
+  dx: 0,
+  dy: 0,
   shift: { hueDeg: 0, saturationPts: 0, valuePts: 0 },
 }
 

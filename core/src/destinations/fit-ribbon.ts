@@ -14,8 +14,14 @@ const STRIP_HIGH_MOST_PX = 256
 const SEED = 4111
 /** What a recipe says beyond the strip that its stroke becomes. */
 const OUTLASTS: readonly PartName[] = [
-  'mark.sizePx', 'path.taper', 'hand.pressure', 'hand.tilt', 'hand.speed', 'colour.blend', 'colour.behaviour',
-] // biome-ignore format: a list
+  'mark.sizePx',
+  'path.taper',
+  'hand.pressure',
+  'hand.tilt',
+  'hand.speed',
+  'colour.blend',
+  'colour.behaviour',
+]
 
 /** A ribbon becomes stamps where none is known, and stamps a ribbon where only ribbons are. */
 export function fitRibbon(fitting: Fitting): void {

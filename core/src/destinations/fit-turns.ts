@@ -167,10 +167,13 @@ function byChance(fitting: Fitting): Axis | undefined {
     marks(turn) {
       const random = createRandom(SEED, turn)
       return Array.from({ length: thrown.count }, () => ({
-        ...{ size: draw('size', random), turnDeg: draw('angle', random), squash: draw('squash', random) },
+        size: draw('size', random),
+        turnDeg: draw('angle', random),
+        squash: draw('squash', random),
         paint: draw('opacity', random) * draw('flow', random),
         shift: {
-          ...{ hueDeg: draw('hue', random), saturationPts: draw('saturation', random) },
+          hueDeg: draw('hue', random),
+          saturationPts: draw('saturation', random),
           valuePts: draw('value', random),
         },
         dx: thrown.along * (2 * random() - 1),

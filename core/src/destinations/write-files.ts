@@ -81,8 +81,14 @@ const openBrush = ({ name, frames, recipe }: Arrival) => ({ name, frames: [...fr
 function toLayers({ arrival: { frames }, packers }: Writing): Uint8Array {
   const [{ width, height }] = frames
   const layers = frames.map((pixels, i) => ({
-    ...{ kind: 'layer' as const, name: String(i + 1), pixels: toRgba(pixels), left: 0, top: 0 },
-    ...{ opacity: 1, isHidden: false, op: 'normal' as const },
+    kind: 'layer' as const,
+    name: String(i + 1),
+    pixels: toRgba(pixels),
+    left: 0,
+    top: 0,
+    opacity: 1,
+    isHidden: false,
+    op: 'normal' as const,
   }))
   return writeOpenRaster({ width, height, layers }, { ...packers, encode: (pixels) => writePng(pixels, packers) })
 }
@@ -145,7 +151,9 @@ export class FitWriter {
     const settings = {
       description: 'brush settings',
       version: 1,
-      ...{ app: this.#destination.name, appVersion: this.#destination.appVersion, name },
+      app: this.#destination.name,
+      appVersion: this.#destination.appVersion,
+      name,
       pictures: place === 'path' ? path : `${name}.${extension}`,
       ...(grainPath === undefined ? {} : { grain: place === 'path' ? grainPath : upTo(folder) + grainPath }),
       ...(png && place === 'inside' ? { grainPng: toBase64(png) } : {}),

@@ -20,7 +20,12 @@ export function writeBrushPack(arrival: Arrival, packers: Packers): Uint8Array {
   // the recipe names the grain as it lies beside it
   const whole = tile ? { ...recipe, ground: { grain: { ...recipe.ground.grain, sha256: tile.sha256 } } } : recipe
   const brush = {
-    ...{ id: 'brush', name, maker, licence, tags: [], recipe: whole as PackManifest['brushes'][number]['recipe'] },
+    id: 'brush',
+    name,
+    maker,
+    licence,
+    tags: [],
+    recipe: whole as PackManifest['brushes'][number]['recipe'],
     ...{
       frames: pictures.map(({ sha256 }) => sha256),
       frameNames: [],
@@ -29,7 +34,13 @@ export function writeBrushPack(arrival: Arrival, packers: Packers): Uint8Array {
     },
   }
   const manifest: PackManifest = {
-    ...{ format: PACK_FORMAT, version: PACK_VERSION, title: name, maker, licence, help: '', release: '' },
+    format: PACK_FORMAT,
+    version: PACK_VERSION,
+    title: name,
+    maker,
+    licence,
+    help: '',
+    release: '',
     brushes: [brush],
     grains: tile ? [{ sha256: tile.sha256, name: tile.name }] : [],
     strips: recipe.path.ribbon ? pictures.slice(0, 1).map(({ sha256 }) => ({ sha256, name })) : [],

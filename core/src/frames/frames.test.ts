@@ -11,7 +11,9 @@ import { blackenShadow, findGreyShadow } from './shadow.ts'
 
 /** A disc of a grey with a darker half, dark on white. */
 const disc = (side: number, radius: number, { grey = 40, other = 80, x = side / 2, y = side / 2 } = {}): Pixels => ({
-  ...{ width: side, height: side, channels: 1 },
+  width: side,
+  height: side,
+  channels: 1,
   data: Uint8Array.from({ length: side * side }, (_, i) => {
     const [dx, dy] = [(i % side) + 0.5 - x, Math.floor(i / side) + 0.5 - y]
     return Math.hypot(dx, dy) > radius ? 255 : dx < 0 ? grey : other
@@ -149,7 +151,9 @@ describe('a shadow', () => {
 describe('frames that look the same', () => {
   it('are found, also moved and scaled; others are not', () => {
     const bar = (across: boolean): Pixels => ({
-      ...{ width: 64, height: 64, channels: 1 },
+      width: 64,
+      height: 64,
+      channels: 1,
       data: Uint8Array.from({ length: 64 * 64 }, (_, i) => {
         const [x, y] = across ? [i % 64, Math.floor(i / 64)] : [Math.floor(i / 64), i % 64]
         return x > 4 && x < 60 && y > 20 && y < 20 + x / 2 ? 30 : 255

@@ -27,7 +27,11 @@ function alphaOf({ grain, settings, samples = LEVEL, seed = 1, sizePx = 60 }: St
   const recipe = defaultRecipe({ sizePx, reading: 'light' })
   recipe.path.spacingPct = 10
   recipe.ground.grain = {
-    ...{ sha256: '0'.repeat(64), anchor: 'canvas', scalePct: 100, ...TONES, randomTurn: 'none' },
+    sha256: '0'.repeat(64),
+    anchor: 'canvas',
+    scalePct: 100,
+    ...TONES,
+    randomTurn: 'none',
     ...settings,
   } as Grain
   const surface = createSurface(WIDTH, HEIGHT)
@@ -84,8 +88,10 @@ describe('grain on the canvas', () => {
     expect(weightOf(0.25, { ...TONES, contrast: 0.5 })).toBeCloseTo(0, 12)
     expect(weightOf(0.25, { ...TONES, contrast: -1 })).toBeCloseTo(0.5, 12)
     const grey = { width: 1, height: 1, channels: 1 as const, data: Uint8Array.of(64) }
-    expect(Math.abs(alphaOf({ grain: grey, settings: { strength: 0.6 } })(70, 40) - 255 * (1 - 0.6 * (1 - 64 / 255)))).toBeLessThanOrEqual(1)
-  }) // biome-ignore format: arithmetic
+    expect(
+      Math.abs(alphaOf({ grain: grey, settings: { strength: 0.6 } })(70, 40) - 255 * (1 - 0.6 * (1 - 64 / 255))),
+    ).toBeLessThanOrEqual(1)
+  })
 
   it('takes a clear picture for white paper', () => {
     const clear = { width: 1, height: 1, channels: 4 as const, data: Uint8Array.of(0, 0, 0, 0) }

@@ -40,4 +40,4 @@ describe('the use one would have for a picture', () => {
     expect(guessUse([band(192, 64, 0, 192), band(192, 64, 0, 192)])).toBe('tip')
     expect(guessUse([])).toBe('tip')
   })
-}) // biome-ignore format: pictures
+})

@@ -8,7 +8,9 @@ import { drawGrain, fittingLattice, fittingPitches, GRAIN_RULES } from './rules.
 import { measureSeam, measureSeamFigures, SEAM_VISIBLE } from './seam.ts'
 
 const tile = (width: number, height: number, at: (x: number, y: number) => number): Pixels => ({
-  ...{ width, height, channels: 1 },
+  width,
+  height,
+  channels: 1,
   data: Uint8Array.from({ length: width * height }, (_, i) => Math.round(at(i % width, Math.floor(i / width)))),
 })
 const TURN = 2 * Math.PI

@@ -83,7 +83,11 @@ export function planFiles(
   { repairs = false } = {},
 ): Plan {
   const plan: Plan = {
-    ...{ keep: [], before: new Map(), write: [], remove: [], after: new Map() },
+    keep: [],
+    before: new Map(),
+    write: [],
+    remove: [],
+    after: new Map(),
     said: { stayed: [], beside: [], written: 0, gone: 0 },
   }
   const wanted = new Map(files.map(({ path, sha256 }) => [path, sha256]))

@@ -89,7 +89,11 @@ const tryLaw =
       if ('path' in operation) {
         const { path: at } = operation
         const seen = (await folder.all())[at]
-        for (const [where, all] of theirs) theirs.set(where, all.filter((bytes) => bytes !== seen)) // biome-ignore format: one thought
+        for (const [where, all] of theirs)
+          theirs.set(
+            where,
+            all.filter((bytes) => bytes !== seen),
+          )
         const bytes = operation.does === 'edit' ? `mine ${++n}` : undefined
         await folder.person(at, bytes)
         if (bytes === undefined) continue
@@ -115,7 +119,10 @@ const tryLaw =
       for (const [where, bytes] of Object.entries(await folder.all()))
         for (const [at, all] of theirs)
           if (at !== where && bytes !== SHARED && all.includes(bytes)) {
-            theirs.set(at, all.filter((each) => each !== bytes)) // biome-ignore format: one thought
+            theirs.set(
+              at,
+              all.filter((each) => each !== bytes),
+            )
             theirs.set(where, [...(theirs.get(where) ?? []), bytes])
           }
       // what was stopped is still held, until it is taken out whole

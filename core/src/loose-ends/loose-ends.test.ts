@@ -25,7 +25,11 @@ import { recipeOfSettings } from './settings-recipe.ts'
 const sha = (text: string) => hashBytes(toUtf8(text))
 const file = (path: string, content = path): LibraryFile => ({ path, sha256: sha(content) })
 const reference = (target: string, sha256?: FileSha): Reference => ({
-  ...{ file: 'App 6/Shore/Reeds/Reed.sand', brush: 'Reed', kind: 'tip' as const, target, sha256 },
+  file: 'App 6/Shore/Reeds/Reed.sand',
+  brush: 'Reed',
+  kind: 'tip' as const,
+  target,
+  sha256,
 })
 const find = (wanted: Reference | Reference[], files: LibraryFile[], more = {}) =>
   findLooseEnds([wanted].flat(), files, { origin: 'root', ...more })
@@ -101,7 +105,8 @@ describe('a loose end', () => {
   it('whose file is gone altogether is put back from what was kept of it', () => {
     const wanted = reference('App 6/Shore/Reeds/Reed.png', sha('reed'))
     expect(find(wanted, [], { isKept: () => true })[0]).toMatchObject({
-      ...{ isSure: true, proposals: [{ path: 'App 6/Shore/Reeds/Reed.png', by: 'content', putBack: true }] },
+      isSure: true,
+      proposals: [{ path: 'App 6/Shore/Reeds/Reed.png', by: 'content', putBack: true }],
     })
     expect(find(wanted, [], { isKept: () => false })[0]).toMatchObject({ isSure: false, proposals: [] })
   })

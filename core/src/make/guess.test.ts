@@ -73,7 +73,13 @@ describe('the first guess of a picture', () => {
 
   it('finds light on dark', () => {
     const { picture, mask } = takePhoto({
-      ...{ width, height, shape: feather, paint: [236, 233, 228], ground: [44, 47, 50], light: slope, noise: 5 },
+      width,
+      height,
+      shape: feather,
+      paint: [236, 233, 228],
+      ground: [44, 47, 50],
+      light: slope,
+      noise: 5,
     })
     expect(overlap(guessed(picture).grey, mask)).toBeGreaterThan(0.95)
   })

@@ -26,8 +26,14 @@ export function toOpened({ frames, drawing, mesh }: Read): Opened {
   }
   const picture = frames[0]?.pixels ?? createPixels(1, 1, 1)
   const layers = frames.map(({ pixels, name }, i) => ({
-    ...{ kind: 'layer' as const, name: name || `frame ${i + 1}`, op: 'normal' as const, opacity: 1, isHidden: false },
-    ...{ pixels, left: 0, top: 0 },
+    kind: 'layer' as const,
+    name: name || `frame ${i + 1}`,
+    op: 'normal' as const,
+    opacity: 1,
+    isHidden: false,
+    pixels,
+    left: 0,
+    top: 0,
   }))
   return { picture, layers, mesh }
 }
@@ -37,7 +43,12 @@ export function stackPictures(pictures: readonly { name: string; pixels: Pixels 
   const width = pictures.reduce((most, { pixels }) => Math.max(most, pixels.width), 1)
   const height = pictures.reduce((most, { pixels }) => Math.max(most, pixels.height), 1)
   const layers = pictures.map(({ name, pixels }) => ({
-    ...{ kind: 'layer' as const, name, op: 'normal' as const, opacity: 1, isHidden: false, pixels },
+    kind: 'layer' as const,
+    name,
+    op: 'normal' as const,
+    opacity: 1,
+    isHidden: false,
+    pixels,
     left: Math.floor((width - pixels.width) / 2),
     top: Math.floor((height - pixels.height) / 2),
   }))

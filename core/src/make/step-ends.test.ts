@@ -8,8 +8,12 @@ import { leaf, takePhoto } from './testing.ts'
 import { startWork } from './work.ts'
 
 const { picture } = takePhoto({
-  ...{ width: 420, height: 310, shape: leaf(210, 150, 240, 30), noise: 4 },
-  ...{ paint: [20, 40, 30], ground: [230, 225, 220] },
+  width: 420,
+  height: 310,
+  shape: leaf(210, 150, 240, 30),
+  noise: 4,
+  paint: [20, 40, 30],
+  ground: [230, 225, 220],
 })
 const path = [10, 10, 200, 150, 30, 40]
 /** Settings that use what the usual ones leave out. */

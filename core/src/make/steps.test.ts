@@ -21,7 +21,9 @@ import { startWork, toSourcePoint, toWorkPoint, type Work } from './work.ts'
 const photo = (width = 211, height = 157) =>
   takePhoto({ width, height, shape: disc(120, 60, 31), paint: [30, 30, 30], ground: [230, 230, 230] })
 const grey = (width: number, height: number, at: (x: number, y: number) => number): Pixels => ({
-  ...{ width, height, channels: 1 },
+  width,
+  height,
+  channels: 1,
   data: Uint8Array.from({ length: width * height }, (_, i) => at(i % width, Math.floor(i / width))),
 })
 
@@ -62,7 +64,12 @@ describe('cropping', () => {
 
   it('keeps what lies in a lasso, at any size, on ground that is cleared as if the rest were there', () => {
     const two = takePhoto({
-      ...{ width: 420, height: 300, paint: [40, 36, 34], ground: [220, 214, 202], noise: 3, shadow: 0.3 },
+      width: 420,
+      height: 300,
+      paint: [40, 36, 34],
+      ground: [220, 214, 202],
+      noise: 3,
+      light: (x) => 1 - (0.3 * x) / 420,
       shape: anyOf(disc(110, 150, 60), disc(300, 150, 60)),
     })
     const lasso = [214, 70, 390, 70, 390, 230, 214, 230]

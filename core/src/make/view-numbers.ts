@@ -2,7 +2,13 @@ import { DEPTH_SIDE_MAX_PX } from '../mesh/depth.ts'
 import { type Rows, type SettingRow, shareRow } from '../number-row.ts'
 
 const turn = (label: string): SettingRow => ({
-  ...{ label, unit: '°', from: -180, to: 180, least: -360, most: 360, usual: 0 },
+  label,
+  unit: '°',
+  from: -180,
+  to: 180,
+  least: -360,
+  most: 360,
+  usual: 0,
 })
 
 /** From where a model is looked at. */
@@ -15,7 +21,14 @@ export const VIEW_NUMBERS = {
 
 export const MODEL_NUMBERS = {
   sidePx: {
-    ...{ label: 'Drawn at', unit: 'px', from: 128, to: 4096, usual: 1024, eased: true, whole: true },
-    ...{ least: 16, most: DEPTH_SIDE_MAX_PX },
+    label: 'Drawn at',
+    unit: 'px',
+    from: 128,
+    to: 4096,
+    usual: 1024,
+    eased: true,
+    whole: true,
+    least: 16,
+    most: DEPTH_SIDE_MAX_PX,
   },
 } satisfies Rows

@@ -25,7 +25,10 @@ import {
 const opened = (pixels: Pixels) => toOpened({ frames: [{ pixels, name: '' }] })
 const three = opened(
   takePhoto({
-    ...{ width: 700, height: 301, paint: [60, 50, 40], ground: [235, 230, 220] },
+    width: 700,
+    height: 301,
+    paint: [60, 50, 40],
+    ground: [235, 230, 220],
     shape: anyOf(disc(120, 150, 60), disc(340, 150, 50), disc(560, 150, 40)),
   }).picture,
 )
@@ -39,7 +42,8 @@ const layer = (name: string, pixels: Pixels, left: number, more: Partial<LayerNo
 const drawing = toOpened({
   frames: [],
   drawing: {
-    ...{ width: 120, height: 60 },
+    width: 120,
+    height: 60,
     layers: [
       layer('Head', square(20, [200, 30, 30]), 10),
       layer('Notes', square(9, [0, 0, 0]), 0, { isHidden: true }),
@@ -94,7 +98,10 @@ describe('making', () => {
   it('is refused where more comes of it than can be held', () => {
     const dots = opened(
       takePhoto({
-        ...{ width: 1500, height: 1200, paint: [20, 20, 20], ground: [240, 240, 240] },
+        width: 1500,
+        height: 1200,
+        paint: [20, 20, 20],
+        ground: [240, 240, 240],
         shape: (x, y) => (x % 25 < 8 && y % 25 < 8 ? 1 : 0),
       }).picture,
     )

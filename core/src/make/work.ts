@@ -95,7 +95,10 @@ export function cutWork(work: Work, left: number, top: number, width: number, he
   const { place } = work
   return {
     ...work,
-    ...{ width, height, colour, grey },
+    width,
+    height,
+    colour,
+    grey,
     place: { ...place, left: place.left + left / place.scale, top: place.top + top / place.scale },
   }
 }

@@ -48,21 +48,48 @@ const tips = [roundTip(8), roundTip(12), roundTip(13), roundTip(14)]
 const byName = new Map<PixelSha, Pixels>(tips.map((tip) => [hashPixels(tip), tip]))
 const [one, two, three, sand] = [...byName.keys()]
 const brush = (id: string, name: string, frames: PixelSha[]): PackBrush => ({
-  ...{ id, name, maker: '', licence: 'CC0-1.0', tags: [], frames, frameNames: [], keys: [] },
+  id,
+  name,
+  maker: '',
+  licence: 'CC0-1.0',
+  tags: [],
+  frames,
+  frameNames: [],
+  keys: [],
   recipe: defaultRecipe({ reading: 'light', frames: frames.length }),
   thumbnail: { from: 'stroke' },
 })
 const grained = brush('b2', 'Sand', [one])
-grained.recipe.ground.grain = { sha256: sand, anchor: 'canvas', scalePct: 40, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+grained.recipe.ground.grain = {
+  sha256: sand,
+  anchor: 'canvas',
+  scalePct: 40,
+  strength: 1,
+  brightness: 0,
+  contrast: 0,
+  randomTurn: 'none',
+}
 const manifest: PackManifest = {
-  ...{ format: 'satchel-pack', version: 4, title: 'Saltmarsh', maker: '', licence: 'CC0-1.0', help: '', release: '1.0.0' },
+  format: 'satchel-pack',
+  version: 4,
+  title: 'Saltmarsh',
+  maker: '',
+  licence: 'CC0-1.0',
+  help: '',
+  release: '1.0.0',
   brushes: [brush('b1', 'Kelp', [one, two, three]), grained],
   grains: [{ sha256: sand, name: 'Wet sand' }],
-  ...{ strips: [], pockets: [] },
+  strips: [],
+  pockets: [],
   sets: [{ name: 'Shore', brushes: ['b1', 'b2'] }],
-} // biome-ignore format: facts on one line
+}
 
-const thumbnail = (): Pixels => ({ width: 360, height: 180, channels: 4, data: Uint8Array.from({ length: 360 * 180 * 4 }, (_, i) => (i % 4 === 3 ? 255 : i % 251)) }) // biome-ignore format: one picture
+const thumbnail = (): Pixels => ({
+  width: 360,
+  height: 180,
+  channels: 4,
+  data: Uint8Array.from({ length: 360 * 180 * 4 }, (_, i) => (i % 4 === 3 ? 255 : i % 251)),
+})
 
 describe('the check of a download', () => {
   let pack: Files
@@ -139,16 +166,28 @@ describe('the check of a download', () => {
   }) // biome-ignore format: one tampering a row
 
   it('refuses rules for more frames than there are, names that hide something, and packs inside packs without end', async () => {
-    await expect(problemsOf(download({ pack: inManifest((m) => (m.brushes[0].recipe.path.nextFrame[0].frames = 7)) }))).rejects.toThrow('rules for the 3 frames of "Kelp", found rules for 7') // biome-ignore format: one line
-    await expect(problemsOf(download({ pack: inManifest((m) => (m.brushes[0].frames.length = 2)) }))).rejects.toThrow('rules for the 2 frames') // biome-ignore format: one line
-    await expect(problemsOf(download({ pack: inManifest((m) => (m.brushes[0].name = 'Ke\u0000lp')) }))).rejects.toThrow('characters that can be seen') // biome-ignore format: one line
+    await expect(
+      problemsOf(download({ pack: inManifest((m) => (m.brushes[0].recipe.path.nextFrame[0].frames = 7)) })),
+    ).rejects.toThrow('rules for the 3 frames of "Kelp", found rules for 7')
+    await expect(problemsOf(download({ pack: inManifest((m) => (m.brushes[0].frames.length = 2)) }))).rejects.toThrow(
+      'rules for the 2 frames',
+    )
+    await expect(problemsOf(download({ pack: inManifest((m) => (m.brushes[0].name = 'Ke\u0000lp')) }))).rejects.toThrow(
+      'characters that can be seen',
+    )
     let nested = zipOf(pack)
     for (let depth = 0; depth < 3; depth++) nested = zipOf(summed(new Map([['p.satchel.zip', nested]])))
     await expect(problemsOf(nested)).rejects.toThrow('the depth of archives inside archives is 4, at most 3 is taken')
   })
 
   it('compares every checksum, and says which files have none or are gone', async () => {
-    const files = summed(new Map([['a.txt', toUtf8('a')], ['b.txt', toUtf8('b')], ['c.txt', toUtf8('c')]])) // biome-ignore format: three files
+    const files = summed(
+      new Map([
+        ['a.txt', toUtf8('a')],
+        ['b.txt', toUtf8('b')],
+        ['c.txt', toUtf8('c')],
+      ]),
+    )
     files.set('a.txt', toUtf8('z'))
     files.delete('b.txt')
     files.set('d.txt', toUtf8('d'))
@@ -157,7 +196,10 @@ describe('the check of a download', () => {
       'b.txt: it is missing.',
       'd.txt: it has no checksum.',
     ])
-    const starred = new Map([['a.txt', toUtf8('a')], [SUMS_PATH, toUtf8(`${hashBytes(toUtf8('a'))} *a.txt\n`)]]) // biome-ignore format: two files
+    const starred = new Map([
+      ['a.txt', toUtf8('a')],
+      [SUMS_PATH, toUtf8(`${hashBytes(toUtf8('a'))} *a.txt\n`)],
+    ])
     expect(await problemsOf(zipOf(starred))).toEqual([])
     await expect(problemsOf(zipOf(new Map([['a.txt', toUtf8('a')]])))).rejects.toThrow('the file SHA256SUMS in it')
   })

@@ -52,7 +52,8 @@ export class OpenFileContents {
       names[frame] = {
         paint: hashPixels(toCoverage(pixels, reading), this.#hash),
         paper: hashPixels(toPaperPicture(pixels, reading), this.#hash),
-        ...{ width: pixels.width, height: pixels.height },
+        width: pixels.width,
+        height: pixels.height,
       }
       this.#frames.set(id, names)
     }

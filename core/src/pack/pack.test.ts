@@ -35,8 +35,14 @@ const brush = (id: string, name: string, frames: PixelSha[]) => ({
 })
 const grained = brush('b4', 'Sand', [one])
 grained.recipe.ground.grain = {
-  ...{ sha256: sand, anchor: 'canvas', scalePct: 40, strength: 0.8, brightness: 0, contrast: 0.2, randomTurn: 'none' },
-} as const // biome-ignore format: one grain
+  sha256: sand,
+  anchor: 'canvas',
+  scalePct: 40,
+  strength: 0.8,
+  brightness: 0,
+  contrast: 0.2,
+  randomTurn: 'none',
+} as const
 const ribbon = brush('b5', 'Rope', [rope])
 const kelp = brush('b3', 'Kelp/edge', [one, three])
 kelp.thumbnail = { from: 'frame', frame: 1 }
@@ -54,7 +60,15 @@ const manifest: PackManifest = {
   brushes: [brush('b1', 'Down', [one]), worded, kelp, grained, ribbon],
   grains: [{ sha256: sand, name: 'Wet sand' }],
   strips: [{ sha256: rope, name: 'Three-strand' }],
-  pockets: [{ name: 'Evening', entries: [{ brush: 'b4', sizePx: 24, label: 'sand, small' }, { brush: 'b4', sizePx: 90, label: '' }] }], // biome-ignore format: one pocket
+  pockets: [
+    {
+      name: 'Evening',
+      entries: [
+        { brush: 'b4', sizePx: 24, label: 'sand, small' },
+        { brush: 'b4', sizePx: 90, label: '' },
+      ],
+    },
+  ],
   sets: [
     { name: 'Kelp & Wrack', brushes: ['b3', 'b1'] },
     { name: 'Feather', brushes: ['b1', 'b2'] },
@@ -104,11 +118,21 @@ describe('a Satchel pack', () => {
     const first = { ...rest, version: 1, brushes: manifest.brushes.slice(0, 3).map(old(1)) }
     const second = { ...manifest, version: 2, brushes: manifest.brushes.map(old(2)) }
     const strokes = manifest.brushes.map((each) => ({ ...each, thumbnail: { from: 'stroke' } }))
-    expect(parseManifest(JSON.stringify(first))).toEqual({ ...manifest, brushes: strokes.slice(0, 3), grains: [], strips: [], pockets: [] }) // biome-ignore format: one manifest
+    expect(parseManifest(JSON.stringify(first))).toEqual({
+      ...manifest,
+      brushes: strokes.slice(0, 3),
+      grains: [],
+      strips: [],
+      pockets: [],
+    })
     expect(parseManifest(JSON.stringify(second))).toEqual({ ...manifest, brushes: strokes })
     expect([grains.length, strips.length, pockets.length]).toEqual([1, 1, 1])
 
-    const third = { ...manifest, version: 3, brushes: manifest.brushes.map((each) => ({ ...old(2)(each), thumbnail: each.thumbnail })) } // biome-ignore format: one manifest
+    const third = {
+      ...manifest,
+      version: 3,
+      brushes: manifest.brushes.map((each) => ({ ...old(2)(each), thumbnail: each.thumbnail })),
+    }
     const loose = structuredClone(third)
     loose.brushes[0].name = 'Do\u0007wn\u202e'
     Object.assign(loose.brushes[2].recipe.path, { nextFrame: [{ rule: 'random', frames: 7 }] })
@@ -134,7 +158,9 @@ describe('a Satchel pack', () => {
       edit(changed.brushes[i])
       parseManifest(JSON.stringify(changed))
     }
-    expect(change(2, (brush) => (brush.recipe.path.nextFrame[0].frames = 3))).toThrow('rules for the 2 frames of "Kelp/edge", found rules for 3') // biome-ignore format: one line
+    expect(change(2, (brush) => (brush.recipe.path.nextFrame[0].frames = 3))).toThrow(
+      'rules for the 2 frames of "Kelp/edge", found rules for 3',
+    )
     expect(change(2, (brush) => (brush.frameNames = ['one']))).toThrow('a name for each of the 2 frames')
     expect(change(2, (brush) => (brush.frameNames = ['one', 'two']))).not.toThrow()
     expect(change(0, (brush) => (brush.name = 'a\u200bb'))).toThrow('characters that can be seen')

@@ -12,8 +12,11 @@ export const everyPixel = (count: number): AxisSamples => ({ first: 0, step: 1, 
 
 /** A whole axis brought to another count: each pixel the mean of those it stands for. */
 export const scaledAxis = (from: number, count: number): AxisSamples => ({
-  ...{ first: 0, step: from / count, window: from / count },
-  ...{ count, wraps: false },
+  first: 0,
+  step: from / count,
+  window: from / count,
+  count,
+  wraps: false,
 })
 
 /**

@@ -112,8 +112,10 @@ describe('the colour matrix of a stamp', () => {
   const apply = (rgb: number[], shift: Parameters<typeof writeColourMatrix>[0]) => {
     const m = new Int16Array(12)
     writeColourMatrix(shift, m)
-    return [0, 1, 2].map((row) => rgb.reduce((sum, value, c) => sum + (m[row * 4 + c] * value) / MATRIX_ONE, m[row * 4 + 3] / MATRIX_ONE))
-  } // biome-ignore format: one product
+    return [0, 1, 2].map((row) =>
+      rgb.reduce((sum, value, c) => sum + (m[row * 4 + c] * value) / MATRIX_ONE, m[row * 4 + 3] / MATRIX_ONE),
+    )
+  }
 
   it('leaves greys to value alone: exactly so many points', () => {
     for (const grey of [0.2, 0.5, 0.8]) {
@@ -157,17 +159,31 @@ describe('blend modes', () => {
   }
   // What culori knows under the same names, but for overlay and hard-light: there it gives 0 for a backdrop of 128/255
   // under 1/255, where the formula of the specification gives 2/255.
-  const KNOWN = ['multiply', 'screen', 'darken', 'lighten', 'color-dodge', 'color-burn', 'soft-light', 'difference', 'exclusion'] as const // biome-ignore format: names
+  const KNOWN = [
+    'multiply',
+    'screen',
+    'darken',
+    'lighten',
+    'color-dodge',
+    'color-burn',
+    'soft-light',
+    'difference',
+    'exclusion',
+  ] as const
 
   it.each(KNOWN)('%s is that of the package culori (W3C Compositing and Blending Level 1, 10.1)', (mode) => {
     fc.assert(
       fc.property(anyRgb, anyRgb, (below, paint) => {
         const theirs = culoriBlend([toOutside(below), toOutside(paint)], mode, 'rgb')
-        const ours = mix(mode, Object.values(toOutside(below)).slice(1) as number[], Object.values(toOutside(paint)).slice(1) as number[])
+        const ours = mix(
+          mode,
+          Object.values(toOutside(below)).slice(1) as number[],
+          Object.values(toOutside(paint)).slice(1) as number[],
+        )
         for (const [c, key] of (['r', 'g', 'b'] as const).entries()) expect(ours[c]).toBeCloseTo(theirs[key], 9)
       }),
     )
-  }) // biome-ignore format: a comparison
+  })
 
   it('keep the lightness that the specification says (10.2), where nothing is clipped away', () => {
     const lum = ([r, g, b]: number[]) => 0.3 * r + 0.59 * g + 0.11 * b

@@ -35,8 +35,19 @@ function everything(reading: keyof typeof tips, more: { behaviour?: 'smear'; lay
   recipe.variation.angle = { from: -10, to: 10 }
   recipe.variation.hue = { from: -5, to: 5 }
   recipe.variation.value = 0.1
-  recipe.hand.pressure.size = [[0, 0.2], [1, 1]] // biome-ignore format: a curve
-  recipe.ground.grain = { sha256: NO_PIXELS, anchor: 'stamp', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'stamp' } // biome-ignore format: one grain
+  recipe.hand.pressure.size = [
+    [0, 0.2],
+    [1, 1],
+  ]
+  recipe.ground.grain = {
+    sha256: NO_PIXELS,
+    anchor: 'stamp',
+    scalePct: 100,
+    strength: 1,
+    brightness: 0,
+    contrast: 0,
+    randomTurn: 'stamp',
+  }
   if (more.behaviour) recipe.colour.behaviour = more.behaviour
   if (more.lay) recipe.path.ribbon = { lay: more.lay, leadInPx: 4, leadOutPx: 4 }
   return recipe

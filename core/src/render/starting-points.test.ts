@@ -10,7 +10,15 @@ const INK = { r: 0, g: 0, b: 0 }
 
 it('are whole recipes that keep size, frames, reading and grain, and each paints a stroke of its own', () => {
   const recipe = defaultRecipe({ sizePx: 31, reading: 'light', frames: 1 })
-  recipe.ground.grain = { sha256: NO_PIXELS, anchor: 'canvas', scalePct: 50, strength: 0.5, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+  recipe.ground.grain = {
+    sha256: NO_PIXELS,
+    anchor: 'canvas',
+    scalePct: 50,
+    strength: 0.5,
+    brightness: 0,
+    contrast: 0,
+    randomTurn: 'none',
+  }
   const pictures = STARTING_POINTS.map(({ apply }) => {
     const started = apply(recipe)
     expect(v.safeParse(Recipe, started).issues).toBeUndefined()

@@ -27,7 +27,12 @@ const grain = (() => {
 })()
 
 const GRAIN: NonNullable<Recipe['ground']['grain']> = {
-  ...{ sha256: '0'.repeat(64) as never, anchor: 'canvas', scalePct: 60, strength: 0.9, brightness: 0, contrast: 0 },
+  sha256: '0'.repeat(64) as never,
+  anchor: 'canvas',
+  scalePct: 60,
+  strength: 0.9,
+  brightness: 0,
+  contrast: 0,
   randomTurn: 'none',
 }
 
@@ -48,8 +53,13 @@ function thrown(change: (recipe: Recipe) => Recipe = (recipe) => recipe, frames 
     ground: hasGrain ? { grain: GRAIN } : {},
   }
   return {
-    ...{ name: 'Thrown', set: 'Tried', maker: '', licence: '' },
-    ...{ frames, recipe: change(recipe), grain: hasGrain ? { name: 'salt', pixels: grain } : undefined },
+    name: 'Thrown',
+    set: 'Tried',
+    maker: '',
+    licence: '',
+    frames,
+    recipe: change(recipe),
+    grain: hasGrain ? { name: 'salt', pixels: grain } : undefined,
   }
 }
 const painted = (brush: FitBrush, seed: number, { layout }: ReturnType<typeof readyOriginal>) =>

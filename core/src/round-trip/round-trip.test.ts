@@ -49,7 +49,9 @@ function coloured(from: Pixels, colour: (grey: number) => readonly [number, numb
 }
 
 const weave: Pixels = {
-  ...{ width: 48, height: 48, channels: 1 },
+  width: 48,
+  height: 48,
+  channels: 1,
   data: Uint8Array.from({ length: 48 * 48 }, (_, i) => ((i % 48) % 12 < 6 ? 30 : 240) - 10 * (Math.floor(i / 48) % 3)),
 }
 
@@ -70,7 +72,12 @@ function brushOf(frames: Pixels[], reading: PaintReading, sizePx: number, change
 }
 
 const grain: NonNullable<Recipe['ground']['grain']> = {
-  ...{ sha256: '0'.repeat(64) as never, anchor: 'canvas', scalePct: 60, strength: 0.9, brightness: 0, contrast: 0 },
+  sha256: '0'.repeat(64) as never,
+  anchor: 'canvas',
+  scalePct: 60,
+  strength: 0.9,
+  brightness: 0,
+  contrast: 0,
   randomTurn: 'none',
 }
 

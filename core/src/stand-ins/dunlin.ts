@@ -64,7 +64,9 @@ function animated(path: string, bytes: Uint8Array): FoundBrush {
   }))
   const fits = rules.reduce((all, { frames: rank }) => all * rank, 1) === frames.length
   return toFound(path, {
-    ...{ name, frames, spacing: Number(said.get('step') ?? 20) },
+    name,
+    frames,
+    spacing: Number(said.get('step') ?? 20),
     rules: fits ? rules : [{ rule: 'inOrder', frames: frames.length }],
   })
 }

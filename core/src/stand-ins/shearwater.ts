@@ -1,7 +1,19 @@
 import { defaultRecipe } from '../brush/recipe.ts'
 import {
-  anything, applySettings, beside, fileAt, keyed, lightOf, oneOf, only, readEach, readSettings, type Takes, Unusable, within,
-} from './found.ts' // biome-ignore format: a list
+  anything,
+  applySettings,
+  beside,
+  fileAt,
+  keyed,
+  lightOf,
+  oneOf,
+  only,
+  readEach,
+  readSettings,
+  type Takes,
+  Unusable,
+  within,
+} from './found.ts'
 
 const MOST_PX = 2048
 
@@ -37,7 +49,11 @@ export const readShearwater = readEach(['tune'], async (path, bytes, folder, { p
   const grainFile = grain === undefined ? undefined : beside(path, grain)
   const [tile] = grainFile === undefined ? [] : await png(fileAt(folder, grainFile))
   return {
-    ...{ path, name, recipe, frames: [lightOf(first)], grain: tile },
+    path,
+    name,
+    recipe,
+    frames: [lightOf(first)],
+    grain: tile,
     files: [path, picture, ...(grainFile === undefined ? [] : [grainFile])],
   }
 })

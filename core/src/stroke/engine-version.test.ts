@@ -44,7 +44,12 @@ const tile = pebble(37, 1)
 type Case = { name: string; frames: Pixels[]; change?: (recipe: Recipe) => void; reading?: 'own' | 'tone' }
 const grain = (anchor: 'canvas' | 'stroke' | 'stamp', randomTurn: 'none' | 'stroke' | 'stamp', scalePct: number) => ({
   sha256: '0'.repeat(64) as PixelSha,
-  ...{ anchor, randomTurn, scalePct, strength: 0.8, brightness: 0.1, contrast: 0.2 },
+  anchor,
+  randomTurn,
+  scalePct,
+  strength: 0.8,
+  brightness: 0.1,
+  contrast: 0.2,
 })
 const [GREY, COLOUR] = [[pebble(75, 1)], [pebble(50, 4), pebble(41, 4)]]
 const CASES: Case[] = [
@@ -74,9 +79,14 @@ const hashOf = ({ frames, change, reading = undefined }: Case): string => {
   const recipe = defaultRecipe({ sizePx: 22, reading: reading ?? 'light' })
   change?.(recipe)
   const brush = prepareBrush({ frames, grain: tile }, recipe, KELP)
-  const { data } = renderGauge(brush, recipe, { width: 260, height: 220, colour: KELP, backdrop: { r: 240, g: 236, b: 228 } })
+  const { data } = renderGauge(brush, recipe, {
+    width: 260,
+    height: 220,
+    colour: KELP,
+    backdrop: { r: 240, g: 236, b: 228 },
+  })
   return bytesToHex(sha256(new Uint8Array(data.buffer, data.byteOffset, data.length))).slice(0, 12)
-} // biome-ignore format: one picture
+}
 
 describe('the version of the engine', () => {
   it('is counted up when any of twenty strokes changes', () => {

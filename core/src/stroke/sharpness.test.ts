@@ -155,10 +155,12 @@ describe('a mark of any size', () => {
       const { side, alpha } = stampOf(edge, sizePx)
       const row = alpha.subarray((side / 2) * side, (side / 2 + 1) * side)
       const ramp = Array.from(row.subarray(side / 2 - 2, side / 2 + 2))
-      expect(Math.max(...ramp.slice(1).map((v, i) => ramp[i] - v)), `${sizePx} px`).toBeLessThanOrEqual(sizePx === 512 ? 128 : 220)
+      expect(Math.max(...ramp.slice(1).map((v, i) => ramp[i] - v)), `${sizePx} px`).toBeLessThanOrEqual(
+        sizePx === 512 ? 128 : 220,
+      )
       expect(ramp.every((v, i) => i === 0 || v <= ramp[i - 1])).toBe(true)
     }
-  }) // biome-ignore format: arithmetic
+  })
 
   it('squashed is reduced by its own amount on each axis', () => {
     const lines = tipOf((x) => (x % 4 < 1 ? 255 : 0))
@@ -168,16 +170,26 @@ describe('a mark of any size', () => {
       },
     })
     // Two tip px a canvas px across: every other pixel holds half a line, whatever happens down.
-    const row = squashed.alpha.subarray((squashed.side / 2) * squashed.side).subarray(squashed.side / 2 - 20, squashed.side / 2 + 20)
+    const row = squashed.alpha
+      .subarray((squashed.side / 2) * squashed.side)
+      .subarray(squashed.side / 2 - 20, squashed.side / 2 + 20)
     expect(new Set(row)).toEqual(new Set([0, 128]))
-  }) // biome-ignore format: arithmetic
+  })
 })
 
 describe('a grain of any scale', () => {
   it('is the exact area reduction of its tile where that fits the pixel grid', () => {
     const block = tipOf(() => 255)
     for (const width of [8, 12, 20, 45, 64, 90, 91, 127, 128, 200]) {
-      const grain = { sha256: '0'.repeat(64) as PixelSha, anchor: 'canvas' as const, scalePct: (100 * width) / SIDE, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' as const } // biome-ignore format: one grain
+      const grain = {
+        sha256: '0'.repeat(64) as PixelSha,
+        anchor: 'canvas' as const,
+        scalePct: (100 * width) / SIDE,
+        strength: 1,
+        brightness: 0,
+        contrast: 0,
+        randomTurn: 'none' as const,
+      }
       const recipe = defaultRecipe({ sizePx: 600, reading: 'light' })
       recipe.ground.grain = grain
       const stroke = createStroke({

@@ -87,19 +87,24 @@ describe('a stroke of any recipe', () => {
         const brush = prepareBrush({ frames: tip, grain }, recipe, KELP)
         const stroke = createStroke({ width: WIDTH, height: HEIGHT, brush, recipe, seed: 5, colour: KELP, under })
         const samples = path()
-        const areas = [stroke.add(samples.subarray(0, 30 * SAMPLE_STRIDE)), stroke.add(samples.subarray(30 * SAMPLE_STRIDE)), stroke.finish()]
+        const areas = [
+          stroke.add(samples.subarray(0, 30 * SAMPLE_STRIDE)),
+          stroke.add(samples.subarray(30 * SAMPLE_STRIDE)),
+          stroke.finish(),
+        ]
         const whole = createSurface(WIDTH, HEIGHT, { r: 250, g: 240, b: 220 })
         stroke.compositeOnto(whole)
         for (let y = 0; y < HEIGHT; y++)
           for (let x = 0; x < WIDTH; x++) {
             const i = (y * WIDTH + x) * 4
             const told = areas.some((a) => a && x >= a.left && x < a.right && y >= a.top && y < a.bottom)
-            if (!told && whole.data.subarray(i, i + 4).join() !== '250,240,220,255') expect.fail(`${x},${y} changed in silence`)
+            if (!told && whole.data.subarray(i, i + 4).join() !== '250,240,220,255')
+              expect.fail(`${x},${y} changed in silence`)
           }
       }),
       { numRuns: 60 },
     )
-  }, 60_000) // biome-ignore format: a scan
+  }, 60_000)
 
   it('is bounded for the worst that the schema allows: 32 stamps a step, 1 % spacing, 4096 px', () => {
     const recipe = defaultRecipe({ sizePx: 4096, reading: 'light' })
@@ -111,20 +116,44 @@ describe('a stroke of any recipe', () => {
     stroke.add(Float64Array.of(0, 450, 1, 0, 0, 0, 1200, 450, 1, 0, 0, 99))
     stroke.finish()
     expect(stroke.isCutShort).toBe(true)
-    const modest = createStroke({ width: 200, height: 90, brush, recipe: defaultRecipe({ reading: 'light' }), seed: 1, colour: KELP })
+    const modest = createStroke({
+      width: 200,
+      height: 90,
+      brush,
+      recipe: defaultRecipe({ reading: 'light' }),
+      seed: 1,
+      colour: KELP,
+    })
     modest.add(path())
     modest.finish()
     expect(modest.isCutShort).toBe(false)
-  }, 60_000) // biome-ignore format: two strokes
+  }, 60_000)
 
   it('survives a one-pixel tip, a path of numbers that are none, and a grain that is gone', () => {
     const recipe = defaultRecipe({ sizePx: 12, reading: 'light' })
-    recipe.ground.grain = { sha256: NO_PIXELS, anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    recipe.ground.grain = {
+      sha256: NO_PIXELS,
+      anchor: 'canvas',
+      scalePct: 100,
+      strength: 1,
+      brightness: 0,
+      contrast: 0,
+      randomTurn: 'none',
+    }
     const dot = { width: 1, height: 1, channels: 1 as const, data: Uint8Array.of(255) }
     const surface = renderGauge(prepareBrush({ frames: [dot] }, recipe, KELP), recipe, { width: 90, height: 60 })
     expect(surface.data.some((value) => value > 40)).toBe(true)
-    const stroke = createStroke({ width: 90, height: 60, brush: prepareBrush({ frames: [dot] }, recipe, KELP), recipe, seed: 1, colour: KELP })
-    expect(stroke.add(Float64Array.of(Number.NaN, 3, 1, 0, 0, 0, 5, Number.POSITIVE_INFINITY, 1, 0, 0, 0))).toBeUndefined()
+    const stroke = createStroke({
+      width: 90,
+      height: 60,
+      brush: prepareBrush({ frames: [dot] }, recipe, KELP),
+      recipe,
+      seed: 1,
+      colour: KELP,
+    })
+    expect(
+      stroke.add(Float64Array.of(Number.NaN, 3, 1, 0, 0, 0, 5, Number.POSITIVE_INFINITY, 1, 0, 0, 0)),
+    ).toBeUndefined()
     expect(stroke.add(Float64Array.of(20, 20, 1, 0, 0, 0))).toBeDefined()
-  }) // biome-ignore format: small strokes
+  })
 })

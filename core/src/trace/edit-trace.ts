@@ -9,7 +9,9 @@ export const anchorsOf = ({ tones }: Traced): { x: number; y: number; at: Anchor
   tones.flatMap(({ paths }, tone) =>
     paths.flatMap(({ curves }, path) =>
       Array.from({ length: curves.length / 6 }, (_, curve) => ({
-        ...{ x: curves[6 * curve + 4], y: curves[6 * curve + 5], at: { tone, path, curve } },
+        x: curves[6 * curve + 4],
+        y: curves[6 * curve + 5],
+        at: { tone, path, curve },
       })),
     ),
   )

@@ -5,7 +5,8 @@ export type Bitmap = { cover: Uint8Array; width: number; height: number }
 
 /** @param isSet Asked at the middle of each pixel. */
 export const drawBitmap = (width: number, height: number, isSet: (x: number, y: number) => boolean): Bitmap => ({
-  ...{ width, height },
+  width,
+  height,
   cover: Uint8Array.from({ length: width * height }, (_, i) =>
     isSet((i % width) + 0.5, Math.floor(i / width) + 0.5) ? 255 : 0,
   ),

@@ -25,7 +25,8 @@ export const TRACE_NUMBERS = {
   tones: { label: 'Tones', unit: '', from: 1, to: TONES_MAX, usual: 1, whole: true },
 } satisfies Rows
 export const USUAL_TRACE: TraceSettings = {
-  ...{ tolerancePx: 0.7, level: 127.5 },
+  tolerancePx: 0.7,
+  level: 127.5,
   ...usualOf(TRACE_NUMBERS),
 }
 
@@ -49,7 +50,8 @@ export function findOutlines(
   { speckPx, level, tones }: Pick<TraceSettings, 'speckPx' | 'level' | 'tones'>,
 ): Outlines {
   return {
-    ...{ width, height },
+    width,
+    height,
     tones: Array.from({ length: tones }, (_, k) => {
       // halves keep a level from being met exactly
       const from = tones === 1 ? level : Math.floor((255 * (k + 0.5)) / tones) + 0.5
@@ -65,7 +67,8 @@ export function fitOutlines(
   { tolerancePx, cornerDeg = USUAL_CORNER_DEG }: Pick<TraceSettings, 'tolerancePx'> & Partial<TraceSettings>,
 ): Traced {
   const fitted = tones.map(({ opacity, rings }) => ({
-    ...{ opacity, paths: rings.map((ring) => fitCurves(ring, tolerancePx, cornerDeg)) },
+    opacity,
+    paths: rings.map((ring) => fitCurves(ring, tolerancePx, cornerDeg)),
   }))
   return { width, height, tones: fitted, anchors: countAnchors(fitted) }
 }
@@ -122,7 +125,8 @@ export function sweepDetail(
 export function measureOutlines(outlines: Outlines): { anchors: number; bytes: number } {
   const { tones, ...size } = outlines
   const straight = tones.map(({ opacity, rings }) => ({
-    ...{ opacity, data: rings.map((ring) => `M${Array.from(ring, short).join(' ')}Z`).join('') },
+    opacity,
+    data: rings.map((ring) => `M${Array.from(ring, short).join(' ')}Z`).join(''),
   }))
   const anchors = tones.reduce((sum, { rings }) => sum + rings.reduce((all, ring) => all + ring.length / 2, 0), 0)
   return { anchors, bytes: drawingOf({ ...size, tones: straight }).length }

@@ -15,9 +15,16 @@ const inGather = (workspaceId: string, gatherId: string) =>
 export async function listSettingsLines(db: Db, workspaceId: string, gatherId: string) {
   const rows = await db
     .select({
-      ...{ id: gatherLine.id, folder: gatherLine.folder, path: gatherLine.path, name: gatherLine.name },
-      ...{ decided: gatherLine.decided, outcome: gatherLine.outcome, reason: gatherLine.reason },
-      ...{ settings: gatherLine.settings, frames: gatherLine.frames, fullFrames: gatherLine.fullFrames },
+      id: gatherLine.id,
+      folder: gatherLine.folder,
+      path: gatherLine.path,
+      name: gatherLine.name,
+      decided: gatherLine.decided,
+      outcome: gatherLine.outcome,
+      reason: gatherLine.reason,
+      settings: gatherLine.settings,
+      frames: gatherLine.frames,
+      fullFrames: gatherLine.fullFrames,
       grain: gatherLine.grain,
     })
     .from(gatherLine)
@@ -31,10 +38,19 @@ export type SettingsLine = Awaited<ReturnType<typeof listSettingsLines>>[number]
 export async function listPictureLines(db: Db, workspaceId: string, gatherId: string) {
   const rows = await db
     .select({
-      ...{ id: gatherLine.id, folder: gatherLine.folder, path: gatherLine.path, name: gatherLine.name },
-      ...{ fileHash: gatherLine.fileHash, frames: gatherLine.frames, isPart: gatherLine.isPart },
-      ...{ pixelKey: gatherLine.pixelKey, alikeKey: gatherLine.alikeKey, alikeMark: gatherLine.alikeMark },
-      ...{ seamAcross: gatherLine.seamAcross, seamDown: gatherLine.seamDown, decided: gatherLine.decided },
+      id: gatherLine.id,
+      folder: gatherLine.folder,
+      path: gatherLine.path,
+      name: gatherLine.name,
+      fileHash: gatherLine.fileHash,
+      frames: gatherLine.frames,
+      isPart: gatherLine.isPart,
+      pixelKey: gatherLine.pixelKey,
+      alikeKey: gatherLine.alikeKey,
+      alikeMark: gatherLine.alikeMark,
+      seamAcross: gatherLine.seamAcross,
+      seamDown: gatherLine.seamDown,
+      decided: gatherLine.decided,
     })
     .from(gatherLine)
     .where(and(inGather(workspaceId, gatherId), isNotNull(gatherLine.fileHash)))
@@ -83,7 +99,8 @@ export async function setParts(
   await db
     .update(gatherLine)
     .set({
-      ...{ isPart, reason },
+      isPart,
+      reason,
       ...(isPart ? { duplicate: null } : {}),
       outcome: sql`case when ${gatherLine.decided} then ${gatherLine.outcome} else ${isPart ? 'skip' : 'take'} end`,
     })

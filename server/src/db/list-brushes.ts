@@ -99,7 +99,12 @@ const fromOf = (filter: BrushFilter) => (filter.setId ? 'brush join set_item on 
 type Found = { from: string; where: string }
 
 /** Brushes that have one of some words, in the order of their names. */
-const BY_WORD: Order = { keys: [['hit.sort_name', 'text'], ['hit.brush_id', 'uuid']] } // biome-ignore format: one line
+const BY_WORD: Order = {
+  keys: [
+    ['hit.sort_name', 'text'],
+    ['hit.brush_id', 'uuid'],
+  ],
+}
 /** So many of them are looked up for a page; where too few of these fit, few do in all, and are gathered first. */
 const LOOK_UPS_MAX = 1500
 

@@ -17,8 +17,15 @@ afterAll(() => server.close())
 
 const FRAME = { blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 64, height: 64 }
 const newBrush = (n: number, frames = 1): NewBrush => ({
-  ...{ name: `Reed ${n}`, maker: '', licence: '', tags: [], recipe: defaultRecipe(), pixelKey: String(n) },
-  ...{ frames: Array.from({ length: frames }, () => FRAME), alikeKey: null, alikeMark: null },
+  name: `Reed ${n}`,
+  maker: '',
+  licence: '',
+  tags: [],
+  recipe: defaultRecipe(),
+  pixelKey: String(n),
+  frames: Array.from({ length: frames }, () => FRAME),
+  alikeKey: null,
+  alikeMark: null,
 })
 
 it('as many tips as one archive may hold are taken in, put into a set, pinned, tagged away and binned at once', async () => {
@@ -64,7 +71,18 @@ it('what is found of many lines is noted at once: copies are skipped, decisions 
   const { id: gatherId } = await person.post<{ id: string }>('/api/gathers')
   const file = { workspaceId, gatherId, path: 'a.zip', sizeBytes: 1, blobSha: FRAME.blobSha, state: 'read' as const }
   const [{ id: fileId } = { id: '' }] = await db.insert(gatherFile).values(file).returning({ id: gatherFile.id })
-  const line = (n: number) => ({ workspaceId, gatherId, fileId, ordinal: n, folder: '', path: `${n}`, name: `${n}`, setName: '', kind: 'png', outcome: 'take' as const }) // biome-ignore format: one line
+  const line = (n: number) => ({
+    workspaceId,
+    gatherId,
+    fileId,
+    ordinal: n,
+    folder: '',
+    path: `${n}`,
+    name: `${n}`,
+    setName: '',
+    kind: 'png',
+    outcome: 'take' as const,
+  })
   const lines = await db.insert(gatherLine).values([0, 1, 2].map(line)).returning({ id: gatherLine.id })
   const duplicate = { of: 'batch', how: 'exact', name: 'Reed' } as const
   await setLineDuplicates(db, workspaceId, [

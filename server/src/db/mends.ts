@@ -5,8 +5,17 @@ import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import {
-  blob, brush, brushVersion, install, installFile, material, mend, mendFile, standInFile, tipFrame,
-} from './schema/all.ts' // biome-ignore format: a list
+  blob,
+  brush,
+  brushVersion,
+  install,
+  installFile,
+  material,
+  mend,
+  mendFile,
+  standInFile,
+  tipFrame,
+} from './schema/all.ts'
 
 export type Mend = typeof mend.$inferSelect
 export type MendFile = typeof mendFile.$inferSelect

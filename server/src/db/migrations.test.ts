@@ -66,7 +66,17 @@ it('a library of the first version comes along: recipes and releases are of toda
     recipe: first,
     frames: ['a'.repeat(64)],
   })
-  const manifest = { format: 'satchel-pack', version: 1, title: 'Reeds', maker: '', licence: '', help: '', release: '1.0.0', brushes: [brush('b'), brush('a')], sets: [{ name: 'S', brushes: ['a', 'b'] }] } // biome-ignore format: one manifest
+  const manifest = {
+    format: 'satchel-pack',
+    version: 1,
+    title: 'Reeds',
+    maker: '',
+    licence: '',
+    help: '',
+    release: '1.0.0',
+    brushes: [brush('b'), brush('a')],
+    sets: [{ name: 'S', brushes: ['a', 'b'] }],
+  }
   await pool.query(`insert into pack (id, workspace_id, title) values ($1, $2, 'Reeds')`, [id(4), id(1)])
   await pool.query(
     `insert into release (workspace_id, pack_id, version, manifest, brushes, licence_text, state) values ($1, $2, '1.0.0', $3, '[]', '', 'ready')`,

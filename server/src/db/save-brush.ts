@@ -28,7 +28,11 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
       .insert(tip)
       .values(
         part.map(({ pixelKey, alikeKey, alikeMark, fileKeys = [] }) => ({
-          ...{ workspaceId, pixelKey, alikeKey, alikeMark, fileKeys },
+          workspaceId,
+          pixelKey,
+          alikeKey,
+          alikeMark,
+          fileKeys,
         })),
       )
       .returning({ id: tip.id })
@@ -41,7 +45,9 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
       .insert(brush)
       .values(
         withTips.map(({ each, snapshot }) => ({
-          ...{ workspaceId, frames: each.frames.length, starter: each.starter ?? false },
+          workspaceId,
+          frames: each.frames.length,
+          starter: each.starter ?? false,
           ...toColumns(snapshot),
         })),
       )

@@ -37,7 +37,9 @@ it('likeness puts twelve pairs nearly in the order in which a person put them', 
     }
     const brush = {
       ...drawn,
-      ...{ maker: '', licence: '', grain: pixels && { name: drawn.grain ?? '', pixels } },
+      maker: '',
+      licence: '',
+      grain: pixels && { name: drawn.grain ?? '', pixels },
       recipe: { ...drawn.recipe, ground: ground ?? {} },
     }
     const { deflate, crc32 } = nodePngOptions

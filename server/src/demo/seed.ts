@@ -94,7 +94,9 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
   await drawFirst(deps, workspaceId, favourites)
   log.info({ brushes: ids.length }, 'demo library is there')
   return {
-    ...{ workspaceId, pack, release },
+    workspaceId,
+    pack,
+    release,
     brushId: (name) => known(idOf, name),
     inSet: (name) => drawn.flatMap((each, i) => (each.set === name ? [entryOf(ids, i)] : [])),
     addSet: (name) => setPackSets(db, workspaceId, packId, { setIds: [...chosen, known(sets, name.toLowerCase())] }),

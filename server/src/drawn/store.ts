@@ -26,7 +26,12 @@ export async function storeDrawn(
   for (const frame of frames) stored.push(await storePicture(frame, where))
   const alike = frames[0] && printAlike(frames[0], recipe.colour.reading)
   return {
-    ...{ name, tags, recipe, maker, licence, frames: stored },
+    name,
+    tags,
+    recipe,
+    maker,
+    licence,
+    frames: stored,
     pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
     alikeKey: alike?.key ?? null,
     alikeMark: alike?.mark ?? null,

@@ -33,7 +33,11 @@ export function toFitBrushes({ manifest, brushes }: Pick<Release, 'manifest' | '
     const pixelSha = recipe.ground.grain?.sha256
     const blobSha = stored.get(id)?.grainBlob
     return {
-      ...{ id, name, maker, licence, recipe },
+      id,
+      name,
+      maker,
+      licence,
+      recipe,
       set: setOf.get(id) ?? '',
       frames: stored.get(id)?.blobs ?? [],
       grain: pixelSha && blobSha ? { pixelSha, blobSha, name: grainNames.get(pixelSha) ?? '' } : undefined,

@@ -15,7 +15,11 @@ export async function readFitInput(
   { name, set, maker, licence, recipe, frames, grain }: StoredFitBrush,
 ): Promise<FitInput> {
   return {
-    ...{ name, set, maker, licence, recipe },
+    name,
+    set,
+    maker,
+    licence,
+    recipe,
     frames: await Promise.all(frames.map((sha) => blobs.read(workspaceId, sha))),
     grain: grain && { name: grain.name, png: await blobs.read(workspaceId, grain.blobSha) },
   }

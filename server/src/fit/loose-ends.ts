@@ -89,7 +89,8 @@ export async function findFolderEnds(
   )
   const ends = findLooseEnds(references, files, { origin, knownSha: shaAt, isKept: (sha256) => kept.has(sha256) })
   const looksIn = {
-    ...{ files: folder, readings },
+    files: folder,
+    readings,
     used: new Set(references.map((reference) => resolveTarget(reference, origin) ?? '')),
   }
   return { ends: await proposeByLook(deps, workspaceId, ends, looksIn), files }

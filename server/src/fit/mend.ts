@@ -6,8 +6,16 @@ import { chooseTargets, type Mending, type MendTarget } from '@satchel/core/loos
 import { type NewTarget, originOf, rewriteBrushSettings, toTarget } from '@satchel/core/loose-ends/references'
 import { dropFromFolder, holdFolder, listFolder, putIntoFolder } from '../db/installs.ts'
 import {
-  addMend, changeOwned, dropMends, findKept, holdMend, listMendFiles, listMends, moveInFolder, type OwnedChange,
-} from '../db/mends.ts' // biome-ignore format: a list
+  addMend,
+  changeOwned,
+  dropMends,
+  findKept,
+  holdMend,
+  listMendFiles,
+  listMends,
+  moveInFolder,
+  type OwnedChange,
+} from '../db/mends.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { type AppFolder, listPlaces, notePlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
@@ -120,7 +128,10 @@ async function follow(tx: Deps['db'], folder: AppFolder, follows: readonly Follo
   const places = followPlaces(follows)
   const owned = follows.flatMap(({ path, to }): OwnedChange[] =>
     (places.get(to.path)?.claims ?? []).map(({ install, sha256 }) => ({
-      ...{ installId: install, path, toPath: to.path, blobSha: sha256 as FileSha },
+      installId: install,
+      path,
+      toPath: to.path,
+      blobSha: sha256 as FileSha,
     })),
   )
   await changeOwned(tx, folder.workspaceId, owned)

@@ -15,7 +15,8 @@ export const prepareInstallJob = (deps: Deps): JobHandler<'fit-install'> => ({
     const { brushIds, writtenCount, grains } = install
     progress(writtenCount, brushIds.length)
     await writeBrushes(deps, install, brushIds.slice(writtenCount), {
-      ...{ avoid: [], signal },
+      avoid: [],
+      signal,
       written: { files: await listInstallFiles(deps.db, workspaceId, subjectId), grains },
       onPart: async (part, done) => {
         let isKept = false

@@ -124,7 +124,10 @@ async function writePart(
 ): Promise<Written> {
   const { workspaceId, name } = to.install
   const written = await deps.workers.run('writeFit', {
-    ...{ destination: to.destination, library: name, grains, avoid: [...taken] },
+    destination: to.destination,
+    library: name,
+    grains,
+    avoid: [...taken],
     brushes: measured.map(({ input, choices }) => ({ brush: input, choices })),
   })
   if (!('refused' in written)) {

@@ -38,14 +38,19 @@ export async function loadLibrary(
   const asWritten = createLocate(pictures.map(pathOf))
   const mended = new Map(settings.map((line) => [pathOf(line), line.settings.mended]))
   return {
-    ...{ settings, pictures, references: settings.flatMap(referencesOf) },
+    settings,
+    pictures,
+    references: settings.flatMap(referencesOf),
     locate: (reference) => mended.get(reference.file)?.[reference.kind] ?? asWritten(reference),
   }
 }
 
 export const referencesOf = (line: SettingsLine): Reference[] =>
   line.settings.references.map(({ kind, target, sha256 }) => ({
-    ...{ file: pathOf(line), brush: line.name, kind, target },
+    file: pathOf(line),
+    brush: line.name,
+    kind,
+    target,
     sha256: (sha256 ?? undefined) as Reference['sha256'],
   }))
 
@@ -79,7 +84,11 @@ export async function joinSettings(deps: Deps, workspaceId: string, gatherId: st
     const { pixelKey, alikeKey, alikeMark } = tip
     const reason = ignored.length === 0 ? '' : `Of its settings these were not understood: ${ignored.join(', ')}.`
     return {
-      ...{ id: line.id, outcome: 'take', reason, frames: tip.frames, grain: (grain && toGrain(grain)) ?? null },
+      id: line.id,
+      outcome: 'take',
+      reason,
+      frames: tip.frames,
+      grain: (grain && toGrain(grain)) ?? null,
       brush: { maker: '', licence: '', tags: [], recipe, inSets: [] },
       picture: { pixelKey, alikeKey, alikeMark },
     }

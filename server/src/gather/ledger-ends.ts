@@ -36,7 +36,8 @@ export async function findLedgerEnds(
   const used = new Set(references.map((reference) => locate(reference) ?? ''))
   return {
     ends: await proposeByLook(deps, workspaceId, ends, { files: stored, used, readings }),
-    ...{ files, brushes: settings.length },
+    files,
+    brushes: settings.length,
   }
 }
 

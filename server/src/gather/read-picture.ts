@@ -63,7 +63,9 @@ async function addSettingsLine(
 ): Promise<void> {
   const named = references.map(({ kind, target, sha256 }) => ({ kind, target, sha256: sha256 ?? null }))
   await addLine(reader, head, {
-    ...{ outcome: 'skip', kind: 'settings', name: toOneLine(name, NAME_MAX_CHARS) || nameOf(head.path) },
+    outcome: 'skip',
+    kind: 'settings',
+    name: toOneLine(name, NAME_MAX_CHARS) || nameOf(head.path),
     setName: toOneLine(head.setName, NAME_MAX_CHARS),
     settings: { said, references: named, mended: {} },
   })

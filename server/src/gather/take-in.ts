@@ -87,7 +87,15 @@ function toNewBrush(line: GatherLine, facts: WorkspaceFacts) {
   const recipe = line.use === 'strip' ? toRibbonRecipe(line.brush.recipe, line.height ?? 1) : line.brush.recipe
   const { name, frames, pixelKey, alikeKey, alikeMark } = line
   return {
-    ...{ name, maker, licence, tags, recipe, frames, pixelKey, alikeKey, alikeMark },
+    name,
+    maker,
+    licence,
+    tags,
+    recipe,
+    frames,
+    pixelKey,
+    alikeKey,
+    alikeMark,
     ...(thumbnail ? { thumbnail } : {}),
     ...(fileKeys ? { fileKeys } : {}),
   }

@@ -81,7 +81,8 @@ export async function proposeByLook(
           const [tip, original] = await Promise.all([blobSha, sha].map((each) => deps.blobs.read(workspaceId, each)))
           if (!tip || !original) continue
           const differs = await deps.workers.run('judgeAlike', {
-            ...{ tip: { png: tip, reading }, original: { png: original, reading: own } },
+            tip: { png: tip, reading },
+            original: { png: original, reading: own },
           })
           if (differs) seen.push({ path, score, isSame: !differs.some(isSeen) })
         }

@@ -65,7 +65,9 @@ async function keepMade({ db, blobs }: Pick<Deps, 'db' | 'blobs'>, source: Sourc
     const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
     const tip = {
       frames: [{ blobSha: sha256, pixelSha, width, height }],
-      ...{ pixelKey: toPixelKey([pixelSha]), alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
+      pixelKey: toPixelKey([pixelSha]),
+      alikeKey: alike?.key ?? null,
+      alikeMark: alike?.mark ?? null,
     }
     stored.push({ ...rest, name: [source.name, name].filter(Boolean).join(' '), tip })
   }

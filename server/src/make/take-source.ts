@@ -82,6 +82,9 @@ export async function sourceFromLine(
 }
 
 const toFile = (blobSha: FileSha, name: string, { kind, width, height }: OpenedSource): SourceFile => ({
-  ...{ blobSha, kind, width, height },
+  blobSha,
+  kind,
+  width,
+  height,
   name: toOneLine(name, FILE_NAME_MAX_CHARS),
 })

@@ -38,8 +38,12 @@ export async function listSignIns(
     .where(and(eq(session.userId, userId), gt(session.expiresAt, new Date())))
     .orderBy(desc(session.updatedAt))
   return rows.map(({ id, createdAt, updatedAt, ipAddress, userAgent }) => ({
-    ...{ id, isThis: id === currentId, begunAt: createdAt, usedAt: updatedAt },
-    ...{ from: ipAddress ?? '', browser: (userAgent ?? '').slice(0, BROWSER_MAX_CHARS) },
+    id,
+    isThis: id === currentId,
+    begunAt: createdAt,
+    usedAt: updatedAt,
+    from: ipAddress ?? '',
+    browser: (userAgent ?? '').slice(0, BROWSER_MAX_CHARS),
   }))
 }
 

@@ -63,7 +63,9 @@ it('however many ask at once, there is one open ledger, and every set has its ow
   const other = await server.owner()
   const ledgers = await Promise.all(Array.from({ length: 12 }, () => other.post<{ id: string }>('/api/gathers')))
   expect(new Set(ledgers.map(({ id }) => id)).size).toBe(1)
-  const sets = await Promise.all(Array.from({ length: 12 }, (_, n) => other.post<{ id: string }>('/api/sets', { name: `S${n}` }))) // biome-ignore format: one line
+  const sets = await Promise.all(
+    Array.from({ length: 12 }, (_, n) => other.post<{ id: string }>('/api/sets', { name: `S${n}` })),
+  )
   const [first, second] = sets
   await other.post(`/api/sets/${first?.id}/move`, { afterId: second?.id })
   const listed = (await other.json<{ sets: { id: string }[] }>('/api/sets')).sets.map(({ id }) => id)

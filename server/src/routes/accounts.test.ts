@@ -87,7 +87,8 @@ describe('accounts', () => {
 
   it('holds up guessing at one account from many places, and not who signs in from where they did before', async () => {
     const other = await startTestServer(inject('databaseUrl'), {
-      ...{ signInsPerMinute: 1000, trustedProxies: '127.0.0.1' },
+      signInsPerMinute: 1000,
+      trustedProxies: '127.0.0.1',
       limits: { failuresPerAccount: 3 },
     })
     try {
@@ -129,7 +130,8 @@ describe('accounts', () => {
       const { cookie } = await other.owner('ann@test.example')
       const headers = { origin: other.url, cookie, 'content-type': 'application/json' }
       const signedIn = await fetch(`${other.url}/api/auth/sign-in/email`, {
-        ...{ method: 'POST', headers },
+        method: 'POST',
+        headers,
         body: JSON.stringify({ email: 'ann@test.example', password: 'marsh-samphire-9' }),
       })
       expect(await signedIn.json()).toEqual({ ok: true })
@@ -167,7 +169,8 @@ describe('accounts', () => {
       const stream = ann.request('/api/workspace/events').then((each) => each.text())
       const change = (current: string, next: string, cookie = ann.cookie) =>
         fetch(`${other.url}/api/session/password`, {
-          ...{ method: 'POST', headers: { origin: other.url, cookie, 'content-type': 'application/json' } },
+          method: 'POST',
+          headers: { origin: other.url, cookie, 'content-type': 'application/json' },
           body: JSON.stringify({ current, next }),
         })
       const next = 'barges-tallow-nine'

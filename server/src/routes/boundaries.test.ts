@@ -41,7 +41,11 @@ describe('the borders of a workspace', () => {
   })
 
   it('are closed to those who are not signed in, at every route', async () => {
-    const nobody: Person = { ...owner, request: (path, init) => fetch(`${server.url}${path}`, { ...init, headers: { origin: server.url, ...init?.headers } }) } // biome-ignore format: one person
+    const nobody: Person = {
+      ...owner,
+      request: (path, init) =>
+        fetch(`${server.url}${path}`, { ...init, headers: { origin: server.url, ...init?.headers } }),
+    }
     for (const route of every.routes)
       expect((await every.ask(nobody, route)).status, `${route.method} ${route.path}`).toBe(401)
   })

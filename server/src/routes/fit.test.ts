@@ -27,9 +27,14 @@ type Verified = { drift: unknown[]; found: { brushes: number; blank: string[]; p
 
 const gih = () =>
   writeGih({
-    ...{ name: 'pebbles', spacingPct: 110, dimensions: [{ rank: 2, rule: 'random' }], extra: [] },
+    name: 'pebbles',
+    spacingPct: 110,
+    dimensions: [{ rank: 2, rule: 'random' }],
+    extra: [],
     frames: [1, 2].map((seed) => ({
-      ...{ version: 2 as const, name: '', spacingPct: 110 },
+      version: 2 as const,
+      name: '',
+      spacingPct: 110,
       ...blot(seed, 40),
     })),
   })
@@ -77,7 +82,12 @@ describe('cells', () => {
     const brush = await person.json<{ recipe: { path: object }; version: number }>(`/api/brushes/${brushId('blot')}`)
     const recipe = { ...brush.recipe, path: { ...brush.recipe.path, count: 3 } }
     await put(`/api/brushes/${brushId('blot')}`, {
-      ...{ name: 'blot', maker: '', licence: '', tags: [], recipe, from: brush.version },
+      name: 'blot',
+      maker: '',
+      licence: '',
+      tags: [],
+      recipe,
+      from: brush.version,
     })
     const after = await cell('blot', 'turnstone')
     expect(after.key).not.toBe(before.key)
@@ -229,7 +239,9 @@ describe('installs', () => {
   const load = (id: string) => person.json<Install>(`/api/installs/${id}`)
   async function prepare(names: string[], destinationId = 'dunlin', name = 'Shore'): Promise<string> {
     const { id } = await person.post<{ id: string }>('/api/installs', {
-      ...{ name, destinationId, brushIds: names.map(brushId) },
+      name,
+      destinationId,
+      brushIds: names.map(brushId),
     })
     await until(async () => (await load(id)).state === 'ready')
     return id
@@ -245,7 +257,9 @@ describe('installs', () => {
     await act(id, 'put', { answer: 'both' })
     const first = { standIn: 'dunlin', most: 1 }
     expect(await person.post('/api/installs/folder/look', first)).toMatchObject({
-      ...{ isWhole: false, ignored: [], brushes: [{ path: 'Shore/blot.gbr' }] },
+      isWhole: false,
+      ignored: [],
+      brushes: [{ path: 'Shore/blot.gbr' }],
     })
     expect(await folder()).toEqual(['Shore/blot.gbr', 'Shore/pebbles.gih'])
     const verified = (await act(id, 'verify')) as Verified & { likeness: { least: number; middle: number } }
@@ -320,7 +334,8 @@ describe('installs', () => {
     expect((await load(id)).drift).toEqual(drifted)
     const verified = (await act(id, 'verify')) as Verified
     expect(verified.found).toMatchObject({
-      ...{ brushes: 1, passedOver: [{ path: 'Shore/tuft.gbr', why: expect.any(String) }] },
+      brushes: 1,
+      passedOver: [{ path: 'Shore/tuft.gbr', why: expect.any(String) }],
     })
     expect(await act(id, 'repair')).toEqual({ repaired: 2 })
     expect((await load(id)).drift).toEqual([])
@@ -355,7 +370,8 @@ describe('installs', () => {
     // and a picture of what goes where
     for (const drawn of ['<svg ', 'The brush folder of Redshank', '>Shore<tspan']) expect(page).toContain(drawn)
     const put = await person.request(`/api/installs/${id}/put`, {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ answer: 'both' }),
     })
     expect([put.status, await sentenceOf(put)]).toEqual([409, expect.stringContaining('download its files instead')])
@@ -377,7 +393,9 @@ describe('installs', () => {
     }) as never
     try {
       const { id } = await person.post<{ id: string }>('/api/installs', {
-        ...{ name: 'Many', destinationId: 'sanderling', brushIds },
+        name: 'Many',
+        destinationId: 'sanderling',
+        brushIds,
       })
       type Jobs = { jobs: { id: string; kind: string; state: string; done: number }[] }
       const job = await until(async () =>
@@ -434,7 +452,9 @@ describe('installs', () => {
   it('that share a grain keep it, whichever of its brushes changes', async () => {
     const names = ['reed', 'rush']
     const grain = await person.request('/api/materials?name=Wave.png', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: encodePng(waveTile()) },
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: encodePng(waveTile()),
     })
     expect(grain.ok).toBe(true)
     const { materials } = await person.json<{ materials: { pixelSha: string }[] }>('/api/materials')
@@ -445,8 +465,13 @@ describe('installs', () => {
       type Brush = { recipe: { path: object; ground: object }; version: number }
       const { recipe, version } = await person.json<Brush>(`/api/brushes/${brushId(name)}`)
       const on = {
-        ...{ sha256: materials[0]?.pixelSha, anchor: 'canvas', scalePct: 100, strength: 1 },
-        ...{ brightness: 0, contrast: 0, randomTurn: 'none' },
+        sha256: materials[0]?.pixelSha,
+        anchor: 'canvas',
+        scalePct: 100,
+        strength: 1,
+        brightness: 0,
+        contrast: 0,
+        randomTurn: 'none',
       }
       const next = { ...recipe, path: { ...recipe.path, spacingPct }, ground: { grain: on } }
       const facts = { name, maker: '', licence: '', tags: [], recipe: next, from: version }
@@ -517,7 +542,8 @@ describe('installs', () => {
     const answers = await Promise.all(
       Array.from({ length: 6 }, () =>
         person.request(`/api/installs/${id}/put`, {
-          ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
           body: JSON.stringify({ answer: 'both' }),
         }),
       ),

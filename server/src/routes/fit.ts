@@ -151,7 +151,10 @@ export const fitRoutes = (deps: AppDeps) => {
         if (setId && !(await findSet(db, workspaceId, setId))) throw notFound('set')
         const given = Object.fromEntries(Object.entries(choices).filter(([, value]) => value !== undefined))
         await saveChoices(db, workspaceId, {
-          ...{ destinationId, brushId: brushId ?? null, setId: brushId ? null : (setId ?? null), choices: given },
+          destinationId,
+          brushId: brushId ?? null,
+          setId: brushId ? null : (setId ?? null),
+          choices: given,
         })
         await changed(workspaceId)
         return c.json({ ok: true })

@@ -18,14 +18,19 @@ type Frames = {
 
 /** A disc, light paints, as open brushes have it. */
 const disc = (side: number, radius: number): Pixels => ({
-  ...{ width: side, height: side, channels: 1 },
+  width: side,
+  height: side,
+  channels: 1,
   data: Uint8Array.from({ length: side * side }, (_, i) =>
     Math.hypot((i % side) - side / 2, Math.floor(i / side) - side / 2) < radius ? 220 : 0,
   ),
 })
 const gih = () =>
   writeGih({
-    ...{ name: 'Pebbles', spacingPct: 100, dimensions: [{ rank: 4, rule: 'random' }], extra: [['glow', '3']] },
+    name: 'Pebbles',
+    spacingPct: 100,
+    dimensions: [{ rank: 4, rule: 'random' }],
+    extra: [['glow', '3']],
     frames: [disc(64, 28), disc(64, 29), disc(64, 14), disc(64, 30)].map((pixels, i) => ({
       version: 2 as const,
       name: `pebble ${i}`,

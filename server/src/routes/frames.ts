@@ -168,7 +168,8 @@ async function storeFrames(
     const tip: NewTip = {
       frames: stored,
       pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-      ...{ alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
+      alikeKey: alike?.key ?? null,
+      alikeMark: alike?.mark ?? null,
     }
     return setTip(tx, workspaceId, id, { tip, from })
   })

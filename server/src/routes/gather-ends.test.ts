@@ -38,8 +38,13 @@ afterAll(() => server.close())
 const recipe = (): Recipe => {
   const usual = defaultRecipe({ sizePx: 61, reading: 'light' })
   const grain = {
-    ...{ sha256: '0'.repeat(64) as never, anchor: 'stamp' as const, scalePct: 130, strength: 0.7 },
-    ...{ brightness: 0, contrast: 0.2, randomTurn: 'none' as const },
+    sha256: '0'.repeat(64) as never,
+    anchor: 'stamp' as const,
+    scalePct: 130,
+    strength: 0.7,
+    brightness: 0,
+    contrast: 0.2,
+    randomTurn: 'none' as const,
   }
   return { ...usual, path: { ...usual.path, spacingPct: 37 }, ground: { grain } }
 }
@@ -50,7 +55,12 @@ function libraryFiles(renamed: (path: string) => string): Record<string, Uint8Ar
   const files: Record<string, Uint8Array> = {}
   for (const [k, name] of ['Reed', 'Rush'].entries()) {
     const brush = {
-      ...{ name, set: 'Reeds', maker: '', licence: '', frames: [blot(k + 1, 48)], recipe: recipe() },
+      name,
+      set: 'Reeds',
+      maker: '',
+      licence: '',
+      frames: [blot(k + 1, 48)],
+      recipe: recipe(),
       grain: { name: 'Wave', pixels: waveTile() },
     }
     for (const arrival of planFit(brush, BUILT_IN.sanderling).arrivals)
@@ -94,7 +104,7 @@ describe('a library of an app', () => {
     const taken = await takenRecipes(id)
     expect(Object.keys(taken)).toEqual(['Reed', 'Rush'])
     const written = planFit(
-      { ...{ name: 'Reed', set: '', maker: '', licence: '', frames: [blot(1, 48)] }, recipe: recipe() },
+      { name: 'Reed', set: '', maker: '', licence: '', frames: [blot(1, 48)], recipe: recipe() },
       BUILT_IN.sanderling,
     ).arrivals[0]?.recipe
     const { ground, ...rest } = taken.Reed ?? defaultRecipe()
@@ -165,7 +175,9 @@ describe('a library of an app', () => {
     await person.post(`/api/gathers/${first}/take`)
     // the same brushes by another maker: their pictures have other names, and nobody knows their bytes
     const settings = (name: string) => ({
-      ...{ name, pictures: `Old/${name === 'Reed' ? 'k3' : 'k9'}.png`, settings: { 'colour.reading': 'light' } },
+      name,
+      pictures: `Old/${name === 'Reed' ? 'k3' : 'k9'}.png`,
+      settings: { 'colour.reading': 'light' },
     })
     const { id } = await gatherFiles(person, {
       'New/Reed.sand': new TextEncoder().encode(JSON.stringify(settings('Reed'))),

@@ -32,7 +32,10 @@ export const gatherEndRoutes = (deps: AppDeps) => {
       const { ends, files, brushes } = await findLedgerEnds(deps, workspaceId, id)
       const paths = files.map(({ path }) => path)
       return c.json({
-        ...{ ends, paths, brushes, rules: suggestRules(ends, new Set(paths)).slice(0, RULES_SHOWN) },
+        ends,
+        paths,
+        brushes,
+        rules: suggestRules(ends, new Set(paths)).slice(0, RULES_SHOWN),
         mends: gather.mends
           .map(({ id: mendId, ends: count, at }) => ({ id: mendId, ends: count, createdAt: at }))
           .reverse(),

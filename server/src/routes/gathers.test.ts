@@ -128,7 +128,8 @@ describe('the ledger', () => {
     expect(await decide({ folder: 'B' }, 'skip')).toEqual({ changed: 5 })
     expect((await settled(id)).tally).toMatchObject({ take: 3, skip: 6, same: 0 })
     const refused = await person.request(`/api/gathers/${id}/decide`, {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ of: {}, outcome: 'skip' }),
     })
     expect(refused.status).toBe(422)

@@ -8,8 +8,40 @@ import type { Person, TestServer } from '../testing/test-server.ts'
 const PATIENCE_MS = 600_000
 
 /** What no sane client sends. */
-const TEXTS = ['', ' ', 'a\u0000b', '\ud800', '\u202e\u200b', '%', '../../x', '1e999', '-1', '1.5', '99999999999999999999', "' or 1=1 --", 'x'.repeat(5000)] // biome-ignore format: one list
-const VALUES: readonly unknown[] = ['', 'a\u0000b', '\ud800', '\u202e\u200b', 'x'.repeat(5000), null, true, -1, 1.5, 1e300, 2 ** 53, [], {}, [['a']], [null], ['a\u0000b'], { a: { b: 'c\u0000' } }] // biome-ignore format: one list
+const TEXTS = [
+  '',
+  ' ',
+  'a\u0000b',
+  '\ud800',
+  '\u202e\u200b',
+  '%',
+  '../../x',
+  '1e999',
+  '-1',
+  '1.5',
+  '99999999999999999999',
+  "' or 1=1 --",
+  'x'.repeat(5000),
+]
+const VALUES: readonly unknown[] = [
+  '',
+  'a\u0000b',
+  '\ud800',
+  '\u202e\u200b',
+  'x'.repeat(5000),
+  null,
+  true,
+  -1,
+  1.5,
+  1e300,
+  2 ** 53,
+  [],
+  {},
+  [['a']],
+  [null],
+  ['a\u0000b'],
+  { a: { b: 'c\u0000' } },
+]
 /** Those of them that may be taken for something else in an address. */
 const IN_QUERY = ['', 'a\u0000b', '\ud800', '1e999', '-1', '99999999999999999999']
 /** Names that routes read from an address, by what the routes end with. */
@@ -82,7 +114,11 @@ describe('what no sane client sends is answered with a sentence', () => {
         ])
         for (const body of [...bodies.map((each) => JSON.stringify(each)), '', '{', '\u0000', '"\\ud800"']) {
           const { method } = route
-          const response = await owner.request(every.fill(route.path), { method, headers: { 'content-type': 'application/json' }, body }) // biome-ignore format: one request
+          const response = await owner.request(every.fill(route.path), {
+            method,
+            headers: { 'content-type': 'application/json' },
+            body,
+          })
           faults.push(...(await faultOf(`${method} ${route.path} ${body.slice(0, 200)}`, response)))
         }
       }
@@ -92,7 +128,16 @@ describe('what no sane client sends is answered with a sentence', () => {
   )
 
   it('in an address that is none', async () => {
-    for (const target of ['/%', '/a%00.png', '/%ff', '/api/%', '/api/brushes/%', `/${'a'.repeat(9000)}`, '/assets/../../etc/passwd', '/api/h/%00/download']) // biome-ignore format: one list
+    for (const target of [
+      '/%',
+      '/a%00.png',
+      '/%ff',
+      '/api/%',
+      '/api/brushes/%',
+      `/${'a'.repeat(9000)}`,
+      '/assets/../../etc/passwd',
+      '/api/h/%00/download',
+    ])
       expect([target, await statusOf(target)]).not.toEqual([target, expect.stringMatching(/^(5|none)/)])
   })
 })

@@ -60,7 +60,8 @@ async function space(name: string, spacingPct: number, count = 1) {
 
 const ask = (path: string, body: object = {}) =>
   person.request(path, {
-    ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),
   })
 
@@ -154,7 +155,8 @@ describe('an install of a release', () => {
     }
     const other = await server.owner()
     const theirs = await other.request('/api/installs', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ ...wish, releaseId }),
     })
     expect(theirs.status).toBe(404)

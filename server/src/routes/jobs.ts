@@ -12,8 +12,17 @@ export const jobRoutes = ({ db, jobs }: AppDeps) =>
       const rows = await listJobs(db, c.get('workspaceId'))
       return c.json({
         jobs: rows.map(({ id, kind, subjectId, title, state, done, total, error, startedAt, endedAt }) => ({
-          id, kind, subjectId, title, state, done, total, error, startedAt, endedAt,
-        })), // biome-ignore format: what the drawer shows
+          id,
+          kind,
+          subjectId,
+          title,
+          state,
+          done,
+          total,
+          error,
+          startedAt,
+          endedAt,
+        })),
       })
     })
     .post('/:id/stop', valid('param', Id), async (c) => {

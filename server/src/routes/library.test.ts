@@ -142,7 +142,32 @@ describe('the library', () => {
         )
       return q.toLowerCase().split(' ').every(isFound)
     }
-    const searches = ['kelp', 'elp', 'ke', 'pe', 'e', 'kelpie edge', 'maker 3 soft', 'wet', 'ink moss', '12', '1', '海', '藻 so', 'är', 'ÄRMEL', 'o_p', '0%', '%', 'ssy wet 3', 'nothing', 'kelp nothing', 'maker', 'k e l p m a k r s 1 4', 'maker edge kelp kelpie mak kel elpi dge pie ma'] // biome-ignore format: one list
+    const searches = [
+      'kelp',
+      'elp',
+      'ke',
+      'pe',
+      'e',
+      'kelpie edge',
+      'maker 3 soft',
+      'wet',
+      'ink moss',
+      '12',
+      '1',
+      '海',
+      '藻 so',
+      'är',
+      'ÄRMEL',
+      'o_p',
+      '0%',
+      '%',
+      'ssy wet 3',
+      'nothing',
+      'kelp nothing',
+      'maker',
+      'k e l p m a k r s 1 4',
+      'maker edge kelp kelpie mak kel elpi dge pie ma',
+    ]
     for (const q of searches) {
       const wanted = brushes.filter((each) => holds(each, q)).map(({ name }) => name)
       for (const sort of ['name', 'newest', 'size']) {

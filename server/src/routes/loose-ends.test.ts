@@ -35,7 +35,9 @@ beforeEach(async () => {
   })
   const { brushes } = await person.json<{ brushes: { id: string }[] }>('/api/brushes')
   const { id } = await person.post<{ id: string }>('/api/installs', {
-    ...{ name: 'Marsh', destinationId: 'sanderling', brushIds: brushes.map((brush) => brush.id) },
+    name: 'Marsh',
+    destinationId: 'sanderling',
+    brushIds: brushes.map((brush) => brush.id),
   })
   install = id
   await until(async () => (await person.json<{ state: string }>(`/api/installs/${id}`)).state === 'ready')
@@ -68,7 +70,9 @@ describe('an app that goes to its next version', () => {
     const { ends, rules, brushes } = await loose()
     expect([ends.length, brushes, await tally()]).toEqual([3, 3, 3])
     expect(ends.find(({ brush }) => brush === 'rush')).toMatchObject({
-      ...{ kind: 'tip', lookedAt: 'Sanderling 5/Marsh/Reeds/rush.png', isSure: true },
+      kind: 'tip',
+      lookedAt: 'Sanderling 5/Marsh/Reeds/rush.png',
+      isSure: true,
       proposals: [{ path: 'Sanderling 6/Marsh/Reeds/rush.png', by: 'content', score: 100 }],
     })
     expect(rules).toEqual([{ from: 'Sanderling 5', to: 'Sanderling 6', mends: 3 }])
@@ -100,7 +104,8 @@ describe('an app that goes to its next version', () => {
     expect(await found()).toEqual(['reed', 'rush', 'sedge'])
     await move('Sanderling 5/Saltmarsh', 'Sanderling 5/Fen')
     const nowhere = await person.request('/api/loose-ends', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ standIn: 'sanderling', mending: { rule: { from: 'Sanderling 5', to: 'X' } } }),
     })
     expect([nowhere.status, await sentenceOf(nowhere)]).toEqual([409, expect.stringContaining('look at what is loose')])
@@ -134,7 +139,8 @@ describe('a picture', () => {
       return put.apply(blobs, args)
     }
     const response = await person.request('/api/loose-ends', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ standIn: 'sanderling', mending: { sure: true } }),
     })
     expect([response.status, await sentenceOf(response)]).toEqual([409, expect.stringContaining('changed meanwhile')])
@@ -173,7 +179,8 @@ describe('a picture', () => {
     await move('Sanderling 5', 'Sanderling 6')
     const wish = { chosen: [{ key: 'tip Sanderling 6/Marsh/Reeds/rush.sand', path: 'Sanderling 6/nothing.png' }] }
     const refused = await person.request('/api/loose-ends', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ standIn: 'sanderling', mending: wish }),
     })
     expect(refused.status).toBe(409)
@@ -188,7 +195,8 @@ describe('a picture', () => {
 it('a folder is not moved onto another one, nor out of its place', async () => {
   const tried = (from: string, to: string) =>
     person.request('/api/loose-ends/move', {
-      ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ standIn: 'sanderling', from, to }),
     })
   expect((await tried('Sanderling 5', 'Sanderling 5')).status).toBe(409)

@@ -57,8 +57,13 @@ const paintOnSand = async (name = 'blot') => {
   const sand = (await materials()).find((each) => each.kind === 'grain')
   const grain = {
     sha256: sand?.pixelSha ?? pixelName('0'),
-    anchor: 'canvas', scalePct: 50, strength: 0.9, brightness: 0.1, contrast: 0.2, randomTurn: 'none',
-  } as const // biome-ignore format: one grain
+    anchor: 'canvas',
+    scalePct: 50,
+    strength: 0.9,
+    brightness: 0.1,
+    contrast: 0.2,
+    randomTurn: 'none',
+  } as const
   await save(await brushNamed(name), (recipe) => (recipe.ground.grain = grain))
   return grain
 }
@@ -164,7 +169,19 @@ describe('grains and strips', () => {
 
   it('that a brush still names but nobody has hold a release back, with a sentence', async () => {
     const brush = await brushNamed('blot')
-    await save(brush, (recipe) => (recipe.ground.grain = { sha256: pixelName('f'), anchor: 'canvas', scalePct: 100, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' })) // biome-ignore format: one grain
+    await save(
+      brush,
+      (recipe) =>
+        (recipe.ground.grain = {
+          sha256: pixelName('f'),
+          anchor: 'canvas',
+          scalePct: 100,
+          strength: 1,
+          brightness: 0,
+          contrast: 0,
+          randomTurn: 'none',
+        }),
+    )
     expect((await brushNamed('blot')).grain).toBeNull()
     expect((await person.request(`/api/brushes/${brush.id}/stroke.png`)).status).toBe(200) // it paints without
     const { sets } = await person.json<{ sets: { id: string }[] }>('/api/sets')

@@ -132,7 +132,10 @@ describe('a phone’s link', () => {
     })
     const cut = new AbortController()
     const answer = phone(`${token}/photographs?name=a.png`, {
-      ...{ method: 'PUT', body, signal: cut.signal, headers: { 'x-holder': holder } },
+      method: 'PUT',
+      body,
+      signal: cut.signal,
+      headers: { 'x-holder': holder },
       duplex: 'half',
     } as RequestInit)
     return { give: (bytes: Uint8Array) => give?.enqueue(bytes), end: () => give?.close(), cut, answer }

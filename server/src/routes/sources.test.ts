@@ -239,9 +239,17 @@ describe('a sheet', () => {
 
 it('is made of a line of the ledger: of one with several frames, their layers', async () => {
   const gih = writeGih({
-    ...{ name: 'Dots', spacingPct: 100, dimensions: [{ rank: 3, rule: 'random' }], extra: [] },
+    name: 'Dots',
+    spacingPct: 100,
+    dimensions: [{ rank: 3, rule: 'random' }],
+    extra: [],
     frames: [10, 14, 18].map((side, i) => ({
-      ...{ version: 2 as const, name: `dot ${i}`, spacingPct: 100, width: side, height: side, channels: 1 as const },
+      version: 2 as const,
+      name: `dot ${i}`,
+      spacingPct: 100,
+      width: side,
+      height: side,
+      channels: 1 as const,
       data: new Uint8Array(side * side).fill(200),
     })),
   })
@@ -265,7 +273,10 @@ it('is made of a line of the ledger: of one with several frames, their layers', 
 
 it('that would give more tips than can be made at once says so, and gives none', async () => {
   const dots = takePhoto({
-    ...{ width: 1500, height: 1200, ...paper, noise: 0 },
+    width: 1500,
+    height: 1200,
+    ...paper,
+    noise: 0,
     shape: (x, y) => (x % 25 < 8 && y % 25 < 8 ? 1 : 0),
   })
   const source = await addSource('dots.png', encodePng(dots.picture), 'sheet')

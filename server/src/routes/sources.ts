@@ -161,8 +161,11 @@ export const sourceRoutes = (deps: AppDeps) => {
       const source = await findHere(workspaceId, c.req.valid('param').id)
       if (source.deletedAt) throw new Problem(409, `"${source.name}" lies in the bin; bring it back first.`)
       const job = await jobs.add({
-        ...{ workspaceId, kind: 'make-source', subjectId: source.id },
-        ...{ title: `Making "${source.name}"`, payload: {} },
+        workspaceId,
+        kind: 'make-source',
+        subjectId: source.id,
+        title: `Making "${source.name}"`,
+        payload: {},
       })
       return c.json({ jobId: job.id }, 202)
     })

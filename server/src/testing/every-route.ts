@@ -68,7 +68,9 @@ async function collectIds(owner: Person): Promise<Ids> {
   const { id: phoneLink } = await owner.post<{ id: string }>('/api/phone-links')
   const { id: destination } = await owner.post<{ id: string }>('/api/fit/destinations', { description: ownDestination })
   const { id: install } = await owner.post<{ id: string }>('/api/installs', {
-    ...{ name: 'Shore', destinationId: 'dunlin', brushIds: [first(brushes)] },
+    name: 'Shore',
+    destinationId: 'dunlin',
+    brushIds: [first(brushes)],
   })
   await until(async () => (await owner.json<{ state: string }>(`/api/installs/${install}`)).state === 'ready')
   const mend = await mendSomething(owner, first(brushes))
@@ -84,7 +86,9 @@ async function collectIds(owner: Person): Promise<Ids> {
 async function mendSomething(owner: Person, brushId: string): Promise<string> {
   const standIn = 'sanderling'
   const { id } = await owner.post<{ id: string }>('/api/installs', {
-    ...{ name: 'Marsh', destinationId: standIn, brushIds: [brushId] },
+    name: 'Marsh',
+    destinationId: standIn,
+    brushIds: [brushId],
   })
   await until(async () => (await owner.json<{ state: string }>(`/api/installs/${id}`)).state === 'ready')
   await owner.post(`/api/installs/${id}/put`, { answer: 'both' })

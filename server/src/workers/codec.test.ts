@@ -70,7 +70,9 @@ describe('the fast PNG codec', () => {
     expect(keepStillPng(new Uint8Array(await picture.png().withIccProfile('p3').toBuffer()))).toBeUndefined()
     expect(keepStillPng(writeGrey16Png(3, 2, new Uint16Array(6)))).toBeUndefined()
     const moving = [0, 90].map((level) => ({
-      ...{ width: 4, height: 3, channels: 1 as const },
+      width: 4,
+      height: 3,
+      channels: 1 as const,
       data: new Uint8Array(12).fill(level),
     }))
     expect(keepStillPng(writeApng(moving))).toBeUndefined()

@@ -62,7 +62,12 @@ export const measureFits: Tasks['measureFits'] = async ({ brush, to }) => {
         return {
           score: best.likeness.score,
           result: {
-            ...{ ssim: best.likeness.ssim, deltaE: best.likeness.deltaE, kept, approximated, left, ways },
+            ssim: best.likeness.ssim,
+            deltaE: best.likeness.deltaE,
+            kept,
+            approximated,
+            left,
+            ways,
             tried: best.tried,
             files: best.files.map(({ path, bytes }) => ({ path, sizeBytes: bytes.length })),
             ignored: best.reading?.ignored ?? [],
@@ -115,7 +120,8 @@ export const readStandIn: Tasks['readStandIn'] = async ({ standIn, folder, tried
   const { brushes, ignored, isWhole } = await STAND_IN_READERS[standIn](openFolder(folder), standInDecoders, most)
   const isTried = new Set(tried)
   return {
-    ...{ ignored, isWhole },
+    ignored,
+    isWhole,
     brushes: brushes.map((brush) => {
       const { path, name, frames, files } = brush
       return { path, name, frames: frames.length, files, isBlank: isTried.has(path) && !paintsAnything(brush) }

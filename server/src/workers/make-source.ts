@@ -63,7 +63,11 @@ export const makeSource: Tasks['makeSource'] = ({ bytes, plan }, tell) =>
       else tell(Math.round(value * TELL_STEPS))
     }
     const parts = made.parts.map(({ part, name, pixels, reading }) => ({
-      ...{ part, name, reading, frame: toReadFrame(pixels), alike: printAlike(pixels, reading) },
+      part,
+      name,
+      reading,
+      frame: toReadFrame(pixels),
+      alike: printAlike(pixels, reading),
       stroke: plan.stroke ?? proposeStroke(measureMark(pixels, reading)),
       seam: made.become === 'strips' ? measureSeamFigures(pixels) : undefined,
     }))

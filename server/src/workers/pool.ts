@@ -107,7 +107,11 @@ class ProcessPool {
           settle(value)
         }
       const work: Work = {
-        ...{ task, input, limit, onShare, tries: 0 },
+        task,
+        input,
+        limit,
+        onShare,
+        tries: 0,
         lane: { workspaceId: who.workspaceId, personId: who.personId },
         urgency: urgency ?? (who.isBehind ? 'behind' : limit.urgency),
         done: settled(done),

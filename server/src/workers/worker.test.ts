@@ -58,7 +58,15 @@ describe('what the processes of the pool do', () => {
     const plain = await task('renderStroke', wish)
     expect(Buffer.from(await task('renderStroke', wish)).equals(Buffer.from(plain))).toBe(true)
     const grained = structuredClone(recipe)
-    grained.ground.grain = { sha256: pixelName('a'), anchor: 'canvas', scalePct: 50, strength: 1, brightness: 0, contrast: 0, randomTurn: 'none' } // biome-ignore format: one grain
+    grained.ground.grain = {
+      sha256: pixelName('a'),
+      anchor: 'canvas',
+      scalePct: 50,
+      strength: 1,
+      brightness: 0,
+      contrast: 0,
+      randomTurn: 'none',
+    }
     const withGrain = await task('renderStroke', { ...wish, recipe: grained, grain: encodePng(waveTile()) })
     expect(Buffer.from(withGrain).equals(Buffer.from(plain))).toBe(false)
     expect(firstPicture(await task('renderStroke', { ...wish, width: 300, height: 200, what: 'gauge' }))).toMatchObject(

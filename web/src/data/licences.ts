@@ -12,9 +12,19 @@ export type Licences = {
 
 /** Those by which pictures are usually given away, by their SPDX names, the freest first. */
 const USUAL = [
-  'CC0-1.0', 'CC-PDM-1.0', 'CC-BY-4.0', 'CC-BY-SA-4.0', 'LAL-1.3', 'CC-BY-NC-4.0', 'CC-BY-NC-SA-4.0', 'CC-BY-ND-4.0',
-  'CC-BY-NC-ND-4.0', 'CC-BY-3.0', 'CC-BY-SA-3.0', 'CC-BY-NC-3.0',
-] // biome-ignore format: a list
+  'CC0-1.0',
+  'CC-PDM-1.0',
+  'CC-BY-4.0',
+  'CC-BY-SA-4.0',
+  'LAL-1.3',
+  'CC-BY-NC-4.0',
+  'CC-BY-NC-SA-4.0',
+  'CC-BY-ND-4.0',
+  'CC-BY-NC-ND-4.0',
+  'CC-BY-3.0',
+  'CC-BY-SA-3.0',
+  'CC-BY-NC-3.0',
+]
 /** Families of licences for works and data; what is left of the SPDX list is for software. */
 const FOR_WORKS = /^(CC|LAL|GFDL|PDDL|ODC|ODbL|OGL|NLOD|DL-DE|CDLA|C-UDA|etalab)-/
 

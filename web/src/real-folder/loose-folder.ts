@@ -59,7 +59,9 @@ export async function findLoose(wanted: LooseFolder): Promise<LooseEnds> {
   const { files, ends, brushes } = await lookThrough(wanted, ledger)
   const paths = files.map(({ path }) => path)
   return {
-    ...{ ends, paths, brushes },
+    ends,
+    paths,
+    brushes,
     rules: suggestRules(ends, new Set(paths)).slice(0, RULES_SHOWN),
     mends: (await listMends(wanted.folder)).map(({ id, ends: count, createdAt }) => ({ id, ends: count, createdAt })),
   }

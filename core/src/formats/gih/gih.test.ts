@@ -122,7 +122,11 @@ describe('GIH', () => {
   })
 
   it('says that frames of version 1 have no spacing, and what hides behind their names', () => {
-    const old = joinBytes([Uint8Array.of(0, 0, 0, 26, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1), toUtf8('ab\0cd\0'), Uint8Array.of(9)]) // biome-ignore format: one header
+    const old = joinBytes([
+      Uint8Array.of(0, 0, 0, 26, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1),
+      toUtf8('ab\0cd\0'),
+      Uint8Array.of(9),
+    ])
     const { brush: back, warnings } = readGih(joinBytes([toUtf8('x\n2\n'), writeGbr(frame(1)), old]))
     expect(back.frames.map(({ name }) => name)).toEqual(['f1', 'ab'])
     expect(warnings).toEqual([
@@ -132,7 +136,15 @@ describe('GIH', () => {
   })
 
   it('takes no more pixels than all frames may have together', () => {
-    const large = writeGbr({ version: 2, name: '', spacingPct: 10, width: 8000, height: 5001, channels: 1, data: new Uint8Array(8000 * 5001) }) // biome-ignore format: one frame
+    const large = writeGbr({
+      version: 2,
+      name: '',
+      spacingPct: 10,
+      width: 8000,
+      height: 5001,
+      channels: 1,
+      data: new Uint8Array(8000 * 5001),
+    })
     expect(() => readGih(joinBytes([toUtf8('x\n2\n'), large, large]))).toThrow('the pixel count of all frames')
   })
 

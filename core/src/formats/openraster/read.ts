@@ -131,7 +131,9 @@ function aboutOf(
   if (!known) warnings.push(`Layer "${name}" is laid over the others: "${op}" is not known.`)
   const share = Number(opacity ?? 1)
   return {
-    ...{ name, op: known ?? ('normal' as const), isHidden: visibility === 'hidden' },
+    name,
+    op: known ?? ('normal' as const),
+    isHidden: visibility === 'hidden',
     opacity: Number.isFinite(share) ? Math.min(1, Math.max(0, share)) : 1,
   }
 }

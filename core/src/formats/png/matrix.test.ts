@@ -13,8 +13,20 @@ import { SAMPLES } from './rows.ts'
 
 // An encoder of the test's own for files that python3-pil and sharp do not write: W3C PNG, third edition, sections 7 to 9
 // and 11. Sizes that no pass divides evenly, and one smaller than the passes are wide.
-const SIZES = [[13, 11], [3, 2], [1, 9]] as const // biome-ignore format: sizes
-const PASSES = [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]] // biome-ignore format: passes
+const SIZES = [
+  [13, 11],
+  [3, 2],
+  [1, 9],
+] as const
+const PASSES = [
+  [0, 0, 8, 8],
+  [4, 0, 8, 8],
+  [0, 4, 4, 8],
+  [2, 0, 4, 4],
+  [0, 2, 2, 4],
+  [1, 0, 2, 2],
+  [0, 1, 1, 2],
+]
 const PALETTE = Uint8Array.from({ length: 3 * 16 }, (_, i) => (i * 53 + 17) & 255)
 
 type Case = {
@@ -57,11 +69,15 @@ function encode(each: Case): Uint8Array {
   return joinBytes([
     Uint8Array.from(SIGNATURE),
     writeChunk('IHDR', headerData(width, height, depth, colourType, interlaced)),
-    ...(colourType === COLOUR_TYPE.palette ? [writeChunk('PLTE', PALETTE.subarray(0, 3 * Math.min(16, 2 ** depth)))] : []),
-    ...(clear ? [writeChunk('tRNS', transparency.subarray(0, colourType === COLOUR_TYPE.palette ? Math.min(3, 2 ** depth) : 6))] : []),
+    ...(colourType === COLOUR_TYPE.palette
+      ? [writeChunk('PLTE', PALETTE.subarray(0, 3 * Math.min(16, 2 ** depth)))]
+      : []),
+    ...(clear
+      ? [writeChunk('tRNS', transparency.subarray(0, colourType === COLOUR_TYPE.palette ? Math.min(3, 2 ** depth) : 6))]
+      : []),
     writeChunk('IDAT', zlibSync(joinBytes(rows))),
     writeChunk('IEND', new Uint8Array(0)),
-  ]) // biome-ignore format: one file
+  ])
 }
 
 /** A row with one of the five filters put on, behind the byte that names it. */
@@ -105,7 +121,9 @@ for i in range(int(sys.argv[2])):
         im = Image.frombytes('L', im.size, bytes(v * 255 // 65535 for v in im.getdata()))
     im.info.pop('transparency', None)
     print(im.convert('RGB').tobytes().hex())`
-  return execFileSync('/usr/bin/python3', ['-c', script, folder, String(files.length)], { encoding: 'utf8' }).trim().split('\n') // biome-ignore format: one call
+  return execFileSync('/usr/bin/python3', ['-c', script, folder, String(files.length)], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
 }
 
 describe(`PNG of every colour type, depth, interlace and transparent colour (${cases.length} files)`, () => {
@@ -129,19 +147,28 @@ describe(`PNG of every colour type, depth, interlace and transparent colour (${c
       const { pixels } = readPng(files[i]).frames[0]
       if (!each.clear && each.colourType !== COLOUR_TYPE.greyAlpha && each.colourType !== COLOUR_TYPE.rgba) {
         const alphas = pixels.data.filter((_, k) => pixels.channels === 4 && k % 4 === 3)
-        expect(alphas.every((alpha) => alpha === 255), JSON.stringify(each)).toBe(true) // biome-ignore format: one line
+        expect(
+          alphas.every((alpha) => alpha === 255),
+          JSON.stringify(each),
+        ).toBe(true)
         continue
       }
       const seen = await sharp(files[i]).toColourspace('srgb').ensureAlpha().raw().toBuffer()
       for (let p = 0; p < each.width * each.height; p++) {
         const [x, y] = [p % each.width, Math.floor(p / each.width)]
         const isClear = clearSamples(each).every((value, c) => value === sample(each, x, y, c))
-        const byFormula = each.colourType === 3 ? ([0, 90, 200].slice(0, 2 ** each.depth)[sample(each, x, y, 0)] ?? 255) : isClear ? 0 : 255
+        const byFormula =
+          each.colourType === 3
+            ? ([0, 90, 200].slice(0, 2 ** each.depth)[sample(each, x, y, 0)] ?? 255)
+            : isClear
+              ? 0
+              : 255
         const alpha = pixels.data[p * 4 + 3]
         if (each.clear) expect(alpha, `${JSON.stringify(each)} at ${x},${y}`).toBe(byFormula)
         // sharp compares the transparent colour of 16 bits after cutting it to 8: there the formula alone counts.
-        if (!(each.clear && each.depth === 16)) expect(Math.abs(alpha - seen[p * 4 + 3]), `${JSON.stringify(each)} at ${x},${y}`).toBeLessThanOrEqual(1)
-      } // biome-ignore format: a scan
+        if (!(each.clear && each.depth === 16))
+          expect(Math.abs(alpha - seen[p * 4 + 3]), `${JSON.stringify(each)} at ${x},${y}`).toBeLessThanOrEqual(1)
+      }
     }
   })
 

@@ -90,8 +90,11 @@ print((im.convert('L') if sys.argv[2] in ('1', 'L') else im.convert('RGBA')).tob
     it('is read by it as written, grey, grey-alpha, RGB and RGBA', () => {
       const grey: Pixels = { width: 3, height: 2, channels: 1, data: Uint8Array.of(0, 9, 80, 120, 200, 255) }
       const rgba = (make: (i: number) => number[]): Pixels => ({
-        width: 3, height: 2, channels: 4, data: Uint8Array.from(Array.from({ length: 6 }, (_, i) => make(i)).flat()),
-      }) // biome-ignore format: one picture
+        width: 3,
+        height: 2,
+        channels: 4,
+        data: Uint8Array.from(Array.from({ length: 6 }, (_, i) => make(i)).flat()),
+      })
       const cases: [Pixels, string][] = [
         [grey, 'L'],
         [rgba((i) => [i * 9, i * 9, i * 9, i * 40]), 'LA'],

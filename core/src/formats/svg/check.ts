@@ -12,7 +12,20 @@ const ELEMENTS_MAX = 100_000
 const NESTING_MAX = 256
 
 /** Elements that run something, bring in what is not a drawing, or move. */
-const REFUSED = ['script', 'foreignObject', 'iframe', 'audio', 'video', 'handler', 'listener', 'image', 'animate', 'animateMotion', 'animateTransform', 'set'] // biome-ignore format: one list
+const REFUSED = [
+  'script',
+  'foreignObject',
+  'iframe',
+  'audio',
+  'video',
+  'handler',
+  'listener',
+  'image',
+  'animate',
+  'animateMotion',
+  'animateTransform',
+  'set',
+]
 /** Attributes that name another place. */
 const NAMES_PLACE = /^(.*:)?(href|src)$/
 /** In styles: what is fetched from elsewhere. A place inside the drawing begins with a hash. */

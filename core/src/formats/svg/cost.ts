@@ -88,8 +88,13 @@ export class SvgCost {
     if (shape.length / 2 > CORNERS_MAX)
       throw new LimitError('the number of corners of a path', shape.length / 2, CORNERS_MAX)
     const node: Node = {
-      ...{ name, matrix, children: [], cost: undefined, steps: FILTER_STEPS[name]?.(attributes) ?? OTHER_FILTER_STEPS },
-      ...{ refers: refersOf(attributes, shape.length / 2), ...measure(shape, matrix, attributes) },
+      name,
+      matrix,
+      children: [],
+      cost: undefined,
+      steps: FILTER_STEPS[name]?.(attributes) ?? OTHER_FILTER_STEPS,
+      refers: refersOf(attributes, shape.length / 2),
+      ...measure(shape, matrix, attributes),
     }
     const { id, class: classes = '' } = attributes
     if (id !== undefined && !this.#byId.has(id)) this.#byId.set(id, node)

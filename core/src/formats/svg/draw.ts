@@ -26,7 +26,9 @@ export async function drawSvg(draw: typeof sharp, svg: Uint8Array): Promise<Pixe
       .raw()
       .toBuffer({ resolveWithObject: true })
     return {
-      ...{ width: info.width, height: info.height, channels: 4 },
+      width: info.width,
+      height: info.height,
+      channels: 4,
       data: new Uint8Array(data.buffer, data.byteOffset, data.length),
     }
   } catch (cause) {

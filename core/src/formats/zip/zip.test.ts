@@ -104,7 +104,10 @@ describe('ZIP', () => {
   })
 
   it('refuses entries that share their bytes', async () => {
-    const bytes = makeZip([['a.txt', toUtf8('hello'), 'store'], ['b.txt', toUtf8('world'), 'store']]) // biome-ignore format: two files
+    const bytes = makeZip([
+      ['a.txt', toUtf8('hello'), 'store'],
+      ['b.txt', toUtf8('world'), 'store'],
+    ])
     const second = bytes.lastIndexOf(0x50, bytes.length - 30) // the second directory entry
     new DataView(bytes.buffer).setUint32(second + 42, 0, true)
     await expect(list(bytes)).rejects.toThrow('each entry in a place of its own')
@@ -142,13 +145,17 @@ describe('ZIP', () => {
       },
     }
     const entries = await listZip(source, { unpackedMaxBytes: Number.POSITIVE_INFINITY })
-    expect(entries.map(({ path, sizeBytes }) => [path, sizeBytes])).toEqual([['hole.bin', sizeBytes], ['after.txt', 13]]) // biome-ignore format: two entries
+    expect(entries.map(({ path, sizeBytes }) => [path, sizeBytes])).toEqual([
+      ['hole.bin', sizeBytes],
+      ['after.txt', 13],
+    ])
     expect(new TextDecoder().decode(await readZipEntry(source, entries[1]))).toBe('behind it all')
     await expect(readZipEntry(source, entries[0])).rejects.toThrow(LimitError)
     await expect(listZip(source)).rejects.toThrow('the unpacked size in bytes is 4,831,838,208')
     const inner = await openStoredEntry(source, entries[0])
     expect([inner?.size, (await inner?.read(sizeBytes - 2, 99))?.length]).toEqual([sizeBytes, 2])
-    const script = 'import sys, zipfile\nz = zipfile.ZipFile(sys.argv[1])\nprint([(i.filename, i.file_size) for i in z.infolist()], z.read("after.txt"))' // biome-ignore format: one script
+    const script =
+      'import sys, zipfile\nz = zipfile.ZipFile(sys.argv[1])\nprint([(i.filename, i.file_size) for i in z.infolist()], z.read("after.txt"))'
     expect(execFileSync('/usr/bin/python3', ['-c', script, path], { encoding: 'utf8' }).trim()).toBe(
       `[('hole.bin', ${sizeBytes}), ('after.txt', 13)] b'behind it all'`,
     )
@@ -221,7 +228,7 @@ describe('ZIP', () => {
     ],
   ])('refuses %s', async (_what, spoil, sentence) => {
     // biome-ignore format: one way to spoil it a line
-    const zip = makeZip([['a.txt', toUtf8('tide'), 'store'], ['b.txt', toUtf8('ebb'), 'store']]) // biome-ignore format: one zip
+    const zip = makeZip([['a.txt', toUtf8('tide'), 'store'], ['b.txt', toUtf8('ebb'), 'store']])
     const end = zip.length - 22
     const central = new DataView(zip.buffer, zip.byteOffset).getUint32(end + 16, true)
     await expect(list(zip)).resolves.toHaveLength(2)

@@ -4,7 +4,9 @@ import { type Ornament, repeatAround, USUAL_ORNAMENT } from './repeat-around.ts'
 
 const shape = (at: (x: number, y: number) => boolean, width = 41, height = 60): Work =>
   startWork({
-    ...{ width, height, channels: 1 },
+    width,
+    height,
+    channels: 1,
     data: Uint8Array.from({ length: width * height }, (_, i) => (at(i % width, Math.floor(i / width)) ? 0 : 255)),
   })
 /** A quarter of a leaf: wide at the middle of its height, its right side the axis. */

@@ -9,7 +9,12 @@ import { cutObject, findObjects, middleOf, type Objects, USUAL_OBJECTS } from '.
 const [width, height] = [903, 611]
 const sheet = (...shapes: Shape[]): Pixels =>
   takePhoto({
-    ...{ width, height, shape: anyOf(...shapes), paint: [50, 46, 44], ground: [226, 221, 210], noise: 4 },
+    width,
+    height,
+    shape: anyOf(...shapes),
+    paint: [50, 46, 44],
+    ground: [226, 221, 210],
+    noise: 4,
     light: (x) => 0.75 + (0.25 * x) / width,
   }).picture
 

@@ -37,7 +37,11 @@ export type Objects = v.InferOutput<typeof Objects>
 
 export const USUAL_OBJECTS: Objects = {
   ...usualOf(OBJECT_NUMBERS),
-  ...{ order: 'rows', become: 'tips', joined: [], cuts: [], leftOut: [] },
+  order: 'rows',
+  become: 'tips',
+  joined: [],
+  cuts: [],
+  leftOut: [],
 }
 
 /** An object of a sheet: the box around it in the work, its painted area there, and whether it was left out by hand. */

@@ -60,7 +60,8 @@ function cropToBox(work: Work, { angleDeg, left, top, right, bottom }: Crop): Wo
   const { place } = work
   const turned: Work = {
     ...work,
-    ...{ width, height },
+    width,
+    height,
     colour: new Uint8Array(width * height * 4),
     grey: new Uint8Array(width * height).fill(255),
     place: { ...place, angleDeg, left: place.left + x / place.scale, top: place.top + y / place.scale },

@@ -9,8 +9,15 @@ const Side = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(PICTURE_S
 
 export const SIZE_NUMBERS = {
   sidePx: {
-    ...{ label: 'Longer side, at most', unit: 'px', from: 16, to: 4096, usual: 1024, eased: true, whole: true },
-    ...{ least: 1, most: PICTURE_SIDE_MAX_PX },
+    label: 'Longer side, at most',
+    unit: 'px',
+    from: 16,
+    to: 4096,
+    usual: 1024,
+    eased: true,
+    whole: true,
+    least: 1,
+    most: PICTURE_SIDE_MAX_PX,
   },
 } satisfies Rows
 

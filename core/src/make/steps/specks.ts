@@ -4,7 +4,13 @@ import { labelAreas } from '../../raster/areas.ts'
 import { GROUND_FROM, type Work } from '../work.ts'
 
 const area = (label: string): SettingRow => ({
-  ...{ label, unit: 'px²', from: 0, to: 20_000, most: 64_000_000, usual: 0, eased: true },
+  label,
+  unit: 'px²',
+  from: 0,
+  to: 20_000,
+  most: 64_000_000,
+  usual: 0,
+  eased: true,
 })
 export const SPECK_NUMBERS = { specksPx: area('Specks below'), holesPx: area('Holes below') } satisfies Rows
 

@@ -81,8 +81,15 @@ export class RibbonLayer {
     })
     if (a) {
       visitCorner(a, b, c, b.halfWidthPx + edgePx, { width: this.#width, height: this.#height }, (x, y, _, across) =>
-        this.#claim(x, y, { distancePx: b.distancePx, acrossPx: across, halfWidth: b.halfWidthPx, stripPx: b.stripPx, cover: b.cover, edgePx }),
-      ) // biome-ignore format: one call
+        this.#claim(x, y, {
+          distancePx: b.distancePx,
+          acrossPx: across,
+          halfWidth: b.halfWidthPx,
+          stripPx: b.stripPx,
+          cover: b.cover,
+          edgePx,
+        }),
+      )
     }
     return this.#areaAround(b, c, reach)
   }

@@ -123,8 +123,11 @@ export class RibbonStroke implements Stroke {
   /** Where the strip is squeezed by more than a third, so far. */
   squeezes(): Squeeze[] {
     const points = this.#path.points.slice(0, this.#points.length)
-    return findSqueezes(points, this.#points.map((point) => point.halfWidthPx))
-  } // biome-ignore format: two lines
+    return findSqueezes(
+      points,
+      this.#points.map((point) => point.halfWidthPx),
+    )
+  }
 
   #stripSizes() {
     const { leadInPx, leadOutPx } = this.#ribbon

@@ -30,7 +30,7 @@ const arc = (radius: number, degrees: number): Samples =>
       const a = (deg * Math.PI) / 180
       return [150 + radius * Math.cos(a), 110 + radius * Math.sin(a), 1, 0, 0, deg]
     }).flat(),
-  ) // biome-ignore format: a circle
+  )
 
 function paint(
   samples: Samples,
@@ -100,10 +100,15 @@ describe('a ribbon', () => {
       for (let deg = 20; deg < 280; deg += 3) {
         for (let off = -8; off <= 8; off += 1) {
           const a = (deg * Math.PI) / 180
-          tones.add(alpha(Math.floor(150 + (radius + off) * Math.cos(a)), Math.floor(110 + (radius + off) * Math.sin(a))))
+          tones.add(
+            alpha(Math.floor(150 + (radius + off) * Math.cos(a)), Math.floor(110 + (radius + off) * Math.sin(a))),
+          )
         }
       }
-      expect([...tones].every((tone) => Math.abs(tone - 127.5) <= 1.5), `radius ${radius}: ${[...tones]}`).toBe(true)
+      expect(
+        [...tones].every((tone) => Math.abs(tone - 127.5) <= 1.5),
+        `radius ${radius}: ${[...tones]}`,
+      ).toBe(true)
     }
   })
 
@@ -167,11 +172,16 @@ describe('a ribbon', () => {
 
   it('tapers in width and opacity at both ends', () => {
     const taper = { startPx: 60, endPx: 60, size: 1, opacity: 0.5 }
-    const { alpha } = paint(line(40, 100, 260, 100), { ribbon: STRETCHED, tip: solid, change: (r) => (r.path.taper = taper) })
-    const height = (x: number) => Array.from({ length: 40 }, (_, i) => alpha(x, 80 + i)).filter((level) => level > 10).length
+    const { alpha } = paint(line(40, 100, 260, 100), {
+      ribbon: STRETCHED,
+      tip: solid,
+      change: (r) => (r.path.taper = taper),
+    })
+    const height = (x: number) =>
+      Array.from({ length: 40 }, (_, i) => alpha(x, 80 + i)).filter((level) => level > 10).length
     expect(Math.abs(height(70) - 10)).toBeLessThanOrEqual(2) // half way in
     expect(height(150)).toBe(20)
     expect(Math.abs(height(230) - 10)).toBeLessThanOrEqual(2)
     expect(Math.abs(alpha(70, 100) - 255 * 0.75)).toBeLessThanOrEqual(4)
   })
-}) // biome-ignore format: one file
+})

@@ -166,17 +166,20 @@ export class StampStroke implements Stroke {
     const { rowCount, du, dv, area } = planRows(geometry, width, height, this.#rows)
     if (!area) return undefined
     this.#workPx += (area.right - area.left) * (area.bottom - area.top)
-    this.#run({
-      layer: this.#arena.layer,
-      layerWidth: width,
-      level: this.#levels.offsetOf(level),
-      levelStride: level.stride,
-      rows: this.#arena.rows,
-      alphaQ15,
-      rowCount,
-      du,
-      dv,
-    }, { stamps, s, area }) // biome-ignore format: the job first
+    this.#run(
+      {
+        layer: this.#arena.layer,
+        layerWidth: width,
+        level: this.#levels.offsetOf(level),
+        levelStride: level.stride,
+        rows: this.#arena.rows,
+        alphaQ15,
+        rowCount,
+        du,
+        dv,
+      },
+      { stamps, s, area },
+    )
     return area
   }
 

@@ -118,7 +118,10 @@ describe('stamps', () => {
     expect(frames([{ rule: 'direction', frames: 4 }], line(0, 0, -20, 0))).toEqual([2, 2, 2])
     expect(frames([{ rule: 'pressure', frames: 4 }], line(0, 0, 20, 0, 0.6))).toEqual([2, 2, 2])
     expect(new Set(frames([{ rule: 'random', frames: 4 }], line(0, 0, 900, 0)))).toEqual(new Set([0, 1, 2, 3]))
-    const grid: Recipe['path']['nextFrame'] = [{ rule: 'pressure', frames: 2 }, { rule: 'inOrder', frames: 2 }] // biome-ignore format: a grid
+    const grid: Recipe['path']['nextFrame'] = [
+      { rule: 'pressure', frames: 2 },
+      { rule: 'inOrder', frames: 2 },
+    ]
     expect(frames(grid, line(0, 0, 30, 0, 1))).toEqual([2, 3, 2, 3])
     expect(frames(grid, line(0, 0, 30, 0, 0.1))).toEqual([0, 1, 0, 1])
   })

@@ -103,7 +103,11 @@ function IntoFolder({ install, onSaid }: Omit<Props, 'destination'>) {
         const [inTheWay] = now.conflicts.other
         if (answer !== 'replace' && inTheWay !== undefined) throw new FolderChanged(inTheWay)
         await putInto({
-          ...{ ledger, install: install.id, files: now.files, expected: now.expected, load: loadInstallFile },
+          ledger,
+          install: install.id,
+          files: now.files,
+          expected: now.expected,
+          load: loadInstallFile,
           onProgress: (done, total) => setProgress({ done, total }),
         })
         await noteElsewhere(install.id, ledger.name)

@@ -25,7 +25,10 @@ export function LooseList({ ends, chosen, onChoose }: Props) {
     return () => watch.disconnect()
   }, [])
   const virtual = useWindowVirtualizer({
-    ...{ count: ends.length, estimateSize: () => ROW_PX, overscan: 6, scrollMargin: top },
+    count: ends.length,
+    estimateSize: () => ROW_PX,
+    overscan: 6,
+    scrollMargin: top,
     getItemKey: (i) => (ends[i] ? keyOfEnd(ends[i]) : i),
   })
   return (

@@ -29,7 +29,8 @@ describe('choosing lines', () => {
     for (const type of ['reset', 'none'] as const) {
       const later = choose(choose(NO_CHOICE, { type: 'ask' }), { type })
       expect(choose(later, { type: 'answer', round: 0, how: 'range', ids })).toMatchObject({
-        ...{ chosen: new Set(), asking: 0 },
+        chosen: new Set(),
+        asking: 0,
       })
     }
   })

@@ -84,7 +84,9 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     move: () => setAsking('move'),
     tag: () => setAsking('tag'),
     pin: () => pin(chosen),
-    ...{ bin, bringBack, takeOut },
+    bin,
+    bringBack,
+    takeOut,
   }
   const act = useActs(acts, choice)
   const all = () => ask('all', () => loadIds(filter, sort))

@@ -54,7 +54,12 @@ export function AppSheet({ standIn, brush, version }: Props) {
     if (!data) return
     const { recipe } = data
     canvas.current?.tellLook({
-      ...{ recipe, show: 'after', splitAt: 0, colour: colour.rgb, backdrop: 'paper', strokes: 'line' },
+      recipe,
+      show: 'after',
+      splitAt: 0,
+      colour: colour.rgb,
+      backdrop: 'paper',
+      strokes: 'line',
     })
   }, [data, colour])
   return (

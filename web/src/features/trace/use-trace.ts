@@ -15,7 +15,9 @@ import type {
 import { openTraceBench } from '../../workers/trace/trace-bench.ts'
 
 export const USUAL_OUTLINE: OutlineWish = {
-  ...{ speckPx: USUAL_TRACE.speckPx, tones: USUAL_TRACE.tones, cornerDeg: USUAL_TRACE.cornerDeg },
+  speckPx: USUAL_TRACE.speckPx,
+  tones: USUAL_TRACE.tones,
+  cornerDeg: USUAL_TRACE.cornerDeg,
 }
 const PREVIEW_PX = { width: 560, height: 150 }
 
@@ -101,7 +103,11 @@ export function useTrace(
     [opened, wanted],
   )
   return {
-    ...{ opened, swept, fitted, preview, problem },
+    opened,
+    swept,
+    fitted,
+    preview,
+    problem,
     async write(own) {
       if (!bench.current) throw new Error('nothing is traced yet')
       return bench.current.ask('write', { ...wish, lay: own })

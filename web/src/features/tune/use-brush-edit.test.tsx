@@ -16,7 +16,12 @@ const server = vi.hoisted(() => ({
 }))
 const brushNow = () =>
   ({
-    ...{ id: 'b1', name: server.names[server.version - 1], maker: '', licence: '', tags: [], recipe: defaultRecipe() },
+    id: 'b1',
+    name: server.names[server.version - 1],
+    maker: '',
+    licence: '',
+    tags: [],
+    recipe: defaultRecipe(),
     version: server.version,
     versions: server.names.map((_, i) => ({ ordinal: i + 1, label: '', createdAt: '' })).reverse(),
   }) as unknown as Brush

@@ -179,7 +179,11 @@ function emptyBegin() {
 }
 
 const toShownLayer = ({ layer, within, isHidden }: FlatLayer): ShownLayer => ({
-  ...{ name: layer.name, within, isHidden, width: layer.pixels.width, height: layer.pixels.height },
+  name: layer.name,
+  within,
+  isHidden,
+  width: layer.pixels.width,
+  height: layer.pixels.height,
 })
 
 /** How large the tip becomes at full size: what the preview has lost in px counts again, up to the size that is wanted. */
@@ -214,7 +218,8 @@ const toShown = ({ width, height, data }: Surface | Pixels): Shown => ({
 })
 
 const blank = ({ width, height }: { width: number; height: number }): Shown => ({
-  ...{ width, height },
+  width,
+  height,
   data: new Uint8ClampedArray(width * height * 4).fill(PAPER.r),
 })
 

@@ -23,19 +23,34 @@ it('keeps the frame filled: no pan beyond the canvas', () => {
 })
 
 it('two fingers keep what is between them between them, and pan when they only move', () => {
-  const from = [{ x: 300, y: 200 }, { x: 400, y: 200 }] as const // biome-ignore format: two fingers
-  const to = [{ x: 250, y: 260 }, { x: 550, y: 260 }] as const // biome-ignore format: two fingers
+  const from = [
+    { x: 300, y: 200 },
+    { x: 400, y: 200 },
+  ] as const
+  const to = [
+    { x: 250, y: 260 },
+    { x: 550, y: 260 },
+  ] as const
   const view = pinchView(WHOLE_VIEW, { from, to }, frame)
   expect(view.zoom).toBeCloseTo(3)
   expect((400 - view.x) / view.zoom).toBeCloseTo(350) // the middle: 350, 200 on the canvas, now at 400, 260
   expect((260 - view.y) / view.zoom).toBeCloseTo(200)
-  const moved = [{ x: 260, y: 170 }, { x: 360, y: 170 }] as const // biome-ignore format: two fingers
+  const moved = [
+    { x: 260, y: 170 },
+    { x: 360, y: 170 },
+  ] as const
   expect(pinchView({ zoom: 2, x: -200, y: -100 }, { from, to: moved }, frame)).toEqual({ zoom: 2, x: -240, y: -130 })
 })
 
 it('two fingers zoom in at most 8 times, and out by the steps', () => {
-  const near = [{ x: 400, y: 300 }, { x: 401, y: 300 }] as const // biome-ignore format: two fingers
-  const far = [{ x: 0, y: 300 }, { x: 800, y: 300 }] as const // biome-ignore format: two fingers
+  const near = [
+    { x: 400, y: 300 },
+    { x: 401, y: 300 },
+  ] as const
+  const far = [
+    { x: 0, y: 300 },
+    { x: 800, y: 300 },
+  ] as const
   expect(pinchView(WHOLE_VIEW, { from: near, to: far }, frame).zoom).toBe(8)
   expect(pinchView(WHOLE_VIEW, { from: far, to: near }, frame).zoom).toBe(0.25)
 })
