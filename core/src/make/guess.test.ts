@@ -2,6 +2,7 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import type { Pixels } from '../raster/pixels.ts'
 import { guessSteps } from './guess.ts'
+import { findObjects, USUAL_OBJECTS } from './sheet/find-objects.ts'
 import { findMark, trimWork } from './steps/trim.ts'
 import { runSteps } from './steps.ts'
 import { anyOf, disc, leaf, overlap, takePhoto } from './testing.ts'
@@ -124,5 +125,43 @@ describe('the first guess of a picture', () => {
   it.each([1, 2, 255])('makes something of an even picture of grey %i', (level) => {
     const picture = { width: 3, height: 2, channels: 1 as const, data: new Uint8Array(6).fill(level) }
     expect(() => guessed(picture)).not.toThrow()
+  })
+})
+
+describe('a sheet of coins, pale ones among them', () => {
+  const [wide, high] = [611, 433]
+  const middles = Array.from({ length: 12 }, (_, i) => ({
+    x: (wide * ((i % 4) + 0.5)) / 4,
+    y: (high * (Math.floor(i / 4) + 0.5)) / 3,
+    radius: 24 + ((i * 7) % 20),
+    pale: 0.3 + 0.7 * (((i * 5) % 12) / 11),
+  }))
+  const nearest = (x: number, y: number) =>
+    middles.reduce((best, each) => (distanceOf(each, x, y) < distanceOf(best, x, y) ? each : best))
+  const distanceOf = (each: (typeof middles)[number], x: number, y: number) => Math.hypot(x - each.x, y - each.y)
+  const sheet = (dark: boolean, reach: number) =>
+    takePhoto({
+      width: wide,
+      height: high,
+      shape: anyOf(...middles.map(({ x, y, radius }) => disc(x, y, radius))),
+      ground: dark ? [44, 44, 44] : [226, 226, 226],
+      paint: dark ? [44 + reach, 44 + reach, 44 + reach] : [226 - reach, 226 - reach, 226 - reach],
+      relief: (x, y) => nearest(x, y).pale * (0.75 + 0.35 * Math.sin(x / 3.1) * Math.cos(y / 4.3)),
+      // beside what lies on it the ground is further from its paint: a shade on dark cloth, an edge drawn sharp on paper
+      light: (x, y) => {
+        const away = distanceOf(nearest(x, y), x, y) - nearest(x, y).radius
+        return (1 - (0.15 * x) / wide) * (away > 0 && away < 22 ? 1 + (dark ? -0.32 : 0.06) * (1 - away / 22) : 1)
+      },
+      noise: 3,
+    })
+  it.each([
+    ['dark cloth', true, 90],
+    ['dark cloth, little light', true, 62],
+    ['paper', false, 80],
+  ] as const)('falls into as many objects as lie on it, on %s', (_on, dark, reach) => {
+    const { picture, mask } = sheet(dark, reach)
+    const work = guessed(picture)
+    expect(findObjects(work, USUAL_OBJECTS).objects).toHaveLength(12)
+    expect(overlap(work.grey, mask)).toBeGreaterThan(0.75)
   })
 })

@@ -34,6 +34,8 @@ type Photo = {
   shape: Shape
   paint: readonly [number, number, number]
   ground: readonly [number, number, number]
+  /** How far a place of the thing goes from the ground to the paint, 1 all the way: its relief. */
+  relief?: (x: number, y: number) => number
   /** Light at a place, 1 as it is. */
   light?: (x: number, y: number) => number
   /** Standard deviation of the noise, levels. */
@@ -42,7 +44,17 @@ type Photo = {
 }
 
 /** A photograph of a flat thing on a ground, with the mask of what is the thing. */
-export function takePhoto({ width, height, shape, paint, ground, light = () => 1, noise = 0, seed = 1 }: Photo): {
+export function takePhoto({
+  width,
+  height,
+  shape,
+  paint,
+  ground,
+  relief = () => 1,
+  light = () => 1,
+  noise = 0,
+  seed = 1,
+}: Photo): {
   picture: Pixels
   mask: Uint8Array
 } {
@@ -59,7 +71,7 @@ export function takePhoto({ width, height, shape, paint, ground, light = () => 1
       const inside = shape(x + 0.5, y + 0.5)
       mask[i] = inside >= 0.5 ? 1 : 0
       for (let c = 0; c < 3; c++) {
-        const value = (ground[c] + (paint[c] - ground[c]) * inside) * light(x, y) + noise * normal()
+        const value = (ground[c] + (paint[c] - ground[c]) * inside * relief(x, y)) * light(x, y) + noise * normal()
         data[4 * i + c] = Math.round(Math.min(255, Math.max(0, value)))
       }
       data[4 * i + 3] = 255
