@@ -9,6 +9,7 @@ export default defineConfig({
   test: {
     projects: [
       project('core'),
+      project('node'),
       project('cli'),
       project('web'),
       { test: { name: 'scripts', include: ['scripts/*.test.mjs'], testTimeout: 120_000 } },

@@ -1,4 +1,4 @@
-// Bundles the command line into one file.
+// Bundles the command line; what only photographs need stands in a file of its own.
 import { readFileSync } from 'node:fs'
 import { build } from 'esbuild'
 
@@ -6,7 +6,10 @@ const { version } = JSON.parse(readFileSync(new URL('package.json', import.meta.
 
 await build({
   entryPoints: ['src/main.ts'],
-  outfile: 'dist/main.mjs',
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  splitting: true,
+  chunkNames: 'chunk-[hash]',
   bundle: true,
   platform: 'node',
   target: 'node20',

@@ -85,14 +85,16 @@ const RULES = [
     from: core(`${room}/`),
     to: [core(...BASE, `${room}/`, ...below.map((each) => `${each}/`))],
   })),
+  // what server and shell both need of Node
+  { from: /^node\//, to: [/^node\//, /^core\//] },
   { from: /^server\/src\/db\//, to: [/^server\/src\/db\//, /^core\//] },
   ...Object.entries(SERVER_ROOMS).map(([room, below]) => ({
     from: new RegExp(`^server/src/${room}/`),
-    to: [SERVER_BASE, /^core\//, ...[room, ...below].map((each) => new RegExp(`^server/src/${each}/`))],
+    to: [SERVER_BASE, /^core\//, /^node\//, ...[room, ...below].map((each) => new RegExp(`^server/src/${each}/`))],
   })),
-  { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//] },
-  { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//] },
-  { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//], except: [/^server\/src\/main\.ts$/] },
+  { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//, /^node\//] },
+  { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//, /^node\//] },
+  { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//, /^node\//], except: [/^server\/src\/main\.ts$/] },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
   // several features show the same of a recipe: its words and its numbers
   { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row)/] },
@@ -109,11 +111,11 @@ const RULES = [
   // the shell shows what runs and who is signed in on every page
   { from: /^web\/src\/features\/shell\//, to: [/^web\/src\/features\/(jobs|account)\//] },
   { from: /^web\/src\//, to: [/^web\/src\//, /^core\//] },
-  { from: /^cli\//, to: [/^cli\//, /^core\//] },
+  { from: /^cli\//, to: [/^cli\//, /^core\//, /^node\//] },
   { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/(postgres|chromium)/] },
 ]
 
-const PACKAGE = { '@satchel/core': 'core/src', '@satchel/server': 'server/src' }
+const PACKAGE = { '@satchel/core': 'core/src', '@satchel/node': 'node/src', '@satchel/server': 'server/src' }
 const IMPORT = /^\s*(?:import|export)\s+(type\s+)?(?:[^'"]*?\sfrom\s+)?['"]([^'"]+)['"]/gm
 
 function* sources(folder) {

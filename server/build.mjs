@@ -1,4 +1,4 @@
-// Bundles the server and its worker; packages stay outside, our own core goes in.
+// Bundles the server and its worker; packages stay outside, our own workspaces go in.
 import { readFileSync } from 'node:fs'
 import { build } from 'esbuild'
 
@@ -15,7 +15,7 @@ await build({
   splitting: true,
   chunkNames: 'chunk-[hash]',
   sourcemap: true,
-  external: Object.keys(dependencies).filter((name) => name !== '@satchel/core'),
+  external: Object.keys(dependencies).filter((name) => !name.startsWith('@satchel/')),
   absWorkingDir: new URL('.', import.meta.url).pathname,
   logLevel: 'warning',
 })

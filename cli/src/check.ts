@@ -1,6 +1,7 @@
 import { readPng } from '@satchel/core/formats/png/read'
 import { checkDownload } from '@satchel/core/pack/check'
-import { codecs, hashBytes, hashSource, shownName, withSource } from './files.ts'
+import { hashSource, nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
+import { shownName, withSource } from './files.ts'
 import { EXIT, UsageError } from './problems.ts'
 import { say } from './say.ts'
 
@@ -14,7 +15,7 @@ export async function check(file: string, { seconds }: { seconds: string }): Pro
   const name = shownName(file)
   return withSource(file, async (source) => {
     const end = performance.now() + limitS * 1000
-    const tools = { codecs, decoders: { png: readPng }, hash: hashBytes, hashSource }
+    const tools = { codecs: nodeZipCodecs, decoders: { png: readPng }, hash: nodeHashBytes, hashSource }
     let problems = 0
     let checked = 0
     for await (const step of checkDownload(source, tools)) {

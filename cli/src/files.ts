@@ -1,40 +1,20 @@
-import { createHash } from 'node:crypto'
 import { existsSync, realpathSync, statSync } from 'node:fs'
 import { type FileHandle, mkdir, open, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { basename, dirname, extname, resolve } from 'node:path'
-import zlib from 'node:zlib'
 import { LimitError } from '@satchel/core/errors'
 import { parseJson } from '@satchel/core/formats/json'
 import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
-import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
-import type { FileSha, HashBytes } from '@satchel/core/hashes'
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { FileProblem, toFileProblem } from './problems.ts'
 
 /** Stands for what comes in, or goes out, by the pipe. */
 export const PIPE = '-'
-const CHUNK_BYTES = 4 * 1024 * 1024
 
 /** What a file is called in sentences. */
 export const shownName = (file: string) => (file === PIPE ? 'standard input' : file)
 
 /** The name a brush gets from its file where it has none of its own. */
 export const bareName = (file: string) => (file === PIPE ? 'Unnamed' : basename(file, extname(file)))
-
-export const codecs = zlibCodecs(zlib)
-
-export const hashBytes: HashBytes = (...parts) => {
-  const hash = createHash('sha256')
-  for (const part of parts) hash.update(part)
-  return hash.digest('hex') as FileSha
-}
-
-export async function hashSource(source: ByteSource): Promise<FileSha> {
-  const hash = createHash('sha256')
-  for (let at = 0; at < source.size; at += CHUNK_BYTES)
-    hash.update(await source.read(at, Math.min(CHUNK_BYTES, source.size - at)))
-  return hash.digest('hex') as FileSha
-}
 
 /**
  * A file's bytes, or those of standard input.

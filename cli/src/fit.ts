@@ -11,14 +11,10 @@ import {
 } from '@satchel/core/destinations/destination'
 import { type Choices, type FitBrush, WAY_QUESTIONS, type WayName } from '@satchel/core/destinations/fit-state'
 import { FitWriter } from '@satchel/core/destinations/write-files'
-import { readPng } from '@satchel/core/formats/png/read'
 import { writePng } from '@satchel/core/formats/png/write'
-import { checkSvg } from '@satchel/core/formats/svg/check'
-import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { toStraightRgba } from '@satchel/core/raster/surface'
 import { findBestFit, paintFound } from '@satchel/core/round-trip/round-trip'
-import type { StandInDecoders } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
 import { toJsonSchema } from '@valibot/to-json-schema'
 import { eachBrush } from './any-brush.ts'
@@ -28,15 +24,8 @@ import { say, sayJson, warn } from './say.ts'
 
 const deflate = (bytes: Uint8Array) => deflateSync(bytes, { level: 6 })
 
-const decoders: StandInDecoders = {
-  async png(bytes) {
-    return readPng(bytes).frames.map(({ pixels }) => pixels)
-  },
-  async svg(bytes) {
-    checkSvg(bytes)
-    return drawSvg((await import('sharp')).default, bytes)
-  },
-}
+/** What decodes drawings needs binaries of its own: it is fetched when something is read back. */
+const loadDecoders = async () => (await import('@satchel/node/stand-in-decoders')).standInDecoders
 
 const isStandIn = (name: string): name is StandInName => STAND_INS.some((each) => each === name)
 
@@ -86,7 +75,7 @@ export async function fit(input: string, options: FitOptions): Promise<number> {
 type Job = { destination: Destination; choices: Choices; library: string; writer: FitWriter; out: string }
 
 async function fitOne(brush: FitBrush, { destination, choices, library, writer, out }: Job) {
-  const best = await findBestFit(brush, destination, choices, { decoders, library, deflate })
+  const best = await findBestFit(brush, destination, choices, { decoders: await loadDecoders(), library, deflate })
   const { plan, likeness } = best
   const files = plan.arrivals.flatMap((arrival) => writer.write(arrival))
   for (const { path, bytes } of files) {
@@ -123,7 +112,7 @@ export async function askStandIn(
   { brush: wanted, stroke, json }: { brush?: string; stroke?: string; json: boolean },
 ): Promise<number> {
   if (!isStandIn(name)) throw new UsageError(`No stand-in is called "${name}": ${STAND_INS.join(', ')}.`)
-  const { brushes, ignored } = await STAND_IN_READERS[name](await readFolder(folder), decoders)
+  const { brushes, ignored } = await STAND_IN_READERS[name](await readFolder(folder), await loadDecoders())
   const rows = brushes.map(({ path, name, frames, grain, recipe }) => ({
     path,
     name,

@@ -7,7 +7,8 @@ import type { ByteSource } from '@satchel/core/formats/zip/layout'
 import { listZip } from '@satchel/core/formats/zip/read'
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
-import { codecs, hashBytes, shownName, withSource } from './files.ts'
+import { nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
+import { shownName, withSource } from './files.ts'
 import { EXIT, FileProblem } from './problems.ts'
 import { say, sayJson } from './say.ts'
 
@@ -60,7 +61,7 @@ async function inspectSource(source: ByteSource): Promise<Inspection> {
 async function inspectArchive(source: ByteSource): Promise<Inspection> {
   const entries = await listZip(source)
   if (!isSatchelPack(entries)) return { kind: 'zip', facts: [`It holds ${entries.length} files.`], warnings: [] }
-  const { manifest } = await openPack(source, codecs, entries)
+  const { manifest } = await openPack(source, nodeZipCodecs, entries)
   const { title, maker, licence, brushes, sets } = manifest
   const facts = [`It holds ${brushes.length} brushes in ${sets.length} sets; ./satchel list names them.`]
   return { kind: 'satchel-pack', name: title, ...stated({ maker, licence }), facts, warnings: [] }
@@ -84,7 +85,7 @@ function describe(file: BrushFile & { kind: BrushFileKind }): Inspection {
       width,
       height,
       channels,
-      sha256: hashBytes(data),
+      sha256: nodeHashBytes(data),
       ...stated({ name }),
       ...(delayMs === undefined ? {} : { ms: delayMs }),
     })),

@@ -8,18 +8,18 @@ import { PACK, PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifes
 import { isSatchelPack, type OpenedPack, openPack } from '@satchel/core/pack/read'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import type { BrushPictures } from '@satchel/core/stroke/prepare-brush'
+import { nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import { distance } from 'fastest-levenshtein'
-import { codecs, hashBytes } from './files.ts'
 import { UsageError } from './problems.ts'
 
 /** Opens a Satchel pack, or the one inside a download. @throws {FormatError} If there is none. */
 export async function openAnyPack(source: ByteSource): Promise<OpenedPack> {
   const entries = await listZip(source)
-  if (isSatchelPack(entries)) return openPack(source, codecs, entries)
+  if (isSatchelPack(entries)) return openPack(source, nodeZipCodecs, entries)
   const inner = entries.find(({ path }) => path.endsWith(PACK_EXTENSION))
   if (!inner) throw new FormatError('archive', undefined, 'a Satchel pack in it')
   const stored = await openStoredEntry(source, inner)
-  return openPack(stored ?? toByteSource(await readZipEntry(source, inner, codecs)), codecs)
+  return openPack(stored ?? toByteSource(await readZipEntry(source, inner, nodeZipCodecs)), nodeZipCodecs)
 }
 
 /** A brush of a pack, with its pictures. @throws {FormatError} If a picture is not the one it is named after. */
@@ -39,7 +39,7 @@ export async function loadPackBrush(
 
 function decode(png: Uint8Array, sha256: PixelSha): Pixels {
   const [frame] = readPng(png).frames
-  if (!frame || hashPixels(frame.pixels, hashBytes) !== sha256)
+  if (!frame || hashPixels(frame.pixels, nodeHashBytes) !== sha256)
     throw new FormatError(PACK, undefined, `the picture ${sha256}, found another under its name`)
   return frame.pixels
 }

@@ -1,5 +1,5 @@
 import sharp from 'sharp'
-import { decodePng, encodePng } from '../../server/src/workers/codec.ts'
+import { decodePng, encodePng } from '../../node/src/png.ts'
 import { compare } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
 import { tipPixels } from './tip-pixels.ts'

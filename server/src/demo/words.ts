@@ -1,10 +1,9 @@
 import { createRequire } from 'node:module'
-import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { Written } from '@satchel/core/make/written'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import { decodeDrawing } from '@satchel/node/photograph'
 import * as fontkit from 'fontkit'
-import sharp from 'sharp'
 
 const FONT_FILE = '@fontsource-variable/fraunces/files/fraunces-latin-wght-normal.woff2'
 /** Room around the words, and the height of their line, in heights of the letters. */
@@ -27,5 +26,5 @@ export async function drawWords(words: string): Promise<Pixels> {
     return `<path transform="translate(${at} ${(MARGIN + 1) * unit}) scale(1 -1)" d="${glyph.path.toSVG()}"/>`
   })
   const size = `viewBox="0 0 ${advanceWidth + 2 * MARGIN * unit} ${(LINE_HEIGHT + 2 * MARGIN) * unit}"`
-  return drawSvg(sharp, toUtf8(`<svg xmlns="http://www.w3.org/2000/svg" ${size}>${paths.join('')}</svg>`))
+  return decodeDrawing(toUtf8(`<svg xmlns="http://www.w3.org/2000/svg" ${size}>${paths.join('')}</svg>`))
 }

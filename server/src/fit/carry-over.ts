@@ -2,10 +2,10 @@ import type { Destination } from '@satchel/core/destinations/destination'
 import { drawFolders } from '@satchel/core/destinations/folder-drawing'
 import { toMarkup, toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
+import { nodeCrc32 } from '@satchel/node/hash'
 import { listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, listInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
-import { nodeCrc32 } from '../workers/codec.ts'
 import { findAnyDestination } from './destinations.ts'
 
 /** What became of each brush, for whoever gets the files. */

@@ -13,13 +13,13 @@ import {
   type PackPictures,
   satchelPackEntries,
 } from '@satchel/core/pack/write'
+import { nodeHashBytes } from '@satchel/node/hash'
 import { pMapIterable } from 'p-map'
 import { findRelease, type Release, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
-import { nodeHashBytes } from '../workers/codec.ts'
 import { packReadme } from './pack-texts.ts'
 import { openZipFile } from './zip-file.ts'
 

@@ -7,7 +7,7 @@ import { ZipWriter } from '@satchel/core/formats/zip/write'
 import type { FileSha } from '@satchel/core/hashes'
 import type { Sum } from '@satchel/core/pack/sums'
 import type { PackEntry } from '@satchel/core/pack/write'
-import { nodeCrc32 } from '../workers/codec.ts'
+import { nodeCrc32 } from '@satchel/node/hash'
 
 const DEFLATE_LEVEL = 1 // masks shrink much at any level, and a release is built while somebody waits
 const BUFFER_BYTES = 4 * 1024 * 1024

@@ -2,13 +2,13 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { writeGih } from '@satchel/core/formats/gih/write'
 import { toByteSource, type ZipEntry } from '@satchel/core/formats/zip/layout'
 import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
+import { decodePng, encodePng } from '@satchel/node/png'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { standInFile } from '../db/schema/all.ts'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotPng, waveTile } from '../testing/tips.ts'
-import { decodePng, encodePng } from '../workers/codec.ts'
 
 type Cells = { cells: { brushId: string; destinationId: string; said: { score: number; leftCount: number } | null }[] }
 type Cell = {

@@ -3,11 +3,11 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { planFit } from '@satchel/core/destinations/plan'
 import { FitWriter } from '@satchel/core/destinations/write-files'
 import type { LooseEnd } from '@satchel/core/loose-ends/find'
+import { encodePng } from '@satchel/node/png'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, settledLedger as settled } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blot, waveTile } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
 
 type Line = {
   name: string

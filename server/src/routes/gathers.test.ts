@@ -1,9 +1,9 @@
+import { encodePng } from '@satchel/node/png'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, type Ledger, loadLedger, settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotGbr, blotPng, onSheet, zipOf } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
 
 let server: TestServer
 let person: Person

@@ -5,12 +5,12 @@ import { join } from 'node:path'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { drawGrain } from '@satchel/core/grain/rules'
 import type { PixelSha } from '@satchel/core/hashes'
+import { encodePng } from '@satchel/node/png'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, settledLedger, takeInFiles } from '../testing/gather.ts'
 import { releaseAndDownload } from '../testing/release.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng, pixelName, ropeStrip, waveTile } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
 
 type Material = { id: string; kind: string; name: string; pixelSha: PixelSha; seamAcross: number; uses: number }
 type Brush = {

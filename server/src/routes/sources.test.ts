@@ -8,12 +8,12 @@ import { settingsOf, withSettings } from '@satchel/core/make/step-kinds'
 import { anyOf, disc, leaf, takePhoto } from '@satchel/core/make/testing'
 import type { Plan } from '@satchel/core/make/ways'
 import { sphere, toBinaryStl } from '@satchel/core/mesh/testing'
+import { encodePng } from '@satchel/node/png'
 import sharp from 'sharp'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
-import { encodePng } from '../workers/codec.ts'
 
 type Made = { part: string; revision: number; brushId: string; name: string; frames: number }
 type Source = {

@@ -2,12 +2,12 @@ import { defaultRecipe, type Recipe } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE, type Thumbnail } from '@satchel/core/brush/thumbnail'
 import { writeBrushFile } from '@satchel/core/brush-file/write'
 import { createPixels, type Pixels } from '@satchel/core/raster/pixels'
+import { decodePng, encodePng } from '@satchel/node/png'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
 import { releaseAndDownload } from '../testing/release.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blot, blotPng } from '../testing/tips.ts'
-import { decodePng, encodePng } from '../workers/codec.ts'
 
 type Brush = {
   id: string

@@ -1,7 +1,7 @@
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { usualSteps } from '@satchel/core/make/steps'
-import { encodePng } from '../workers/codec.ts'
+import { encodePng } from '@satchel/node/png'
 import { gatherFiles, takeInFiles } from './gather.ts'
 import { releaseAndDownload } from './release.ts'
 import { type Person, startTestServer, type TestServer, until } from './test-server.ts'

@@ -3,8 +3,6 @@ import { differenceOf } from '@satchel/core/compare/difference'
 import type { FitBrush } from '@satchel/core/destinations/fit-state'
 import { planFit } from '@satchel/core/destinations/plan'
 import { FitWriter } from '@satchel/core/destinations/write-files'
-import { checkSvg } from '@satchel/core/formats/svg/check'
-import { drawSvg } from '@satchel/core/formats/svg/draw'
 import { createSurface, type Surface, toStraightRgba } from '@satchel/core/raster/surface'
 import { findBetter as findBetterFit } from '@satchel/core/round-trip/find-better'
 import {
@@ -15,23 +13,14 @@ import {
   paintFound,
   readyOriginal,
 } from '@satchel/core/round-trip/round-trip'
-import type { Folder, FoundBrush, StandInDecoders } from '@satchel/core/stand-ins/found'
+import type { Folder, FoundBrush } from '@satchel/core/stand-ins/found'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
-import sharp from 'sharp'
-import { decodePng, encodePng, nodeHashBytes, nodePngOptions } from './codec.ts'
+import { nodeHashBytes } from '@satchel/node/hash'
+import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
+import { standInDecoders } from '@satchel/node/stand-in-decoders'
 import { orRefused } from './refused.ts'
 import type { FitInput, FitMeasured, FolderOfFiles, Tasks } from './tasks.ts'
 
-/** What stand-ins decode with. */
-export const standInDecoders: StandInDecoders = {
-  async png(bytes) {
-    return (await decodePng(bytes)).frames.map(({ pixels }) => pixels)
-  },
-  async svg(bytes) {
-    checkSvg(bytes)
-    return drawSvg(sharp, bytes)
-  },
-}
 const { deflate, crc32 } = nodePngOptions
 const options = { decoders: standInDecoders, ...(deflate && { deflate }), ...(crc32 && { crc32 }), hash: nodeHashBytes }
 

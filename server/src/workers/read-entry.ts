@@ -6,7 +6,7 @@ import { listZip, locateStoredEntry, readZipEntry } from '@satchel/core/formats/
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { type BrushSettings, readBrushSettings } from '@satchel/core/loose-ends/references'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
-import { nodeZipCodecs } from './codec.ts'
+import { nodeZipCodecs } from '@satchel/node/hash'
 import { readTip } from './read-tip.ts'
 import { orRefused } from './refused.ts'
 import type { FilePart, OpenedArchive, ReadEntry, Tasks } from './tasks.ts'

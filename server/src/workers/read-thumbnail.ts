@@ -2,7 +2,7 @@ import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { isBlank } from '@satchel/core/raster/blank'
 import { toRgba } from '@satchel/core/raster/pixels'
-import { decodePng, encodePng } from './codec.ts'
+import { decodePng, encodePng } from '@satchel/node/png'
 import { readBytes } from './read-entry.ts'
 import type { Tasks } from './tasks.ts'
 

@@ -12,7 +12,9 @@ import { measureSeamFigures } from '@satchel/core/grain/seam'
 import { hashPixels, type PixelSha } from '@satchel/core/hashes'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
-import { encodePng, keepStillPng, nodeDecoders, nodeHashBytes } from './codec.ts'
+import { nodeDecoders } from '@satchel/node/decoders'
+import { nodeHashBytes } from '@satchel/node/hash'
+import { encodePng, keepStillPng } from '@satchel/node/png'
 import type { ReadFrame, ReadResult } from './tasks.ts'
 
 /** Reads one file as a tip: decodes it, names its pixels, and makes the files to store. */

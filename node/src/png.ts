@@ -1,6 +1,4 @@
-import { createHash } from 'node:crypto'
-import zlib, { constants, crc32, deflateSync, inflateSync } from 'node:zlib'
-import type { Decoders } from '@satchel/core/brush-file/kinds'
+import { constants, deflateSync, inflateSync } from 'node:zlib'
 import { FormatError } from '@satchel/core/errors'
 import { toStillPng } from '@satchel/core/formats/png/chunk'
 import { BEHIND_LAST_ROW, decodeFrame, unpackedBytes } from '@satchel/core/formats/png/decode'
@@ -8,27 +6,12 @@ import { COLOUR_TYPE, PNG, type PngFrameChunk, type PngParts } from '@satchel/co
 import { readPngParts } from '@satchel/core/formats/png/parts'
 import { assemblePng, type PngReading } from '@satchel/core/formats/png/read'
 import { type PngWriteOptions, writePng } from '@satchel/core/formats/png/write'
-import { drawSvg } from '@satchel/core/formats/svg/draw'
-import { zlibCodecs } from '@satchel/core/formats/zip/zlib-codecs'
-import type { FileSha, HashBytes } from '@satchel/core/hashes'
-import { checkPictureSize, PICTURE_PIXELS_MAX } from '@satchel/core/limits'
+import { PICTURE_PIXELS_MAX } from '@satchel/core/limits'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import sharp from 'sharp'
-
-// One picture is one task here; the pool of workers already uses both cores.
-sharp.concurrency(1)
-sharp.cache(false)
+import { nodeCrc32 } from './hash.ts'
 
 const DEFLATE_LEVEL = 3
-
-export const nodeCrc32 = (bytes: Uint8Array, start = 0): number => crc32(bytes, start)
-export const nodeHashBytes: HashBytes = (...parts) => {
-  const hash = createHash('sha256')
-  for (const part of parts) hash.update(part)
-  return hash.digest('hex') as FileSha
-}
-
-export const nodeZipCodecs = zlibCodecs(zlib)
 
 /** Node's faster checksum and compression for core's PNG writer. */
 export const nodePngOptions: PngWriteOptions = {
@@ -109,33 +92,3 @@ async function decodeStill(png: Uint8Array, { header, transparency }: PngParts):
     throw new FormatError(PNG, png.length, 'pixel data that unpacks; the file is damaged', { cause })
   }
 }
-
-/**
- * Reads a photograph of any kind that libvips knows, turned as the camera says, as RGBA.
- * @throws {FormatError} If it does not decode. @throws {LimitError} If it is too large.
- */
-export async function decodePhoto(bytes: Uint8Array, kind: string): Promise<Pixels> {
-  try {
-    const picture = sharp(bytes, { failOn: 'error', limitInputPixels: false })
-    const { width = 0, height = 0 } = await picture.metadata()
-    checkPictureSize(width, height)
-    const { data, info } = await picture
-      .autoOrient()
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true })
-    return {
-      width: info.width,
-      height: info.height,
-      channels: 4,
-      data: new Uint8Array(data.buffer, data.byteOffset, data.length),
-    }
-  } catch (cause) {
-    if (cause instanceof Error && cause.name === 'LimitError') throw cause
-    throw new FormatError(kind, 0, 'pixel data that unpacks; the file is damaged', { cause })
-  }
-}
-
-/** The server's decoders for files of any kind. */
-export const nodeDecoders: Decoders = { png: decodePng, photo: decodePhoto, drawing: (svg) => drawSvg(sharp, svg) }

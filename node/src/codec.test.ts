@@ -7,7 +7,8 @@ import { writeApng, writeGrey16Png } from '@satchel/core/formats/png/write'
 import fc from 'fast-check'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { decodePhoto, decodePng, encodePng, keepStillPng } from './codec.ts'
+import { decodePhoto } from './photograph.ts'
+import { decodePng, encodePng, keepStillPng } from './png.ts'
 
 const anyPixels = fc
   .record({
