@@ -10,6 +10,7 @@ export default defineConfig({
     projects: [
       project('core'),
       project('node'),
+      project('drawn'),
       project('cli'),
       project('web'),
       { test: { name: 'scripts', include: ['scripts/*.test.mjs'], testTimeout: 120_000 } },

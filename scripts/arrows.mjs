@@ -61,8 +61,7 @@ const SERVER_ROOMS = {
   fit: ['pictures', 'workers', 'queue', 'library'],
   'hand-out': ['pictures', 'workers', 'queue', 'library'],
   people: [],
-  drawn: ['pictures', 'workers'],
-  starter: ['drawn', 'pictures', 'workers'],
+  starter: ['pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|security-log)/
 
@@ -87,14 +86,25 @@ const RULES = [
   })),
   // what server and shell both need of Node
   { from: /^node\//, to: [/^node\//, /^core\//] },
+  // content that code draws: the starter library, the demo
+  { from: /^drawn\//, to: [/^drawn\//, /^node\//, /^core\//] },
   { from: /^server\/src\/db\//, to: [/^server\/src\/db\//, /^core\//] },
   ...Object.entries(SERVER_ROOMS).map(([room, below]) => ({
     from: new RegExp(`^server/src/${room}/`),
-    to: [SERVER_BASE, /^core\//, /^node\//, ...[room, ...below].map((each) => new RegExp(`^server/src/${each}/`))],
+    to: [
+      SERVER_BASE,
+      /^core\//,
+      /^(node|drawn)\//,
+      ...[room, ...below].map((each) => new RegExp(`^server/src/${each}/`)),
+    ],
   })),
-  { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//, /^node\//] },
-  { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//, /^node\//] },
-  { from: /^server\/src\//, to: [/^server\/src\/(?!demo)/, /^core\//, /^node\//], except: [/^server\/src\/main\.ts$/] },
+  { from: /^server\/src\/demo\//, to: [/^server\/src\//, /^core\//, /^(node|drawn)\//] },
+  { from: /^server\/src\/routes\//, to: [/^server\/src\/(?!demo)/, /^core\//, /^(node|drawn)\//] },
+  {
+    from: /^server\/src\//,
+    to: [/^server\/src\/(?!demo)/, /^core\//, /^(node|drawn)\//],
+    except: [/^server\/src\/main\.ts$/],
+  },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
   // several features show the same of a recipe: its words and its numbers
   { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row)/] },
@@ -115,7 +125,12 @@ const RULES = [
   { from: /^e2e\//, to: [/^e2e\//, /^core\//, /^scripts\/(postgres|chromium)/] },
 ]
 
-const PACKAGE = { '@satchel/core': 'core/src', '@satchel/node': 'node/src', '@satchel/server': 'server/src' }
+const PACKAGE = {
+  '@satchel/core': 'core/src',
+  '@satchel/node': 'node/src',
+  '@satchel/drawn': 'drawn/src',
+  '@satchel/server': 'server/src',
+}
 const IMPORT = /^\s*(?:import|export)\s+(type\s+)?(?:[^'"]*?\sfrom\s+)?['"]([^'"]+)['"]/gm
 
 function* sources(folder) {

@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import { SetupError } from './postgres.mjs'
 
 const STAMP = 'node_modules/.satchel-build'
-const INPUTS = ['core', 'node', 'server', 'web', 'cli', 'package-lock.json', 'tsconfig.base.json']
+const INPUTS = ['core', 'node', 'drawn', 'server', 'web', 'cli', 'package-lock.json', 'tsconfig.base.json']
 const SKIPPED = /^(node_modules|dist|drizzle)$|\.generated\.ts$|\.test\.tsx?$/
 const OUTPUTS = ['server/dist/main.mjs', 'server/dist/worker.mjs', 'web/dist/index.html', 'cli/dist/main.mjs']
 

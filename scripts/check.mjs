@@ -90,7 +90,7 @@ try {
   single('dead code', 'dead')
   // each takes one core, and little else; half of the server's go on when the others have ended
   await together([
-    vitest('unit tests', ['core', 'node', 'web', 'cli', 'scripts']),
+    vitest('unit tests', ['core', 'node', 'drawn', 'web', 'cli', 'scripts']),
     ...['1/2', '2/2'].map((shard) => vitest(`server tests ${shard}`, ['server'], shard)),
   ])
   const ok = run('end-to-end tests', 'npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {

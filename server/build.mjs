@@ -2,7 +2,10 @@
 import { readFileSync } from 'node:fs'
 import { build } from 'esbuild'
 
-const { dependencies } = JSON.parse(readFileSync(new URL('package.json', import.meta.url)))
+const ours = ['package.json', '../node/package.json', '../drawn/package.json']
+const packages = ours.flatMap((file) =>
+  Object.keys(JSON.parse(readFileSync(new URL(file, import.meta.url))).dependencies),
+)
 
 await build({
   entryPoints: { main: 'src/main.ts', worker: 'src/workers/child.ts' },
@@ -15,7 +18,7 @@ await build({
   splitting: true,
   chunkNames: 'chunk-[hash]',
   sourcemap: true,
-  external: Object.keys(dependencies).filter((name) => !name.startsWith('@satchel/')),
+  external: packages.filter((name) => !name.startsWith('@satchel/')),
   absWorkingDir: new URL('.', import.meta.url).pathname,
   logLevel: 'warning',
 })

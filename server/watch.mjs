@@ -24,7 +24,7 @@ function restart() {
   else start()
 }
 
-for (const folder of [`${here}src`, `${here}../core/src`, `${here}../node/src`]) {
+for (const folder of [`${here}src`, `${here}../core/src`, `${here}../node/src`, `${here}../drawn/src`]) {
   watch(folder, { recursive: true }, () => {
     clearTimeout(timer)
     timer = setTimeout(restart, SETTLE_MS)

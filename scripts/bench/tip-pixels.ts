@@ -1,4 +1,4 @@
-import { createNoise } from '../../server/src/drawn/ink.ts'
+import { createNoise } from '../../drawn/src/ink.ts'
 
 /** A tip as curators have them: a soft shape with paper-like grain, grey. */
 export function tipPixels(side: number, seed = 1) {

@@ -2,12 +2,12 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { PixelSha } from '@satchel/core/hashes'
 import { findBestFit } from '@satchel/core/round-trip/round-trip'
+import { demoBrushes } from '@satchel/drawn/demo/brushes'
+import { demoGrains } from '@satchel/drawn/demo/grains'
 import { nodeHashBytes } from '@satchel/node/hash'
 import { nodePngOptions } from '@satchel/node/png'
 import { standInDecoders } from '@satchel/node/stand-in-decoders'
 import { expect, it } from 'vitest'
-import { demoBrushes } from './brushes.ts'
-import { demoGrains } from './grains.ts'
 
 /** Twelve brushes that paint by chance and what they became, from most to least alike, as a person put them. */
 const ORDER: readonly (readonly [name: string, to: StandInName])[] = [

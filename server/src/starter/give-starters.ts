@@ -1,10 +1,10 @@
+import { starterBrushes } from '@satchel/drawn/starter/starter-brushes'
 import { and, eq, sql } from 'drizzle-orm'
 import { insertBrushes } from '../db/save-brush.ts'
 import { brush } from '../db/schema/all.ts'
 import { addItems, createSet } from '../db/sets.ts'
 import type { Deps } from '../deps.ts'
-import { storeDrawn } from '../drawn/store.ts'
-import { starterBrushes } from './starter-brushes.ts'
+import { storeDrawn } from './store-drawn.ts'
 
 const MAKER = 'Gentle Satchel'
 const LICENCE = 'CC0-1.0'

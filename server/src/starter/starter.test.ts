@@ -1,12 +1,12 @@
 import { Recipe } from '@satchel/core/brush/recipe'
 import { isBlank } from '@satchel/core/raster/blank'
 import { renderThumbnail } from '@satchel/core/render/thumbnail'
+import { starterBrushes } from '@satchel/drawn/starter/starter-brushes'
 import * as v from 'valibot'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { settledLedger } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { giveStarters } from './give-starters.ts'
-import { starterBrushes } from './starter-brushes.ts'
 
 type Sets = { sets: { id: string; name: string; starter: boolean; count: number }[] }
 type Brushes = { brushes: { id: string; name: string }[] }

@@ -2,8 +2,8 @@ import { writeGbr } from '@satchel/core/formats/gbr/write'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import { createDraw } from '@satchel/drawn/ink'
 import { encodePng } from '@satchel/node/png'
-import { createDraw } from '../drawn/ink.ts'
 
 /** The name of pixels that nobody has. */
 export const pixelName = (letter: string): PixelSha => letter.repeat(64) as PixelSha

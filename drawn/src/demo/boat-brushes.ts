@@ -1,5 +1,5 @@
-import { bristles, chain, chartMark, down, nib, pad, rope } from '../drawn/motifs.ts'
-import { alpha, collector, type DrawnBrush, mask, paper, times } from '../drawn/tuning.ts'
+import { bristles, chain, chartMark, down, nib, pad, rope } from '../motifs.ts'
+import { alpha, collector, type DrawnBrush, mask, paper, times } from '../tuning.ts'
 
 /** Brushes of the demo that come from the boats: ropes and the inks of charts. */
 export function boatBrushes(): DrawnBrush[] {

@@ -1,18 +1,13 @@
 import { joinBytes } from '@satchel/core/formats/bytes'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
-import { toOpened } from '@satchel/core/make/opened'
 import { toPenSvg } from '@satchel/core/make/pen-drawing'
-import { guessPlan, type Plan, type Way } from '@satchel/core/make/ways'
+import type { Way } from '@satchel/core/make/ways'
 import type { Written } from '@satchel/core/make/written'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { encodePng } from '@satchel/node/png'
-import { addSource } from '../db/sources.ts'
-import type { Deps } from '../deps.ts'
-import { clamp, createDraw, createNoise, Ink } from '../drawn/ink.ts'
-import { feather, frond, scallop, valve, whorl } from '../drawn/motifs.ts'
-import { storePicture } from '../drawn/store.ts'
-import { openSource } from '../workers/make-source.ts'
+import { clamp, createDraw, createNoise, Ink } from '../ink.ts'
+import { feather, frond, scallop, valve, whorl } from '../motifs.ts'
 import { DEMO_LETTERS, drawWords } from './words.ts'
 
 const WORDS = 'Spindrift'
@@ -129,7 +124,7 @@ function winkleModel(): Uint8Array {
 }
 
 /** What lies on the demo's workbench: a way to begin each. */
-const demoSources = async (): Promise<{ name: string; way: Way; picture: Pixels; written?: Written }[]> => [
+export const demoSources = async (): Promise<{ name: string; way: Way; picture: Pixels; written?: Written }[]> => [
   {
     name: 'Gull feather on paper',
     way: 'picture',
@@ -225,58 +220,8 @@ function penDrawing(): Uint8Array {
 }
 
 /** What comes as a file that is more than a picture. */
-const demoFiles = (): { name: string; way: Way; file: string; bytes: Uint8Array }[] => [
+export const demoFiles = (): { name: string; way: Way; file: string; bytes: Uint8Array }[] => [
   { name: 'Samphire, by pen', way: 'ornament', file: 'samphire.svg', bytes: penDrawing() },
   { name: 'Shore crab in layers', way: 'layers', file: 'shore-crab.ora', bytes: crabDrawing() },
   { name: 'Winkle, turned', way: 'model', file: 'winkle.obj', bytes: winkleModel() },
 ]
-
-/** Lays the demo's sources on its workbench, each with its first guess. */
-export async function seedSources(deps: Pick<Deps, 'db' | 'blobs'>, workspaceId: string): Promise<void> {
-  for (const { name, way, picture, written } of await demoSources()) {
-    const { blobSha, width, height } = await storePicture(picture, { ...deps, workspaceId })
-    const file = {
-      blobSha,
-      width,
-      height,
-      kind: 'png',
-      name: `${name.toLowerCase().replaceAll(/[^a-z]+/g, '-')}.png`,
-      ...(written ? { written } : {}),
-    }
-    await addSource(deps.db, {
-      workspaceId,
-      name,
-      file,
-      plan: guessPlan(way, toOpened({ frames: [{ pixels: picture, name: '' }] })),
-    })
-  }
-  for (const { name, way, file: fileName, bytes } of demoFiles()) {
-    const opened = await openSource({ bytes, way })
-    if ('refused' in opened) throw new Error(`${fileName}: ${opened.refused}`)
-    const { sha256: blobSha } = await deps.blobs.put(deps.db, workspaceId, bytes, 'application/octet-stream')
-    const { kind, width, height } = opened
-    await addSource(deps.db, {
-      workspaceId,
-      name,
-      file: { blobSha, width, height, kind, name: fileName },
-      plan: turned(opened.plan),
-    })
-  }
-}
-
-/** A model is shown from where it looks best, and from a second side. */
-function turned(plan: Plan): Plan {
-  if (plan.way !== 'model') return plan
-  const [view] = plan.model.views
-  if (!view) return plan
-  return {
-    ...plan,
-    model: {
-      ...plan.model,
-      views: [
-        { ...view, yawDeg: 30, pitchDeg: 18 },
-        { ...view, yawDeg: 140, pitchDeg: -12, rollDeg: 40 },
-      ],
-    },
-  }
-}

@@ -1,4 +1,4 @@
-import type { DrawnBrush } from '../drawn/tuning.ts'
+import type { DrawnBrush } from '../tuning.ts'
 import { boatBrushes } from './boat-brushes.ts'
 import { recipeBrushes } from './recipe-brushes.ts'
 import { shoreBrushes } from './shore-brushes.ts'

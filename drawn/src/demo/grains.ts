@@ -1,5 +1,5 @@
 import type { Pixels } from '@satchel/core/raster/pixels'
-import { clamp, createTileNoise } from '../drawn/ink.ts'
+import { clamp, createTileNoise } from '../ink.ts'
 
 const SIDE = 256
 

@@ -1,7 +1,7 @@
-import { createNoise, type Ink } from '../drawn/ink.ts'
-import { bristles, pad, scallop } from '../drawn/motifs.ts'
-import { kelpRibbon, ropeRibbon } from '../drawn/ribbons.ts'
-import { collector, type DrawnBrush, mask, tune } from '../drawn/tuning.ts'
+import { createNoise, type Ink } from '../ink.ts'
+import { bristles, pad, scallop } from '../motifs.ts'
+import { kelpRibbon, ropeRibbon } from '../ribbons.ts'
+import { collector, type DrawnBrush, mask, tune } from '../tuning.ts'
 
 /** Brushes of the demo that use what a recipe can say beyond stamps in a row: grain, ribbons, tone, taper, behaviours. */
 export function recipeBrushes(): DrawnBrush[] {

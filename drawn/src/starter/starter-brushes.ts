@@ -1,6 +1,6 @@
-import { bristles, down, feather, frond, nib, pad, ripples, scatter, valve, wrack } from '../drawn/motifs.ts'
-import { ropeRibbon } from '../drawn/ribbons.ts'
-import { alpha, collector, type DrawnBrush, mask, paper, times, tinted, tune } from '../drawn/tuning.ts'
+import { bristles, down, feather, frond, nib, pad, ripples, scatter, valve, wrack } from '../motifs.ts'
+import { ropeRibbon } from '../ribbons.ts'
+import { alpha, collector, type DrawnBrush, mask, paper, times, tinted, tune } from '../tuning.ts'
 
 /**
  * The starter library: forty brushes of our own, eight to a set, small on purpose. Their amounts were found by painting

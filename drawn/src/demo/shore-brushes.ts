@@ -1,5 +1,5 @@
-import { down, feather, frond, nib, pad, ripples, scallop, scatter, valve, whorl, wrack } from '../drawn/motifs.ts'
-import { alpha, collector, type DrawnBrush, mask, paper, times, tinted } from '../drawn/tuning.ts'
+import { down, feather, frond, nib, pad, ripples, scallop, scatter, valve, whorl, wrack } from '../motifs.ts'
+import { alpha, collector, type DrawnBrush, mask, paper, times, tinted } from '../tuning.ts'
 
 /** Brushes of the demo that come from the shore: feathers, kelp, shells and sand. */
 export function shoreBrushes(): DrawnBrush[] {

@@ -1,11 +1,11 @@
 import { printAlike } from '@satchel/core/alike/alike-print'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import type { DrawnBrush } from '@satchel/drawn/tuning'
 import type { Db } from '../db/database.ts'
 import type { NewBrush } from '../db/save-brush.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { toPixelKey, toReadFrame } from '../workers/read-tip.ts'
-import type { DrawnBrush } from './tuning.ts'
 
 type Where = { db: Db; blobs: Deps['blobs']; workspaceId: string }
 

@@ -1,8 +1,8 @@
 import { writeGbr } from '@satchel/core/formats/gbr/write'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { encodePng } from '@satchel/node/png'
-import { clamp, createTileNoise } from '../drawn/ink.ts'
-import { frond, pad, wrack } from '../drawn/motifs.ts'
+import { clamp, createTileNoise } from '../ink.ts'
+import { frond, pad, wrack } from '../motifs.ts'
 
 const FOLDER = 'Estuary finds'
 const TILE_PX = 128
