@@ -37,8 +37,9 @@ const ROOM_SHARE = 0.96
  * Draws the depth of a mesh, orthographic, on a square, without a graphics card.
  *
  * @param sidePx The picture's side.
- * @returns A generator that tells what share is done, 0…1. Asked for more than DEPTH_SIDE_MAX_PX it throws a RangeError, and a
- * LimitError where the triangles would cover more samples than are drawn: that is known before the first one is.
+ * @returns A generator that tells what share is done, 0…1.
+ * @throws {RangeError} If the side is not 1 to DEPTH_SIDE_MAX_PX.
+ * @throws {LimitError} If the triangles would cover more samples than are drawn: that is known before the first one is.
  */
 export function* drawDepth(mesh: Mesh, view: View, sidePx: number): Generator<number, Depth> {
   if (!(sidePx >= 1 && sidePx <= DEPTH_SIDE_MAX_PX))

@@ -70,6 +70,7 @@ function setSat(c: Triple, s: number): Triple {
 /** A blend as one function: writes the mixed colour of `below` and `paint`, all 0…1, to `out`. */
 export type Blend = (below: Triple, paint: Triple, out: Triple) => void
 
+/** The blend of a mode. @throws {RangeError} If there is none of that name. @see W3C Compositing and Blending Level 1. */
 export function createBlend(mode: BlendMode): Blend {
   const each = SEPARABLE[mode]
   if (each) {

@@ -68,7 +68,7 @@ const Settings = v.object({
 })
 export type Settings = v.InferOutput<typeof Settings>
 
-/** Reads what lies beside a picture, as JSON. */
+/** Reads what lies beside a picture, as JSON. @throws {Unusable} If it is none, or says no name or no picture. */
 export function readSettings(bytes: Uint8Array): Settings {
   let data: unknown
   try {
@@ -120,7 +120,7 @@ export const only =
   (value: unknown): boolean =>
     typeof value === 'object' && value !== null && Object.keys(value).every((key) => keys.includes(key))
 
-/** The path of what lies beside a file: "../Grains/x.png" from "Set/y.tune" is "Grains/x.png". */
+/** The path of what lies beside a file: "../Grains/x.png" from "Set/y.tune" is "Grains/x.png". @throws {Unusable} If it leads out of the folder. */
 export function beside(path: string, relative: string): string {
   const parts = path.split('/').slice(0, -1)
   for (const part of relative.split('/')) {
@@ -132,6 +132,7 @@ export function beside(path: string, relative: string): string {
   return parts.join('/')
 }
 
+/** A file of the folder. @throws {Unusable} If it is not there. */
 export function fileAt(folder: Folder, path: string): Uint8Array {
   const bytes = folder.get(path)
   if (!bytes) throw new Unusable(`"${path}" is not there`)

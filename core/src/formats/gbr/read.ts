@@ -29,6 +29,7 @@ export function readGbrFile(bytes: Uint8Array): GbrReading {
 /**
  * Reads the GBR that starts at `start`; used for the frames of an animated brush.
  * @returns The brush, what was odd about it, and the offset just behind it.
+ * @throws {FormatError} If no brush begins there, or it ends too soon. @throws {LimitError} If it is too large.
  */
 export function readGbrAt(bytes: Uint8Array, start: number): GbrReading & { end: number } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)

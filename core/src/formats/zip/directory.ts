@@ -19,7 +19,10 @@ import { checkEntryPath } from './path.ts'
 /** Where an archive's directory lies, and how many entries it lists. */
 export type DirectoryEnd = { count: number; size: number; offset: number }
 
-/** Finds the directory by the record at the archive's end, or by that of ZIP64 where it says so. */
+/**
+ * Finds the directory by the record at the archive's end, or by that of ZIP64 where it says so.
+ * @throws {FormatError} If there is none, or it is not where that record says.
+ */
 export async function findDirectory(source: ByteSource): Promise<DirectoryEnd> {
   const tailBytes = Math.min(source.size, FIXED_BYTES.end + COMMENT_MAX_BYTES)
   const base = source.size - tailBytes
@@ -63,7 +66,12 @@ async function findDirectory64(source: ByteSource, endAt: number): Promise<Direc
   }
 }
 
-/** Reads the entry of a directory that begins at `at`. @param base Where the directory begins in the file. */
+/**
+ * Reads the entry of a directory that begins at `at`.
+ * @param base Where the directory begins in the file.
+ * @returns The entry, and where the next one begins.
+ * @throws {FormatError} If it is none, is encrypted, is a link, or has a path that leads elsewhere.
+ */
 export function readDirectoryEntry(directory: Uint8Array, at: number, base: number): { entry: ZipEntry; next: number } {
   const view = viewOf(directory)
   if (at + FIXED_BYTES.central > directory.length || view.getUint32(at, true) !== SIGNATURE.central)
@@ -117,6 +125,7 @@ function readUint64(view: DataView, at: number, base: number): number {
   return Number(value)
 }
 
+/** So many bytes of a source, no fewer. @throws {FormatError} If they are not there. */
 export async function readExactly(source: ByteSource, offset: number, length: number): Promise<Uint8Array> {
   if (offset < 0 || offset + length > source.size)
     throw new FormatError(ZIP, source.size, `${length} bytes from byte ${offset} on`)
