@@ -24,7 +24,7 @@ export type Thing = PartName | 'name' | 'frames' | 'picture'
 export type Carried = { thing: Thing; called: string; how?: string }
 
 /** A question with several answers, of which likeness or the curator picks one. */
-export type Way = {
+export type FitWay = {
   name: WayName
   called: string
   options: readonly { value: string; label: string }[]
@@ -59,7 +59,7 @@ export class Fitting {
   recipe: Recipe
   readonly approximated: Carried[] = []
   readonly left: Carried[] = []
-  readonly ways: Way[] = []
+  readonly ways: FitWay[] = []
   readonly brush: FitBrush
   readonly destination: Destination
   readonly #choices: Choices

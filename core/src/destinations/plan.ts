@@ -9,7 +9,7 @@ import { fitName } from './fit-name.ts'
 import { fitReading } from './fit-paint.ts'
 import { fitPicture, fitSize } from './fit-picture.ts'
 import { fitRibbon } from './fit-ribbon.ts'
-import { type Carried, type Choices, type FitBrush, Fitting, type Way } from './fit-state.ts'
+import { type Carried, type Choices, type FitBrush, Fitting, type FitWay } from './fit-state.ts'
 import { fitTurns } from './fit-turns.ts'
 
 /** A brush as the destination shall have it. */
@@ -29,7 +29,7 @@ export type FitPlan = {
   kept: Carried[]
   approximated: Carried[]
   left: Carried[]
-  ways: Way[]
+  ways: FitWay[]
 }
 
 /**

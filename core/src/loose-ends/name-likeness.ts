@@ -7,7 +7,7 @@ const CLOSELY = 24
 const GRAM = 2
 
 /** A file's name as it is compared: without its extension, in small letters, marks and spaces all one. */
-export const bareName = (path: string): string =>
+export const stemOf = (path: string): string =>
   withoutExtension(path.slice(path.lastIndexOf('/') + 1))
     .normalize('NFKD')
     .toLowerCase()
@@ -28,7 +28,7 @@ export class NameIndex {
 
   constructor(paths: readonly string[]) {
     this.#paths = paths
-    this.#names = paths.map(bareName)
+    this.#names = paths.map(stemOf)
     for (const [i, name] of this.#names.entries())
       for (const gram of gramsOf(name)) {
         const list = this.#byGram.get(gram)
@@ -39,7 +39,7 @@ export class NameIndex {
 
   /** The paths whose names are nearest, with their likeness, the best first. */
   nearest(name: string, most: number): { path: string; score: number }[] {
-    const bare = bareName(name)
+    const bare = stemOf(name)
     const shared = new Map<number, number>()
     for (const gram of gramsOf(bare))
       for (const i of this.#byGram.get(gram) ?? []) shared.set(i, (shared.get(i) ?? 0) + 1)

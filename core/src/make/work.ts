@@ -7,7 +7,7 @@ import { type Pixels, toRgba } from '../raster/pixels.ts'
  * is at `left` / `top` of the source once that is turned by `angleDeg` about its middle. Positions of a source are kept in
  * its own px, so that a step means the same on a preview and at full size.
  */
-export type Place = {
+export type WorkPlace = {
   scale: number
   left: number
   top: number
@@ -29,7 +29,7 @@ export type Work = {
   grey: Uint8Array
   /** The grey that stands for no light at all: shadows of the ground draw towards it. */
   zero: number
-  place: Place
+  place: WorkPlace
   /** The share of each pixel that a lasso keeps, a byte a pixel; all of them where there is none. */
   kept?: Uint8Array
   /** How the finished tip is to be read. */

@@ -2,7 +2,7 @@ import type { Recipe } from '../brush/recipe.ts'
 import { type Comparable, compare, type Likeness, toComparable } from '../compare/likeness.ts'
 import { likenessBySigns, readSigns, type Spread, spreadOf } from '../compare/signs.ts'
 import type { Destination } from '../destinations/destination.ts'
-import type { Choices, FitBrush, Way } from '../destinations/fit-state.ts'
+import type { Choices, FitBrush, FitWay } from '../destinations/fit-state.ts'
 import type { Packers } from '../destinations/packers.ts'
 import { type FitPlan, planFit } from '../destinations/plan.ts'
 import { type FitFile, FitWriter } from '../destinations/write-files.ts'
@@ -188,10 +188,10 @@ export async function findBestFit(
   destination: Destination,
   chosen: Choices,
   given: RoundTripOptions,
-): Promise<RoundTrip & { tried: { way: Way['name']; value: string; score: number }[] }> {
+): Promise<RoundTrip & { tried: { way: FitWay['name']; value: string; score: number }[] }> {
   const options = { ...given, original: given.original ?? readyOriginal(brush) }
   let best = await measureFit(brush, destination, chosen, options)
-  const tried: { way: Way['name']; value: string; score: number }[] = []
+  const tried: { way: FitWay['name']; value: string; score: number }[] = []
   let choices = chosen
   const asked = new Set<string>()
   for (let way = nextWay(best.plan, asked, chosen); way; way = nextWay(best.plan, asked, chosen)) {
@@ -210,5 +210,5 @@ export async function findBestFit(
 }
 
 /** A question that has several answers, was not asked yet, and that the curator has not answered. */
-const nextWay = ({ ways }: FitPlan, asked: ReadonlySet<string>, chosen: Choices): Way | undefined =>
+const nextWay = ({ ways }: FitPlan, asked: ReadonlySet<string>, chosen: Choices): FitWay | undefined =>
   ways.find(({ name, options }) => options.length > 1 && !asked.has(name) && chosen[name] === undefined)

@@ -20,7 +20,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Refusal } from '../errors.ts'
 import { carryOutIn, type HeldFolder, openFolder } from './app-folder.ts'
-import { type StoredFitFile, type Written, writeBrushes } from './write-brushes.ts'
+import { type StoredFitFile, type WrittenFiles, writeBrushes } from './write-brushes.ts'
 
 /** What to do where a file of the same name holds something else. */
 export const CONFLICT_ANSWERS = ['both', 'replace', 'skip'] as const
@@ -74,7 +74,7 @@ type Settling = {
 }
 
 /** The files that are to be put in, and what became of brushes that were written anew for that. */
-export type Settled = Pick<Written, 'files' | 'carried'>
+export type Settled = Pick<WrittenFiles, 'files' | 'carried'>
 
 export async function settle(deps: Deps, install: Install, { answer, folder, names }: Settling): Promise<Settled> {
   const files = await listInstallFiles(deps.db, install.workspaceId, install.id)

@@ -95,7 +95,7 @@ export async function mendEnds(
   }
 }
 
-type Written = { path: string; blobSha: FileSha; sizeBytes: number }
+type WrittenFile = { path: string; blobSha: FileSha; sizeBytes: number }
 
 /** The settings of every brush that is mended, with their new targets, stored and in no folder yet. */
 async function writeSettings(
@@ -103,7 +103,7 @@ async function writeSettings(
   { workspaceId, standIn, shaAt }: { workspaceId: string; standIn: StandInName; shaAt: ReadonlyMap<string, FileSha> },
   targets: readonly MendTarget[],
   shaOf: (target: MendTarget) => FileSha | undefined,
-): Promise<Written[]> {
+): Promise<WrittenFile[]> {
   const origin = originOf(BUILT_IN[standIn])
   const byFile = new Map<string, NewTarget[]>()
   for (const target of targets) {
@@ -112,7 +112,7 @@ async function writeSettings(
     if (!sha256) continue
     byFile.set(file, [...(byFile.get(file) ?? []), { kind, sha256, target: toTarget(file, target.path, origin) }])
   }
-  const written: Written[] = []
+  const written: WrittenFile[] = []
   for (const [path, news] of byFile) {
     const sha = shaAt.get(path)
     if (!sha) continue

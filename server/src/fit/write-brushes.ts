@@ -29,7 +29,7 @@ export type StoredFitFile = {
 }
 
 /** What of an install is written by now. */
-export type Written = {
+export type WrittenFiles = {
   files: StoredFitFile[]
   refused: Install['refused']
   /** What became of the brushes that have files. */
@@ -37,16 +37,16 @@ export type Written = {
   /** Grains that have a file, by their pixels. */
   grains: [key: string, path: string][]
 }
-export const NOTHING_WRITTEN: Written = { files: [], refused: [], carried: [], grains: [] }
+export const NOTHING_WRITTEN: WrittenFiles = { files: [], refused: [], carried: [], grains: [] }
 
 type Writing = {
   /** Paths that are taken: names go round them. */
   avoid: readonly string[]
   /** What was written before and stays: names go round it, and its grains are used. */
-  written?: Pick<Written, 'files' | 'grains'>
+  written?: Pick<WrittenFiles, 'files' | 'grains'>
   signal?: AbortSignal
   /** Told after each part what is new, and how many of the brushes are through. */
-  onPart?: (part: Written, done: number) => Promise<void>
+  onPart?: (part: WrittenFiles, done: number) => Promise<void>
 }
 
 /**
@@ -60,10 +60,10 @@ export async function writeBrushes(
   install: Install,
   brushIds: readonly string[],
   { avoid, written = NOTHING_WRITTEN, signal, onPart }: Writing,
-): Promise<Written> {
+): Promise<WrittenFiles> {
   const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
   const to: To = { install, destination, source }
-  const all: Written = { files: [], refused: [], carried: [], grains: written.grains }
+  const all: WrittenFiles = { files: [], refused: [], carried: [], grains: written.grains }
   const taken = [...avoid, ...written.files.map(({ path }) => path)]
   let coming = measurePart(deps, to, brushIds.slice(0, PART))
   for (let at = 0; at < brushIds.length; at += PART) {
@@ -120,8 +120,8 @@ async function writePart(
   deps: Deps,
   to: To,
   measured: readonly Measured[],
-  { taken, grains }: { taken: readonly string[]; grains: Written['grains'] },
-): Promise<Written> {
+  { taken, grains }: { taken: readonly string[]; grains: WrittenFiles['grains'] },
+): Promise<WrittenFiles> {
   const { workspaceId, name } = to.install
   const written = await deps.workers.run('writeFit', {
     destination: to.destination,
@@ -144,7 +144,7 @@ async function writePart(
     return { ...NOTHING_WRITTEN, refused: [{ brushId: id, name: called, why: written.refused }], grains }
   }
   // one of them cannot be written: each is tried by itself
-  const each: Written = { files: [], refused: [], carried: [], grains }
+  const each: WrittenFiles = { files: [], refused: [], carried: [], grains }
   for (const brush of measured) {
     const now = [...taken, ...each.files.map(({ path }) => path)]
     const one = await writePart(deps, to, [brush], { taken: now, grains: each.grains })
@@ -210,11 +210,11 @@ function toCarried({ brush: { id, name }, cell }: Measured): InstallBrush[] {
 export async function writeAnew(
   deps: Deps,
   install: Install,
-  before: Pick<Written, 'files' | 'grains'>,
+  before: Pick<WrittenFiles, 'files' | 'grains'>,
   avoid: readonly string[],
-): Promise<Written> {
+): Promise<WrittenFiles> {
   const stays = await findUnchanged(deps, install, before)
-  const kept: Omit<Written, 'carried'> = {
+  const kept: Omit<WrittenFiles, 'carried'> = {
     files: before.files.filter(({ brushId }) => stays.has(brushId)),
     refused: install.refused.filter(({ brushId }) => stays.has(brushId)),
     grains: before.grains.filter(([, path]) =>
@@ -240,7 +240,7 @@ export async function writeAnew(
 async function findUnchanged(
   deps: Deps,
   install: Install,
-  before: Pick<Written, 'files' | 'grains'>,
+  before: Pick<WrittenFiles, 'files' | 'grains'>,
 ): Promise<Set<string>> {
   const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
   const madeOf = new Map(before.files.map(({ brushId, madeOf: key }) => [brushId, key]))

@@ -9,7 +9,7 @@ import { countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
 import { tagBrushes } from '../db/save-brush.ts'
 import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
-import { Ids, Place, Tags, valid, whole } from './validate.ts'
+import { Ids, ListPlace, Tags, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
 const IDS_MAX = 100_000
@@ -38,7 +38,7 @@ const Filter = v.object({
 /** A part of the list: its order, the place of its first line counted from 0, and how many. */
 const range = (most: number, usual: number) => ({
   sort: v.optional(v.picklist(['name', 'newest', 'size', 'set']), 'name'),
-  from: Place,
+  from: ListPlace,
   limit: whole(usual, most),
 })
 const Page = v.object({ ...Filter.entries, ...range(PAGE_MAX, 100) })

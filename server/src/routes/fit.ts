@@ -15,7 +15,7 @@ import { knownCells } from '../fit/known-cells.ts'
 import { measureBrush } from '../fit/measurer.ts'
 import { findAnswer } from '../pictures/kept-answers.ts'
 import { immutablePng, type SignedIn } from './context.ts'
-import { BrushesOrRelease, isEither, Place, valid } from './validate.ts'
+import { BrushesOrRelease, isEither, ListPlace, valid } from './validate.ts'
 
 const PAGE = 60
 const DestinationId = v.pipe(v.string(), v.regex(/^[0-9a-z-]{1,40}$/, 'a destination'))
@@ -25,7 +25,7 @@ const Order = v.object({
   worst: v.optional(v.literal('1')),
   left: v.optional(v.literal('1')),
   find: v.optional(Line, ''),
-  from: Place,
+  from: ListPlace,
 })
 const Counted = v.pipe(
   v.object({ ...BrushesOrRelease, destinationIds: v.pipe(v.array(DestinationId), v.maxLength(100)) }),

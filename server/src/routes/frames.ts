@@ -16,7 +16,7 @@ import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Count, Id, Ordinal, PATH_MAX_CHARS, valid } from './validate.ts'
 
-const Place = v.pipe(v.number(), v.integer(), v.minValue(0))
+const FrameAt = v.pipe(v.number(), v.integer(), v.minValue(0))
 /** Frames that were left out before and are shown to be put back. */
 const LEFT_OUT_MAX = 24
 const Change = v.object({
@@ -24,7 +24,7 @@ const Change = v.object({
   from: Count,
   /** Which frames there are then, by their places now, or in an earlier version; one may be there twice, or no more. */
   order: v.pipe(
-    v.array(v.union([Place, v.object({ version: Count, place: Place })])),
+    v.array(v.union([FrameAt, v.object({ version: Count, place: FrameAt })])),
     v.minLength(1, 'a tip has one frame at least'),
     v.maxLength(FRAMES_MAX, `a tip has ${FRAMES_MAX} frames at most`),
   ),
@@ -32,7 +32,7 @@ const Change = v.object({
     v.object({ size: v.boolean(), align: v.picklist(['no', 'centres', 'base lines']), tone: v.boolean() }),
   ),
   /** Changes of single frames, by their places in the new order. */
-  edits: v.optional(v.pipe(v.array(v.object({ at: Place, edit: FrameEdit })), v.maxLength(FRAMES_MAX)), []),
+  edits: v.optional(v.pipe(v.array(v.object({ at: FrameAt, edit: FrameEdit })), v.maxLength(FRAMES_MAX)), []),
   /** Shadows drawn as grey become black that lets more through. */
   blacken: v.optional(v.boolean(), false),
 })

@@ -25,7 +25,7 @@ import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
 import type { SignedIn } from './context.ts'
-import { Id, Ids, PATH_MAX_CHARS, Place, valid, whole } from './validate.ts'
+import { Id, Ids, ListPlace, PATH_MAX_CHARS, valid, whole } from './validate.ts'
 
 /** A folder in a ledger: its path in the drop, and in archives inside archives. */
 const FOLDER_MAX_CHARS = 8 * PATH_MAX_CHARS
@@ -43,7 +43,7 @@ const Choice = v.pipe(
   ),
 )
 const LINES_AT_ONCE_MAX = 200
-const Page = v.object({ from: Place, limit: whole(100, LINES_AT_ONCE_MAX), group: v.optional(Group) })
+const Page = v.object({ from: ListPlace, limit: whole(100, LINES_AT_ONCE_MAX), group: v.optional(Group) })
 const Decision = v.object({
   of: Choice,
   outcome: v.optional(v.picklist(['take', 'skip'])),

@@ -11,7 +11,7 @@ import { announceFiles, takeFile } from '../gather/take-file.ts'
 import { checkRoomForFile, checkRoomForUpload } from '../library/room.ts'
 import { bodyOf } from './body.ts'
 import type { SignedIn } from './context.ts'
-import { Id, PATH_MAX_CHARS, Place, valid } from './validate.ts'
+import { Id, ListPlace, PATH_MAX_CHARS, valid } from './validate.ts'
 
 const FilePath = v.pipe(
   v.string(),
@@ -71,25 +71,30 @@ export const uploadRoutes = (deps: AppDeps) => {
       const { id, uploadId } = c.req.valid('param')
       return c.json(await howFar(c.get('workspaceId'), id, uploadId))
     })
-    .patch('/:id/uploads/:uploadId', valid('param', OfUpload), valid('query', v.object({ at: Place })), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id, uploadId } = c.req.valid('param')
-      const { at } = c.req.valid('query')
-      const upload = await findUpload(db, workspaceId, id, uploadId)
-      if (!upload) return c.json(await howFar(workspaceId, id, uploadId))
-      const { path, sizeBytes } = upload
-      const bytes = new Uint8Array(await c.req.arrayBuffer())
-      if (at + bytes.length > sizeBytes)
-        throw new Problem(422, `"${path}" is longer than was said; it was changed meanwhile. Drop it again.`)
-      const receivedBytes = await addUploadPiece(db, upload, at, bytes)
-      if (receivedBytes === undefined)
-        throw new Problem(409, `"${path}" goes on from another byte than ${at}; ask how far it has come.`)
-      if (receivedBytes === sizeBytes) {
-        await finishUpload({ db, blobs }, upload)
-        await announceFiles(deps, { workspaceId, gatherId: id })
-      }
-      return c.json({ receivedBytes, isWhole: receivedBytes === sizeBytes })
-    })
+    .patch(
+      '/:id/uploads/:uploadId',
+      valid('param', OfUpload),
+      valid('query', v.object({ at: ListPlace })),
+      async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id, uploadId } = c.req.valid('param')
+        const { at } = c.req.valid('query')
+        const upload = await findUpload(db, workspaceId, id, uploadId)
+        if (!upload) return c.json(await howFar(workspaceId, id, uploadId))
+        const { path, sizeBytes } = upload
+        const bytes = new Uint8Array(await c.req.arrayBuffer())
+        if (at + bytes.length > sizeBytes)
+          throw new Problem(422, `"${path}" is longer than was said; it was changed meanwhile. Drop it again.`)
+        const receivedBytes = await addUploadPiece(db, upload, at, bytes)
+        if (receivedBytes === undefined)
+          throw new Problem(409, `"${path}" goes on from another byte than ${at}; ask how far it has come.`)
+        if (receivedBytes === sizeBytes) {
+          await finishUpload({ db, blobs }, upload)
+          await announceFiles(deps, { workspaceId, gatherId: id })
+        }
+        return c.json({ receivedBytes, isWhole: receivedBytes === sizeBytes })
+      },
+    )
     .delete('/:id/uploads/:uploadId', valid('param', OfUpload), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { id, uploadId } = c.req.valid('param')

@@ -49,7 +49,7 @@ export const someOf = <Entries extends v.ObjectEntries>(entries: Entries) =>
   )
 export const whole = (fallback: number, max: number) => v.optional(v.pipe(Ordinal, v.maxValue(max)), String(fallback))
 /** The place of a list's line in an address, counted from 0. */
-export const Place = v.optional(
+export const ListPlace = v.optional(
   v.pipe(v.string(), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(INTEGER_MAX)),
   '0',
 )

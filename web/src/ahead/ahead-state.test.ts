@@ -16,7 +16,7 @@ it('a change made while another is saved is neither lost nor called saved', () =
 })
 
 it.each([
-  [{ type: 'unanswered', sentence: 'Gone.' }, 'waiting'],
+  [{ type: 'waiting', sentence: 'Gone.' }, 'waiting'],
   [{ type: 'refused', sentence: 'No.' }, 'refused'],
   [{ type: 'overtaken' }, 'overtaken'],
 ] as const)('%o keeps the draft, and says so', (action, phase) => {
@@ -37,7 +37,7 @@ it('a further change tries again what was refused, and not what another page ove
 })
 
 it('counts the tries that found no answer, one after the other', () => {
-  const unanswered: Action = { type: 'unanswered', sentence: 'Gone.' }
-  expect(after(change('a'), unanswered, unanswered).trouble).toMatchObject({ tries: 2 })
-  expect(after(change('a'), unanswered, change('b'), unanswered).trouble).toMatchObject({ tries: 1 })
+  const waiting: Action = { type: 'waiting', sentence: 'Gone.' }
+  expect(after(change('a'), waiting, waiting).trouble).toMatchObject({ tries: 2 })
+  expect(after(change('a'), waiting, change('b'), waiting).trouble).toMatchObject({ tries: 1 })
 })

@@ -24,7 +24,7 @@ export type AheadAction<Value> =
   | { type: 'begin' }
   | { type: 'saved'; version: number; changes: number }
   | { type: 'refused'; sentence: string }
-  | { type: 'unanswered'; sentence: string }
+  | { type: 'waiting'; sentence: string }
   | { type: 'overtaken' }
   /** The draft goes on top of what was saved elsewhere. */
   | { type: 'onTop'; version: number }
@@ -49,7 +49,7 @@ export function aheadReducer<Value>(state: AheadState<Value>, action: AheadActio
     }
     case 'refused':
       return { ...state, isSaving: false, trouble: { kind: 'refused', sentence: action.sentence } }
-    case 'unanswered': {
+    case 'waiting': {
       const tries = state.trouble?.kind === 'waiting' ? state.trouble.tries + 1 : 1
       return { ...state, isSaving: false, trouble: { kind: 'waiting', sentence: action.sentence, tries } }
     }

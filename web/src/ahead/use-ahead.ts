@@ -114,7 +114,7 @@ export function useAhead<Value>(changeable: Changeable<Value>) {
           apply({ type: 'saved', version: saved.version, changes })
         else apply({ type: 'overtaken' })
       } else if (error instanceof RequestError && !mayPass(error)) apply({ type: 'refused', sentence })
-      else apply({ type: 'unanswered', sentence })
+      else apply({ type: 'waiting', sentence })
     }
     return now.current.draft === undefined
   }, [apply])

@@ -5,8 +5,8 @@ import { BECOME_WORDS } from '../become.ts'
 import { GROUND_FROM, toSourcePoint, type Work } from '../work.ts'
 import { type Coarse, labelOutlines, labelUnder, MAKES_FROM } from './label-outlines.ts'
 
-const Place = v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))
-const Point = v.strictObject({ x: Place, y: Place })
+const Coordinate = v.pipe(v.number(), v.minValue(-100_000), v.maxValue(100_000))
+const Point = v.strictObject({ x: Coordinate, y: Coordinate })
 
 export const OBJECT_NUMBERS = {
   gapPx: { label: 'Together over a gap of', unit: 'px', from: 0, to: 200, most: 1000, usual: 0, eased: true },

@@ -1,5 +1,5 @@
 import { parseDestination, type StandInName } from '@satchel/core/destinations/destination'
-import { type Carried, parseChoices, type Way } from '@satchel/core/destinations/fit-state'
+import { type Carried, type FitWay, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha } from '@satchel/core/hashes'
 import { index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
@@ -29,8 +29,8 @@ export type FitResult = {
   kept: Carried[]
   approximated: Carried[]
   left: Carried[]
-  ways: Way[]
-  tried: { way: Way['name']; value: string; score: number }[]
+  ways: FitWay[]
+  tried: { way: FitWay['name']; value: string; score: number }[]
   files: { path: string; sizeBytes: number }[]
   /** What the stand-in passed over, and why. */
   ignored: { path: string; why: string }[]

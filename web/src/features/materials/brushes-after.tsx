@@ -7,7 +7,8 @@ import { brushQuery } from '../../data/brush.ts'
 import { materialQuery } from '../../data/materials.ts'
 import { loadPicture } from '../../data/pictures.ts'
 import { openGrainBench } from '../../workers/grain/grain-bench.ts'
-import type { GrainTile, Shown } from '../../workers/grain/protocol.ts'
+import type { GrainTile } from '../../workers/grain/protocol.ts'
+import type { Shown } from '../../workers/shown.ts'
 
 /** Brushes that are shown; more would make everybody wait. */
 const SHOWN_MAX = 6

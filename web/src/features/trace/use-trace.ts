@@ -2,12 +2,12 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import { USUAL_TRACE } from '@satchel/core/trace/trace'
 import { useEffect, useRef, useState } from 'react'
 import { loadPicture } from '../../data/pictures.ts'
+import type { Shown } from '../../workers/shown.ts'
 import type {
   FittedTrace,
   LayWish,
   Opened,
   OutlineWish,
-  Shown,
   Swept,
   TracedWish,
   TraceSource,

@@ -10,7 +10,8 @@ import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { INK, renderListStroke } from '@satchel/core/render/render'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { answerAll, moved } from '../port.ts'
-import type { GrainQuestions, GrainTile, GrainWish, Shown, StrokeWish } from './protocol.ts'
+import type { Shown } from '../shown.ts'
+import type { GrainQuestions, GrainTile, GrainWish, StrokeWish } from './protocol.ts'
 
 const PAPER = { r: 247, g: 247, b: 247 }
 /** A photograph is shown no larger than this, px. */

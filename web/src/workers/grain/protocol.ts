@@ -3,6 +3,7 @@ import type { Crop, PhotoGrainWish } from '@satchel/core/grain/from-photo'
 import type { Mend } from '@satchel/core/grain/mend'
 import type { GrainRule, RuleSettings } from '@satchel/core/grain/rules'
 import type { Seam } from '@satchel/core/grain/seam'
+import type { Shown } from '../shown.ts'
 
 /** What is wanted of the worker that draws and mends tiles. */
 export type GrainWish =
@@ -19,7 +20,6 @@ export type StrokeWish = {
   width: number
   height: number
 }
-export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 
 export type GrainTile = {
   width: number

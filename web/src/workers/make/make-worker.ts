@@ -32,7 +32,8 @@ import { placeFrame } from '@satchel/core/render/thumbnail'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { toOutlineSvg } from '@satchel/core/trace/outline'
 import { answerAll, moved } from '../port.ts'
-import type { MakeQuestions, MakeShown, MakeWish, Shown, ShownLayer } from './protocol.ts'
+import type { Shown } from '../shown.ts'
+import type { MakeQuestions, MakeShown, MakeWish, ShownLayer } from './protocol.ts'
 
 const PAPER = { r: 247, g: 247, b: 247 }
 

@@ -4,7 +4,8 @@ import type { SheetObject } from '@satchel/core/make/sheet/find-objects'
 import type { Mix, Touch } from '@satchel/core/make/steps/grey'
 import type { Tones } from '@satchel/core/make/steps/tones'
 import type { Plan } from '@satchel/core/make/ways'
-import type { Place } from '@satchel/core/make/work'
+import type { WorkPlace } from '@satchel/core/make/work'
+import type { Shown } from '../shown.ts'
 
 export type MakeWish = {
   plan: Plan
@@ -18,7 +19,6 @@ export type MakeWish = {
   stroke: { width: number; height: number }
 }
 
-export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 /** An object of a sheet, with a place on it in px of the source. */
 export type ShownObject = SheetObject & { at: { x: number; y: number } }
 
@@ -27,7 +27,7 @@ export type ShownLayer = { name: string; within: readonly string[]; isHidden: bo
 export type MakeShown = {
   before: Shown
   after: Shown
-  place: Place
+  place: WorkPlace
   /** Greys that the black and white point are set on. */
   histogram: Uint32Array
   /** The finished tip at full size, px; undefined where nothing paints. */

@@ -2,6 +2,7 @@ import type { Recipe } from '@satchel/core/brush/recipe'
 import type { AnchorAt } from '@satchel/core/trace/edit-trace'
 import type { RibbonBounds } from '@satchel/core/trace/ribbon-drawing'
 import type { Detail, TraceSettings } from '@satchel/core/trace/trace'
+import type { Shown } from '../shown.ts'
 
 /** What of a brush is traced: a picture of it, or one of the gauge strokes. */
 export const TRACE_SOURCES = {
@@ -29,7 +30,6 @@ export type PreviewWish = TracedWish & { lay: LayWish; width: number; height: nu
 /** How it is painted with: stamped, or laid along the path. */
 export type LayWish = { as: 'stamps' } | ({ as: 'ribbon' } & RibbonBounds)
 
-export type Shown = { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> }
 /** What was opened: its cover, black on nothing, and how much smaller than it came. */
 export type Opened = Shown & { scale: number }
 export type Swept = { details: Detail[]; before: { anchors: number; bytes: number } }

@@ -25,16 +25,8 @@ import {
   USUAL_TRACE,
 } from '@satchel/core/trace/trace'
 import { answerAll } from '../port.ts'
-import type {
-  FittedTrace,
-  Opened,
-  OpenWish,
-  OutlineWish,
-  PreviewWish,
-  Shown,
-  TracedWish,
-  TraceQuestions,
-} from './protocol.ts'
+import type { Shown } from '../shown.ts'
+import type { FittedTrace, Opened, OpenWish, OutlineWish, PreviewWish, TracedWish, TraceQuestions } from './protocol.ts'
 
 /** The longer side of what is traced, px: what is larger is made smaller first. */
 const SIDE_MAX_PX = 2400

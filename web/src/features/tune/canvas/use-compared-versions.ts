@@ -5,7 +5,7 @@ import { type Brush, versionQuery } from '../../../data/brush.ts'
 import type { Pictures } from './use-stroke-canvas.ts'
 
 /** A brush at one point of its history. */
-export type Shown = { recipe: Recipe; pictures: Pictures; name: string }
+export type ShownVersion = { recipe: Recipe; pictures: Pictures; name: string }
 
 /**
  * The versions that are looked at beside each other; the choice is in the address. One is compared with the brush as it is
@@ -31,7 +31,7 @@ export function useComparedVersions({ id, versions }: Brush, opened: number) {
   }
   const nameOf = (ordinal: number) =>
     versions.find((version) => version.ordinal === ordinal)?.label || `version ${ordinal}`
-  const toShown = (version: typeof before, ordinal: number | undefined): Shown | undefined => {
+  const toShown = (version: typeof before, ordinal: number | undefined): ShownVersion | undefined => {
     if (!version || ordinal === undefined) return undefined
     const pictures = { frames: version.frames, grainBlob: version.grainBlob }
     return { recipe: version.recipe, pictures, name: chosen.includes(ordinal) ? nameOf(ordinal) : 'before' }

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { LayoutGrid, Rows3, X } from 'lucide-react'
-import { Button } from '../../components/button.tsx'
-import { formatCount } from '../../components/format.ts'
-import type { Filter, Sort } from '../../data/filter.ts'
-import { brushPageQuery, facetsQuery } from '../../data/library.ts'
+import { Button } from '../../../components/button.tsx'
+import { formatCount } from '../../../components/format.ts'
+import type { Filter, Sort } from '../../../data/filter.ts'
+import { brushPageQuery, facetsQuery } from '../../../data/library.ts'
+import { readingWord } from '../words.ts'
 import { SORTS, type View } from './filter.ts'
 import { SearchBox } from './search-box.tsx'
-import { readingWord } from './words.ts'
 
 const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 

@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from 'lucide-react'
 import type { ReactNode } from 'react'
-import { formatCount } from '../../components/format.ts'
+import { formatCount } from '../../../components/format.ts'
 import { useFold } from './folders.ts'
 
 type Grouped = { id: string; folder: string }

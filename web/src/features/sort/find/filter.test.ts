@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { changeParams } from '../../components/use-address.ts'
+import { changeParams } from '../../../components/use-address.ts'
 import { readFilter } from './filter.ts'
 
 const read = (text: string) => readFilter(new URLSearchParams(text))

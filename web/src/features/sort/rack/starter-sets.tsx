@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { ChevronDown, ChevronRight } from 'lucide-react'
-import { formatCount } from '../../components/format.ts'
-import { hideStarters } from '../../data/library.ts'
-import { tallyQuery } from '../../data/tally.ts'
-import { useLibraryChange } from './use-library-change.ts'
+import { formatCount } from '../../../components/format.ts'
+import { hideStarters } from '../../../data/library.ts'
+import { tallyQuery } from '../../../data/tally.ts'
+import { useLibraryChange } from '../use-library-change.ts'
 
 type Props = {
   sets: readonly { id: string; name: string; count: number }[]

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { BrushExample } from '../../components/brush-example.tsx'
-import { buttonLook } from '../../components/button.tsx'
-import { Empty } from '../../components/states.tsx'
-import type { Filter } from '../../data/filter.ts'
-import { exampleQuery } from '../../data/starters.ts'
+import { BrushExample } from '../../../components/brush-example.tsx'
+import { buttonLook } from '../../../components/button.tsx'
+import { Empty } from '../../../components/states.tsx'
+import type { Filter } from '../../../data/filter.ts'
+import { exampleQuery } from '../../../data/starters.ts'
 
 export function NothingFound({ filter }: { filter: Filter }) {
   if (filter.bin) return <EmptyBin />

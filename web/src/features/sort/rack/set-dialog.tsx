@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Button } from '../../components/button.tsx'
-import { Dialog } from '../../components/dialog.tsx'
-import { plural } from '../../components/format.ts'
-import { ownSetsQuery } from '../../data/sets.ts'
+import { Button } from '../../../components/button.tsx'
+import { Dialog } from '../../../components/dialog.tsx'
+import { plural } from '../../../components/format.ts'
+import { ownSetsQuery } from '../../../data/sets.ts'
 
 type Props = {
   open: boolean

@@ -1,7 +1,7 @@
 import { useMemo } from 'react'
 import { useSearchParams } from 'react-router'
-import { changeParams } from '../../components/use-address.ts'
-import type { Filter, Sort } from '../../data/filter.ts'
+import { changeParams } from '../../../components/use-address.ts'
+import type { Filter, Sort } from '../../../data/filter.ts'
 
 export const SORTS: readonly { value: Sort; label: string }[] = [
   { value: 'name', label: 'A to Z' },

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { formatCount } from '../../components/format.ts'
-import { setsQuery } from '../../data/sets.ts'
+import { formatCount } from '../../../components/format.ts'
+import { setsQuery } from '../../../data/sets.ts'
 import type { RackProps } from './rack.tsx'
 
 const SHELVES = [
