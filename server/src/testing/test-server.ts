@@ -50,7 +50,9 @@ export async function startTestServer(
   const name = `t${process.pid}_${Date.now()}`
   const admin = new pg.Client({ connectionString: databaseUrl })
   await admin.connect()
-  await admin.query(`create database ${name} template ${TEMPLATE}`)
+  // a cluster that a test has started for itself has no template: there it is migrated
+  const { rowCount } = await admin.query('select from pg_database where datname = $1', [TEMPLATE])
+  await admin.query(`create database ${name}${rowCount ? ` template ${TEMPLATE}` : ''}`)
   await admin.end()
   const folder = mkdtempSync(join(tmpdir(), 'satchel-server-'))
   const probe = await listen({ fetch: () => new Response() } as never, { host: '127.0.0.1', port: 0 })
