@@ -174,6 +174,8 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
 ]
 
 test('axe finds nothing serious on any view, in light and in dark', async ({ browser }) => {
+  // twice over every view: minutes, where others keep the machine busy
+  test.setTimeout(900_000)
   const context = await browser.newContext({ reducedMotion: 'reduce' })
   const page = await context.newPage()
   await page.goto(`${satchel.url}/sign-in`)
