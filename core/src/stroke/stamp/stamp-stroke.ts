@@ -4,18 +4,16 @@ import type { PreparedGrain } from '../../grain/prepare-grain.ts'
 import { type ColourShift, shiftRgb } from '../../raster/hsv.ts'
 import { unite } from '../../raster/rect.ts'
 import { type Rect, type SurfacePart, wholeOf } from '../../raster/surface.ts'
-import { ArenaPlan } from '../kernel/arena-plan.ts'
 import { compositeLayer } from '../kernel/composite.ts'
-import { type GrainRow, type Kernel, LAY, Q15_ONE, ROW_INTS, type StampJob } from '../kernel/kernel.ts'
-import { giveKernelMemory, type KernelMemory, takeKernelMemory } from '../kernel/memory.ts'
+import { type GrainRow, LAY, Q15_ONE, ROW_INTS, type StampJob } from '../kernel/kernel.ts'
 import { CANVAS_CORNER, createLayerGrain, grainPose, type LayerGrain, strokeGrainTurn } from '../layer-grain.ts'
 import { nearestScale } from '../level-ladder.ts'
-import { type Level, levelBytesMax, type PreparedFrame } from '../levels.ts'
+import type { Level, PreparedFrame } from '../levels.ts'
 import { SAMPLE, type Samples } from '../path/samples.ts'
 import { STAMP_WORK_PX, STROKE_WORK_MAX_PX, type Stroke, type StrokeOptions } from '../stroke.ts'
 import { writeColourMatrix } from './colour-matrix.ts'
-import { LevelArena } from './level-arena.ts'
 import { planRows } from './plan-rows.ts'
+import { CHANNELS, StampMemory } from './stamp-memory.ts'
 import { STAMP, STAMP_STRIDE, StampPlacer } from './stamps.ts'
 
 /** Where a stamp is sampled from and laid to; the rest follows from the recipe. */
@@ -24,11 +22,8 @@ type Sampling = Pick<
   'layer' | 'layerWidth' | 'level' | 'levelStride' | 'rows' | 'rowCount' | 'du' | 'dv' | 'alphaQ15'
 >
 
-/** Room for levels in the kernel's memory, if not more than one is needed: strokes that vary read many. */
-const LEVELS_BYTES = 16 << 20
 /** A stamp smaller than this lays less than half an 8-bit level on the one pixel it falls on. */
 const AREA_MIN_PX2 = 1 / 512
-const CHANNELS = 4
 
 /**
  * Paints one stroke by stamping. Stamps gather on a layer of their own, `compositeOnto` lays it on a picture, capped by
@@ -39,19 +34,8 @@ export class StampStroke implements Stroke {
   readonly #recipe: Recipe
   readonly #frames: readonly PreparedFrame[]
   readonly #placer: StampPlacer
-  readonly #memory: KernelMemory
-  readonly #kernel: Kernel
-  readonly #levels: LevelArena
-  readonly #grainAt: number
+  readonly #memory: StampMemory
   readonly #lay: (typeof LAY)[keyof typeof LAY]
-  readonly #arena: ReturnType<typeof planArena>
-  readonly #layer: Int16Array
-  readonly #rows: Int32Array
-  readonly #grainStarts: Int32Array
-  readonly #matrix: Int16Array
-  readonly #patch: Int16Array
-  readonly #covers: Int16Array
-  readonly #canvasRow: Uint8Array
   readonly #shifts: boolean
   /** The grain that weighs each stamp; a grain that lies still weighs the whole layer instead. */
   readonly #stampGrain: PreparedGrain | undefined
@@ -78,35 +62,19 @@ export class StampStroke implements Stroke {
     this.#stampGrain = byStamp ? brush.grain : undefined
     this.#strokeTurn = grain?.randomTurn === 'stroke' ? strokeGrainTurn(seed) : 0
     this.#layerGrain = byStamp ? undefined : createLayerGrain(options)
-    const arena = planArena({
+    this.#memory = new StampMemory({
       width,
       height,
+      kernel,
       channels: this.#lay === LAY.mask ? 1 : CHANNELS,
       smears: this.#lay === LAY.smear,
+      frames: brush.frames,
+      grain: grain && this.#stampGrain?.levelFor(grain.scalePct / 100).data,
     })
-    const most = brush.frames.map(levelBytesMax)
-    const levelsBytes = Math.max(...most, Math.min(LEVELS_BYTES, 2 * sum(most)))
-    const levelsAt = arena.plan.take(levelsBytes)
-    const grainLevel = grain && this.#stampGrain?.levelFor(grain.scalePct / 100)
-    this.#grainAt = arena.plan.take(grainLevel?.data.length ?? 0)
-    this.#arena = arena
-    const { bytes } = arena.plan
-    const memory = takeKernelMemory(bytes, kernel)
-    this.#memory = memory
-    this.#kernel = memory.kernel
-    const all = new Uint8Array(memory.buffer)
-    this.#levels = new LevelArena(all.subarray(levelsAt, levelsAt + levelsBytes))
-    if (grainLevel) all.set(grainLevel.data, this.#grainAt)
-    this.#rows = new Int32Array(memory.buffer, arena.rows, height * ROW_INTS)
-    this.#grainStarts = new Int32Array(memory.buffer, arena.grainStarts, height * 2)
-    this.#matrix = new Int16Array(memory.buffer, arena.matrix, 12)
-    this.#layer = new Int16Array(memory.buffer, arena.layer, arena.layerShorts).fill(0)
-    this.#patch = new Int16Array(memory.buffer, arena.patch, arena.patchShorts)
-    this.#covers = new Int16Array(memory.buffer, arena.covers, width)
-    this.#canvasRow = new Uint8Array(memory.buffer, arena.canvasRow, width * 4)
     if (this.#lay === LAY.smear) {
       if (!under) throw new Error('smearing needs the canvas that lies under the stroke')
-      for (let i = 0; i < under.data.length; i++) this.#layer[i] = Math.round((under.data[i] * Q15_ONE) / 255)
+      const { layer } = this.#memory
+      for (let i = 0; i < under.data.length; i++) layer[i] = Math.round((under.data[i] * Q15_ONE) / 255)
     }
   }
 
@@ -163,16 +131,16 @@ export class StampStroke implements Stroke {
       levelWidth: level.width,
       levelHeight: level.height,
     }
-    const { rowCount, du, dv, area } = planRows(geometry, width, height, this.#rows)
+    const { rowCount, du, dv, area } = planRows(geometry, width, height, this.#memory.rows)
     if (!area) return undefined
     this.#workPx += (area.right - area.left) * (area.bottom - area.top)
     this.#run(
       {
-        layer: this.#arena.layer,
+        layer: this.#memory.at.layer,
         layerWidth: width,
-        level: this.#levels.offsetOf(level),
+        level: this.#memory.levels.offsetOf(level),
         levelStride: level.stride,
-        rows: this.#arena.rows,
+        rows: this.#memory.at.rows,
         alphaQ15,
         rowCount,
         du,
@@ -192,24 +160,25 @@ export class StampStroke implements Stroke {
   }
 
   #run(job: Sampling, { stamps, s, area }: { stamps: Float64Array; s: number; area: Rect }): void {
+    const { at, kernel, matrix } = this.#memory
     const shift = {
       hueDeg: stamps[s + STAMP.hue],
       saturationPts: stamps[s + STAMP.saturation],
       valuePts: stamps[s + STAMP.value],
     }
     const changesTip = this.#shifts && this.#lay === LAY.colour
-    if (changesTip) writeColourMatrix(shift, this.#matrix)
+    if (changesTip) writeColourMatrix(shift, matrix)
     const patch = this.#lay === LAY.smear ? this.#takePatch(stamps[s + STAMP.x], stamps[s + STAMP.y], area) : area
-    this.#kernel.stamp({
+    kernel.stamp({
       ...job,
       lay: this.#lay,
-      scratch: this.#arena.scratch,
-      weights: this.#arena.weights,
+      scratch: at.scratch,
+      weights: at.weights,
       grain: this.#layStampGrain(stamps, s, job.rowCount),
-      grainStarts: this.#arena.grainStarts,
+      grainStarts: at.grainStarts,
       tint: this.#lay === LAY.tint ? this.#tint(shift) : [0, 0, 0],
-      matrix: changesTip ? this.#arena.matrix : 0,
-      patch: this.#arena.patch,
+      matrix: changesTip ? at.matrix : 0,
+      patch: at.patch,
       patchWidth: patch.right - patch.left,
       patchLeft: patch.left,
       patchTop: patch.top,
@@ -233,18 +202,20 @@ export class StampStroke implements Stroke {
       canvas: CANVAS_CORNER,
     }
     const laid = layGrain(grain, grainPose(settings.scalePct, turnDeg, origins[settings.anchor]))
+    const { rows, grainStarts, at } = this.#memory
     for (let r = 0; r < rowCount; r++) {
-      const { u, v } = laid.startAt(this.#rows[r * ROW_INTS + 1], this.#rows[r * ROW_INTS])
-      this.#grainStarts[r * 2] = u
-      this.#grainStarts[r * 2 + 1] = v
+      const { u, v } = laid.startAt(rows[r * ROW_INTS + 1], rows[r * ROW_INTS])
+      grainStarts[r * 2] = u
+      grainStarts[r * 2 + 1] = v
     }
     const { level, periodU, periodV, du, dv } = laid
-    return { level: this.#grainAt, stride: level.stride, periodU, periodV, du, dv }
+    return { level: at.grain, stride: level.stride, periodU, periodV, du, dv }
   }
 
   /** Copies what lies under the last stamp, as far as this stamp will want it. @returns Where the copy counts as lying. */
   #takePatch(x: number, y: number, area: Rect): Rect {
     const { width, height } = this.#options
+    const { layer, patch } = this.#memory
     const at = { x: Math.round(x), y: Math.round(y) }
     const last = this.#last ?? at
     this.#last = at
@@ -255,7 +226,7 @@ export class StampStroke implements Stroke {
       // Beyond the border of the canvas its edge goes on.
       for (let px = area.left, i = o; px < area.right; px++, i += CHANNELS) {
         const from = (fromY * width + clamp(px + shift, width - 1)) * CHANNELS
-        for (let c = 0; c < CHANNELS; c++) this.#patch[i + c] = this.#layer[from + c]
+        for (let c = 0; c < CHANNELS; c++) patch[i + c] = layer[from + c]
       }
     }
     return area
@@ -263,7 +234,7 @@ export class StampStroke implements Stroke {
 
   /** Gives the memory back; the stroke must not be used after that. */
   close(): void {
-    if (this.#options.kernel !== 'plain') giveKernelMemory(this.#memory)
+    this.#memory.close()
   }
 
   compositeOnto(surface: SurfacePart, area: Rect = wholeOf(surface)): void {
@@ -278,17 +249,18 @@ export class StampStroke implements Stroke {
     const channels = this.#lay === LAY.mask ? 1 : CHANNELS
     const count = right - left
     const opacityQ15 = Math.round(this.#recipe.colour.opacity * Q15_ONE)
-    const covers = this.#covers.fill(opacityQ15)
-    const canvas = this.#canvasRow.subarray(0, count * 4)
+    const memory = this.#memory
+    const covers = memory.covers.fill(opacityQ15)
+    const canvas = memory.canvasRow.subarray(0, count * 4)
     for (let y = top; y < bottom; y++) {
       const weights = this.#layerGrain?.weigh(y, left, right)
       if (weights) for (let k = 0; k < count; k++) covers[k] = (weights[k] * opacityQ15 + 0x4000) >> 15
       const at = ((y - (surface.top ?? 0)) * surface.width + left - (surface.left ?? 0)) * 4
       canvas.set(surface.data.subarray(at, at + count * 4))
-      this.#kernel.compositeRow({
-        canvas: this.#arena.canvasRow,
-        layer: this.#arena.layer + (y * width + left) * channels * 2,
-        covers: this.#arena.covers,
+      memory.kernel.compositeRow({
+        canvas: memory.at.canvasRow,
+        layer: memory.at.layer + (y * width + left) * channels * 2,
+        covers: memory.at.covers,
         count,
         colour: channels === 1 ? colour : undefined,
       })
@@ -299,7 +271,7 @@ export class StampStroke implements Stroke {
   #compositePlainly(surface: SurfacePart, area: Rect): void {
     const { colour, opacity, blend, behaviour } = { ...this.#recipe.colour, colour: this.#options.colour }
     compositeLayer(surface, area, {
-      data: this.#layer,
+      data: this.#memory.layer,
       width: this.#options.width,
       channels: this.#lay === LAY.mask ? 1 : CHANNELS,
       colour,
@@ -319,35 +291,4 @@ function layOf(recipe: Recipe, channels: 1 | 4, shifts: boolean): (typeof LAY)[k
   return shifts && recipe.colour.behaviour === 'paint' ? LAY.tint : LAY.mask
 }
 
-function planArena({
-  width,
-  height,
-  channels,
-  smears,
-}: {
-  width: number
-  height: number
-  channels: number
-  smears: boolean
-}) {
-  const plan = new ArenaPlan()
-  const layerShorts = width * height * channels
-  const patchShorts = smears ? width * height * CHANNELS : 0
-  return {
-    plan,
-    layerShorts,
-    patchShorts,
-    rows: plan.take(height * ROW_INTS * 4),
-    grainStarts: plan.take(height * 2 * 4),
-    matrix: plan.take(24),
-    scratch: plan.take(width * CHANNELS * 2),
-    weights: plan.take(width * 2),
-    covers: plan.take((width + 1) * 2),
-    canvasRow: plan.take((width + 1) * 4),
-    layer: plan.take(layerShorts * 2),
-    patch: plan.take(patchShorts * 2),
-  }
-}
-
-const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0)
 const clamp = (value: number, max: number) => Math.min(max, Math.max(0, value))
