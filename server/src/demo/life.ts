@@ -3,7 +3,7 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
-import { and, eq, inArray } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
 import { findBrushForStroke } from '../db/brushes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
@@ -26,7 +26,7 @@ export type DemoLibrary = {
   release: Release
   brushId: (name: string) => string
   inSet: (name: string) => string[]
-  /** Puts one more set into the pack. */
+  /** Puts one more set into the pack, where nobody has chosen others meanwhile. */
   addSet: (name: string) => Promise<unknown>
 }
 
@@ -40,10 +40,15 @@ const JOB_LOOK_MS = 50
  * The likeness of everything is asked for, and measured while the demo is looked at already.
  */
 export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<void> {
-  await makeTips(deps, library)
-  await installRelease(deps, library)
-  await installAndChange(deps, library)
-  await loosenEnds(deps, library)
+  // somebody may be there already, and do things of their own: what cannot be done beside that is left out
+  for (const part of [makeTips, installRelease, installAndChange, loosenEnds]) {
+    try {
+      await part(deps, library)
+    } catch (error) {
+      deps.stopping.throwIfAborted()
+      deps.log.error({ err: error, part: part.name }, 'a part of the demo is left out')
+    }
+  }
   const { workspaceId } = library
   const title = 'Likeness of the whole library'
   await deps.jobs.add({ workspaceId, kind: 'fit-all', subjectId: workspaceId, title, payload: {} })
@@ -51,17 +56,20 @@ export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<voi
 
 async function makeTips(deps: AppDeps, { workspaceId }: DemoLibrary): Promise<void> {
   const sources = await listSources(deps.db, workspaceId, { bin: false })
-  for (const { id, name } of sources.filter((source) => MADE.includes(source.name)))
+  for (const { id, name } of sources.filter((source) => MADE.includes(source.name))) {
     await deps.jobs.add({ workspaceId, kind: 'make-source', subjectId: id, title: `Making "${name}"`, payload: {} })
-  await jobsEnded(deps, workspaceId)
+    await jobEnded(deps, workspaceId, id)
+  }
 }
 
 /** The first release lies in one app; the second one was made since, so that it can be brought up to date. */
 async function installRelease(deps: AppDeps, { workspaceId, pack, release, addSet }: DemoLibrary): Promise<void> {
-  await jobsEnded(deps, workspaceId)
+  await jobEnded(deps, workspaceId, release.id)
   await install(deps, workspaceId, { name: pack.title, destinationId: 'shearwater', releaseId: release.id })
   await addSet('Wet Sand Grains')
-  await createRelease(deps, pack, { version: '1.1.0', notes: 'Sand and chalk, which many have asked for.' })
+  const notes = 'Sand and chalk, which many have asked for.'
+  const { id } = await createRelease(deps, pack, { version: '1.1.0', notes })
+  await jobEnded(deps, workspaceId, id)
 }
 
 /** One picture was painted over by somebody, another one is gone. */
@@ -141,22 +149,23 @@ type Wish = Parameters<typeof orderInstall>[2]
 /** Has files written for an app, and puts them into its folder. */
 async function install(deps: AppDeps, workspaceId: string, wish: Wish): Promise<InstallFile[]> {
   const { id } = await orderInstall(deps, workspaceId, wish)
-  await jobsEnded(deps, workspaceId)
+  await jobEnded(deps, workspaceId, id)
   await putIn(deps, workspaceId, id, 'both')
   return listInstallFiles(deps.db, workspaceId, id)
 }
 
-/** Waits until nothing is worked on any more. @throws {Error} If something has failed. */
-async function jobsEnded({ db, stopping }: AppDeps, workspaceId: string): Promise<void> {
-  const open = ['queued', 'running', 'failed', 'stopped'] as const
+/** Waits until nothing works on something any more. @throws {Error} If that has failed, or was stopped. */
+async function jobEnded({ db, stopping }: AppDeps, workspaceId: string, subjectId: string): Promise<void> {
   for (;;) {
-    const jobs = await db
+    const [latest] = await db
       .select({ state: job.state, title: job.title, error: job.error })
       .from(job)
-      .where(and(eq(job.workspaceId, workspaceId), inArray(job.state, open)))
-    const failed = jobs.find(({ state }) => state === 'failed' || state === 'stopped')
-    if (failed) throw new Error(`${failed.title}: ${failed.error}`)
-    if (jobs.length === 0) return
+      .where(and(eq(job.workspaceId, workspaceId), eq(job.subjectId, subjectId)))
+      .orderBy(desc(job.createdAt))
+      .limit(1)
+    if (latest?.state === 'failed' || latest?.state === 'stopped')
+      throw new Error(`${latest.title}: ${latest.error ?? latest.state}`)
+    if (!latest || latest.state === 'done') return
     stopping.throwIfAborted()
     await sleep(JOB_LOOK_MS)
   }

@@ -99,7 +99,8 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
     release,
     brushId: (name) => known(idOf, name),
     inSet: (name) => drawn.flatMap((each, i) => (each.set === name ? [entryOf(ids, i)] : [])),
-    addSet: (name) => setPackSets(db, workspaceId, packId, { setIds: [...chosen, known(sets, name.toLowerCase())] }),
+    addSet: (name) =>
+      setPackSets(db, workspaceId, packId, { setIds: [...chosen, known(sets, name.toLowerCase())], was: chosen }),
   }
 }
 
