@@ -1,6 +1,6 @@
 import type { Detail } from '@satchel/core/trace/trace'
 import { type KeyboardEvent, type PointerEvent, Suspense, useRef } from 'react'
-import { CurveChart } from '../../components/charts/charts.ts'
+import { CurveChart } from '../../components/charts/charts.tsx'
 import { CURVE_HEIGHT_PX, nearestAcross } from '../../components/charts/curve-places.ts'
 
 type Props = { details: readonly Detail[]; tolerancePx: number; onChoose: (tolerancePx: number) => void }

@@ -1,6 +1,6 @@
 import type { Tones } from '@satchel/core/make/steps/tones'
 import { type KeyboardEvent, type PointerEvent, Suspense, useMemo, useRef } from 'react'
-import { LevelsChart } from '../../../components/charts/charts.ts'
+import { LevelsChart } from '../../../components/charts/charts.tsx'
 
 type Props = { counts: Uint32Array; tones: Tones; onChange: (tones: Tones) => void }
 
