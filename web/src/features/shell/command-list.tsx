@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Command } from 'cmdk'
-import { type ReactNode, useEffect, useState } from 'react'
+import { Command, defaultFilter } from 'cmdk'
+import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatCount } from '../../components/format.ts'
@@ -12,6 +12,9 @@ import { useTheme } from './theme.ts'
 
 const BRUSHES_SHOWN = 7
 
+/** The line that looks for what is typed among all brushes. */
+const FIND = 'find'
+
 type Props = { open: boolean; onOpenChange: (open: boolean) => void; onKeys: () => void }
 
 /** Everything that can be gone to or done from anywhere, found by typing: brushes, sets, packs, settings and acts. */
@@ -21,6 +24,13 @@ export function CommandList({ open, onOpenChange, onKeys }: Props) {
       {open && <Choices onDone={() => onOpenChange(false)} onKeys={onKeys} />}
     </Dialog>
   )
+}
+
+type Line = {
+  value: string
+  name: string
+  note?: string
+  onSelect: () => void
 }
 
 function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void }) {
@@ -35,93 +45,132 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
     enabled: q !== '',
     placeholderData: keepPreviousData,
   })
-  // What is found arrives after what is typed: the first brush becomes the choice, unless arrows have moved it since.
-  const [chosen, setChosen] = useState('')
-  const firstFound = brushes.isPlaceholderData ? undefined : brushes.data?.brushes[0]?.id
-  useEffect(() => {
-    if (firstFound) setChosen(`${firstFound} ${q}`)
-  }, [firstFound, q])
   const run = (act: () => void) => () => {
     onDone()
     act()
   }
   const go = (path: string) => run(() => void navigate(path))
+  const groups: { heading: string; lines: Line[] }[] = [
+    {
+      heading: 'Go to',
+      lines: [
+        ...STAGES.map(({ path, name }, i) => ({
+          value: `go to ${name}`,
+          name,
+          note: String(i + 1),
+          onSelect: go(path),
+        })),
+        { value: 'go to grains and strips', name: 'Grains and strips', onSelect: go('/sort/grains') },
+        { value: 'look into the bin', name: 'The bin', onSelect: go('/sort?bin=1') },
+        { value: 'brushes in no set', name: 'Brushes in no set', onSelect: go('/sort?loose=1') },
+      ],
+    },
+    {
+      heading: 'Sets',
+      lines: (sets.data?.sets ?? []).map(({ id, name, count }) => ({
+        value: `set ${name} ${id}`,
+        name,
+        note: formatCount(count),
+        onSelect: go(`/sort?setId=${id}&sort=set`),
+      })),
+    },
+    {
+      heading: 'Packs',
+      lines: (packs.data?.packs ?? []).map(({ id, title }) => ({
+        value: `pack ${title} ${id}`,
+        name: title,
+        onSelect: go(`/hand-out/${id}`),
+      })),
+    },
+    {
+      heading: 'Settings and help',
+      lines: [
+        {
+          value: 'theme light dark',
+          name: `Use the ${theme === 'dark' ? 'light' : 'dark'} theme`,
+          onSelect: run(toggleTheme),
+        },
+        { value: 'show all keys', name: 'Show all keys', note: '?', onSelect: run(onKeys) },
+      ],
+    },
+  ].map(({ heading, lines }) => ({ heading, lines: bestFirst(lines, q) }))
+  const found = q === '' ? [] : (brushes.data?.brushes ?? [])
+  const likest = bestFirst(
+    groups.flatMap(({ lines }) => lines),
+    q,
+  )[0]?.value
+  // The best line is the choice until keys or the pointer take another. At each letter the list takes its first line
+  // by itself, which nobody has chosen: it is followed, since the list would stay there, and let go again.
+  const byHand = useRef(false)
+  const [taken, setTaken] = useState<string>()
+  useEffect(() => {
+    if (taken !== undefined && !byHand.current) setTaken(undefined)
+  }, [taken])
+  const type = (value: string) => {
+    byHand.current = false
+    setTaken(undefined)
+    setTyped(value)
+  }
+  const touched = () => {
+    byHand.current = true
+  }
   return (
     <Command
       label="Type a command or a brush"
       loop
-      value={chosen}
-      onValueChange={setChosen}
+      // Lines keep their places while brushes are still being found: what is about to be pressed moves for nothing.
+      shouldFilter={false}
+      value={taken ?? found[0]?.id ?? likest ?? FIND}
+      onValueChange={setTaken}
+      onKeyDownCapture={touched}
+      onPointerMoveCapture={touched}
       className="grid min-h-0 gap-2"
     >
       <Command.Input
         autoFocus
         value={typed}
-        onValueChange={setTyped}
+        onValueChange={type}
         placeholder="A brush, a set, a pack, or what to do"
         className="rounded-4 border border-line bg-raised px-3 py-2"
       />
       <Command.List className="max-h-[50dvh] overflow-y-auto">
-        <Command.Empty className="px-3 py-2 text-quiet">Nothing is called that.</Command.Empty>
         {q !== '' && (
           <Group heading="Brushes">
-            {brushes.data?.brushes.map(({ id, name, maker }) => (
-              // the server has chosen: the list's own ranking would drop what was found by maker or tag
-              <Choice key={id} value={`${id} ${q}`} keywords={[q]} onSelect={go(`/tune/${id}`)} note={maker}>
+            <Choice value={FIND} onSelect={go(`/sort?q=${encodeURIComponent(q)}`)} note="/">
+              All brushes with "{q}"
+            </Choice>
+            {found.map(({ id, name, maker }) => (
+              <Choice key={id} value={id} onSelect={go(`/tune/${id}`)} note={maker}>
                 {name}
               </Choice>
             ))}
-            <Choice value={`find ${q}`} keywords={[q]} onSelect={go(`/sort?q=${encodeURIComponent(q)}`)} note="/">
-              All brushes with "{q}"
-            </Choice>
           </Group>
         )}
-        <Group heading="Go to">
-          {STAGES.map(({ path, name }, i) => (
-            <Choice key={path} value={`go to ${name}`} onSelect={go(path)} note={String(i + 1)}>
-              {name}
-            </Choice>
-          ))}
-          <Choice value="go to grains and strips" onSelect={go('/sort/grains')}>
-            Grains and strips
-          </Choice>
-          <Choice value="look into the bin" onSelect={go('/sort?bin=1')}>
-            The bin
-          </Choice>
-          <Choice value="brushes in no set" onSelect={go('/sort?loose=1')}>
-            Brushes in no set
-          </Choice>
-        </Group>
-        <Group heading="Sets">
-          {sets.data?.sets.map(({ id, name, count }) => (
-            <Choice
-              key={id}
-              value={`set ${name} ${id}`}
-              onSelect={go(`/sort?setId=${id}&sort=set`)}
-              note={formatCount(count)}
-            >
-              {name}
-            </Choice>
-          ))}
-        </Group>
-        <Group heading="Packs">
-          {packs.data?.packs.map(({ id, title }) => (
-            <Choice key={id} value={`pack ${title} ${id}`} onSelect={go(`/hand-out/${id}`)}>
-              {title}
-            </Choice>
-          ))}
-        </Group>
-        <Group heading="Settings and help">
-          <Choice value="theme light dark" onSelect={run(toggleTheme)}>
-            Use the {theme === 'dark' ? 'light' : 'dark'} theme
-          </Choice>
-          <Choice value="show all keys" onSelect={run(onKeys)} note="?">
-            Show all keys
-          </Choice>
-        </Group>
+        {groups.map(
+          ({ heading, lines }) =>
+            lines.length > 0 && (
+              <Group key={heading} heading={heading}>
+                {lines.map(({ name, ...line }) => (
+                  <Choice key={line.value} {...line}>
+                    {name}
+                  </Choice>
+                ))}
+              </Group>
+            ),
+        )}
       </Command.List>
     </Command>
   )
+}
+
+/** The lines that have what is typed, the likest first; all of them, as they stand, while nothing is typed. */
+function bestFirst(lines: Line[], q: string): Line[] {
+  if (q === '') return lines
+  return lines
+    .map((line) => ({ line, likeness: defaultFilter(`${line.value} ${line.name}`, q) }))
+    .filter(({ likeness }) => likeness > 0)
+    .sort((a, b) => b.likeness - a.likeness)
+    .map(({ line }) => line)
 }
 
 function Group({ heading, children }: { heading: string; children: ReactNode }) {
@@ -137,18 +186,16 @@ function Group({ heading, children }: { heading: string; children: ReactNode }) 
 
 type ChoiceProps = {
   value: string
-  keywords?: string[]
   onSelect: () => void
   note?: string
   children: ReactNode
 }
 
-function Choice({ value, keywords, onSelect, note, children }: ChoiceProps) {
+function Choice({ value, onSelect, note, children }: ChoiceProps) {
   return (
     <Command.Item
       value={value}
       onSelect={onSelect}
-      {...(keywords ? { keywords } : {})}
       className="flex cursor-default justify-between gap-3 rounded-4 px-3 py-1.5 data-[selected=true]:bg-ground"
     >
       <span className="truncate">{children}</span>
