@@ -130,7 +130,7 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await page.getByRole('button', { name: 'New pack' }).first().click()
     await page.getByLabel('Title').fill('Shoreline class')
     await page.getByRole('button', { name: 'Make the pack' }).click()
-    await page.getByRole('checkbox', { name: /Class/ }).check()
+    await page.getByRole('button', { name: /^Add the set Class,/ }).click()
     await expect(page.getByTestId('pack-count')).toHaveText('20 brushes of 1 set: exactly these go out.')
     await page.getByLabel('Licence', { exact: true }).selectOption('CC0-1.0')
     await page.getByRole('button', { name: 'Release 20 brushes' }).click()

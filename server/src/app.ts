@@ -14,6 +14,7 @@ import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { destinationRoutes } from './routes/destinations.ts'
+import { differenceRoutes } from './routes/differences.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
@@ -231,6 +232,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/pockets', pocketRoutes(deps))
     .route('/api/packs', packRoutes(deps))
     .route('/api/packs', releaseRoutes(deps))
+    .route('/api/packs', differenceRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))

@@ -31,6 +31,7 @@ export function writeBrushPack(arrival: Arrival, packers: Packers): Uint8Array {
       frameNames: [],
       keys: [],
       thumbnail: { from: 'stroke' as const },
+      note: '',
     },
   }
   const manifest: PackManifest = {
@@ -44,8 +45,10 @@ export function writeBrushPack(arrival: Arrival, packers: Packers): Uint8Array {
     brushes: [brush],
     grains: tile ? [{ sha256: tile.sha256, name: tile.name }] : [],
     strips: recipe.path.ribbon ? pictures.slice(0, 1).map(({ sha256 }) => ({ sha256, name })) : [],
+    single: [],
     sets: [{ name: set || name, brushes: [brush.id] }],
     pockets: [],
+    destinations: [],
   }
   const files = new Map<string, Uint8Array>([
     [MANIFEST_PATH, toUtf8(`${JSON.stringify(manifest, null, 1)}\n`)],

@@ -58,6 +58,7 @@ const brush = (id: string, name: string, frames: PixelSha[]): PackBrush => ({
   keys: [],
   recipe: defaultRecipe({ reading: 'light', frames: frames.length }),
   thumbnail: { from: 'stroke' },
+  note: '',
 })
 const grained = brush('b2', 'Sand', [one])
 grained.recipe.ground.grain = {
@@ -71,7 +72,7 @@ grained.recipe.ground.grain = {
 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 4,
+  version: 5,
   title: 'Saltmarsh',
   maker: '',
   licence: 'CC0-1.0',
@@ -81,6 +82,8 @@ const manifest: PackManifest = {
   grains: [{ sha256: sand, name: 'Wet sand' }],
   strips: [],
   pockets: [],
+  single: [],
+  destinations: [],
   sets: [{ name: 'Shore', brushes: ['b1', 'b2'] }],
 }
 

@@ -7,13 +7,18 @@ import { LineText, NameText } from '../names.ts'
 
 export const PACK = 'Satchel pack'
 export const PACK_FORMAT = 'satchel-pack'
-export const PACK_VERSION = 4
+export const PACK_VERSION = 5
 export const PACK_EXTENSION = '.satchel.zip'
 export const MANIFEST_PATH = 'pack.json'
 
+/** Characters of what is said of one brush. */
+export const NOTE_MAX_CHARS = 500
 /** Characters of a pack's help page. */
 export const HELP_MAX_CHARS = 20_000
-const BRUSHES_MAX = 20_000
+/** Destinations that one pack is meant for. */
+export const DESTINATIONS_MAX = 50
+/** Brushes of one pack. */
+export const BRUSHES_MAX = 20_000
 const KEYS_MAX = 64
 const KEY_MAX_CHARS = 200
 
@@ -39,6 +44,8 @@ const PackBrush = v.strictObject({
   ),
   /** What its picture among the thumbnails is made from; a region or words are kept only there. */
   thumbnail: Thumbnail,
+  /** What the maker says to whoever paints with it in this pack; empty where nothing. */
+  note: v.pipe(v.string(), v.maxLength(NOTE_MAX_CHARS)),
 })
 
 /** A grain or strip by the name of its pixels, and what the curator calls it. */
@@ -56,7 +63,10 @@ const PackPocket = v.strictObject({
   ),
 })
 
-/** The content of pack.json: sets in order, each with its brushes in order; a brush may be in many sets. */
+/**
+ * The content of pack.json: single brushes in order, then sets in order, each with its brushes in order; a brush may be in
+ * many sets.
+ */
 export const PackManifest = v.strictObject({
   format: v.literal(PACK_FORMAT),
   version: v.literal(PACK_VERSION),
@@ -70,8 +80,12 @@ export const PackManifest = v.strictObject({
   grains: v.pipe(v.array(PackMaterial), v.maxLength(BRUSHES_MAX)),
   /** All strips that the ribbon brushes use. */
   strips: v.pipe(v.array(PackMaterial), v.maxLength(BRUSHES_MAX)),
+  /** Brushes that stand in the pack by themselves, in order; they come before the sets, and may be in some too. */
+  single: v.array(NameText),
   sets: v.array(v.strictObject({ name: NameText, brushes: v.array(NameText) })),
   pockets: v.array(PackPocket),
+  /** What the destinations are called that it is meant for. */
+  destinations: v.pipe(v.array(NameText), v.maxLength(DESTINATIONS_MAX)),
 })
 
 export type PackManifest = v.InferOutput<typeof PackManifest>

@@ -32,6 +32,14 @@ const STEPS: Record<number, (manifest: Loose) => Loose> = {
     grains: eachOf(manifest.grains, withCleanNames),
     strips: eachOf(manifest.strips, withCleanNames),
   }),
+  // Version 5 has notes on brushes, brushes that stand by themselves, and what the pack is meant for.
+  4: (manifest) => ({
+    ...manifest,
+    version: 5,
+    brushes: eachOf(manifest.brushes, (brush) => ({ ...brush, note: '' })),
+    single: [],
+    destinations: [],
+  }),
 }
 
 /**

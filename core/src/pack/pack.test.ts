@@ -32,6 +32,7 @@ const brush = (id: string, name: string, frames: PixelSha[]) => ({
   frameNames: [] as string[],
   keys: [] as [string, string][],
   thumbnail: { from: 'stroke' } as Thumbnail,
+  note: 'hold the pen flat',
 })
 const grained = brush('b4', 'Sand', [one])
 grained.recipe.ground.grain = {
@@ -51,7 +52,7 @@ worded.thumbnail = { from: 'text', text: 'Down' }
 ribbon.recipe.path.ribbon = { lay: 'repeated', leadInPx: 4, leadOutPx: 6 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 4,
+  version: 5,
   title: 'Saltmarsh',
   maker: 'Tidewrack Studio',
   licence: 'CC-BY-4.0',
@@ -69,6 +70,8 @@ const manifest: PackManifest = {
       ],
     },
   ],
+  single: ['b4'],
+  destinations: ['Dunlin'],
   sets: [
     { name: 'Kelp & Wrack', brushes: ['b3', 'b1'] },
     { name: 'Feather', brushes: ['b1', 'b2'] },
@@ -108,28 +111,30 @@ describe('a Satchel pack', () => {
   })
 
   it('of every older version is read as it was, and what they allowed more loosely is put right', () => {
-    const { grains, strips, pockets, ...rest } = manifest
+    const { grains, strips, pockets, single: _single, destinations: _destinations, ...rest } = manifest
     const old = (recipeVersion: 1 | 2) => (each: PackBrush) => {
-      const { thumbnail: _thumbnail, frameNames: _names, keys: _keys, recipe, ...kept } = each
+      const { thumbnail: _thumbnail, frameNames: _names, keys: _keys, note: _note, recipe, ...kept } = each
       const { scatter: _scatter, ...path } = recipe.path
       const before = { ...recipe, version: recipeVersion, path: { ...path, scatterPct: 0, scatterAxis: 'both' } }
       return { ...kept, recipe: before }
     }
     const first = { ...rest, version: 1, brushes: manifest.brushes.slice(0, 3).map(old(1)) }
-    const second = { ...manifest, version: 2, brushes: manifest.brushes.map(old(2)) }
-    const strokes = manifest.brushes.map((each) => ({ ...each, thumbnail: { from: 'stroke' } }))
+    const second = { ...rest, grains, strips, pockets, version: 2, brushes: manifest.brushes.map(old(2)) }
+    const strokes = manifest.brushes.map((each) => ({ ...each, thumbnail: { from: 'stroke' }, note: '' }))
+    const before = { ...manifest, single: [], destinations: [] }
     expect(parseManifest(JSON.stringify(first))).toEqual({
-      ...manifest,
+      ...before,
       brushes: strokes.slice(0, 3),
       grains: [],
       strips: [],
       pockets: [],
     })
-    expect(parseManifest(JSON.stringify(second))).toEqual({ ...manifest, brushes: strokes })
+    expect(parseManifest(JSON.stringify(second))).toEqual({ ...before, brushes: strokes })
     expect([grains.length, strips.length, pockets.length]).toEqual([1, 1, 1])
 
     const third = {
-      ...manifest,
+      ...rest,
+      ...{ grains, strips, pockets },
       version: 3,
       brushes: manifest.brushes.map((each) => ({ ...old(2)(each), thumbnail: each.thumbnail })),
     }
@@ -181,8 +186,9 @@ describe('a Satchel pack', () => {
     const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
-    expect(change({ version: 7 })).toThrow('version 4 or older, found 7')
+    expect(change({ version: 7 })).toThrow('version 5 or older, found 7')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
+    expect(change({ single: ['gone'] })).toThrow('the single brush "gone" in the pack')
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)
     const noWords = entries.filter(({ path }) => path !== 'thumbnails/0002.png')
     await expect(openPack(toByteSource(zipOf(noWords)))).rejects.toThrow('expected the picture of "Down" in it')
@@ -216,8 +222,9 @@ describe('a Satchel pack', () => {
 })
 
 describe('open files of a hand-out', () => {
-  it('lie in a folder per set, in the order of the sets, names unique and safe', () => {
+  it('lie beside folders, or in one per set, in the order of the sets, names unique and safe', () => {
     expect(listOpenFiles(manifest).map(({ brush: { id }, base }) => `${id} ${base}`)).toEqual([
+      'b4 Sand',
       'b3 Kelp & Wrack/Kelp-edge',
       'b1 Kelp & Wrack/Down',
       'b1 Feather/Down',

@@ -8,9 +8,11 @@ const PACK = 'Satchel pack'
  * @throws {FormatError} At the first reference that leads nowhere, or count that does not fit.
  */
 export function checkReferences(manifest: PackManifest): void {
-  const { brushes, grains, strips, sets, pockets } = manifest
+  const { brushes, grains, strips, single, sets, pockets } = manifest
   const ids = new Set(brushes.map((brush) => brush.id))
   if (ids.size !== brushes.length) throw new FormatError(PACK, undefined, 'each brush once')
+  const lost = single.find((id) => !ids.has(id))
+  if (lost !== undefined) throw new FormatError(PACK, undefined, `the single brush "${lost}" in the pack`)
   for (const set of sets) {
     const missing = set.brushes.find((id) => !ids.has(id))
     if (missing !== undefined)

@@ -54,18 +54,19 @@ function picturesOf({ brushes, grains }: PackManifest): Map<string, PixelSha> {
 export type OpenFilePath = { brush: PackBrush; base: string }
 
 /**
- * The paths of a hand-out's open files: a folder per set, each brush in the folder of every set it is in, names unique
- * and safe within their folder.
+ * The paths of a hand-out's open files: single brushes beside the folders, a folder per set, each brush in the folder of
+ * every set it is in, names unique and safe within their folder.
  */
-export function listOpenFiles({ brushes, sets }: PackManifest): OpenFilePath[] {
+export function listOpenFiles({ brushes, single, sets }: PackManifest): OpenFilePath[] {
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
-  return sets.flatMap((set) => {
-    const folder = folders.take(set.name)
-    const names = new UniqueNames()
-    return set.brushes.flatMap((id) => {
+  const placed = (ids: readonly string[], under: string, names: UniqueNames) =>
+    ids.flatMap((id) => {
       const brush = byId.get(id)
-      return brush ? [{ brush, base: `${folder}/${names.take(brush.name)}` }] : []
+      return brush ? [{ brush, base: `${under}${names.take(brush.name)}` }] : []
     })
-  })
+  return [
+    ...placed(single, '', folders),
+    ...sets.flatMap((set) => placed(set.brushes, `${folders.take(set.name)}/`, new UniqueNames())),
+  ]
 }

@@ -56,10 +56,18 @@ export async function listInstallBrushes(db: Db, own: Pick<Install, 'workspaceId
 }
 
 /** Which release an install is of, and which is the newest of that pack that can be had. */
-export const releaseOfInstall = sql<{ pack: string; version: string; newest: string | null } | null>`(
-  select jsonb_build_object('pack', p.title, 'version', r.version, 'newest', (
+export const releaseOfInstall = sql<{
+  pack: string
+  version: string
+  newest: string | null
+  /** Why it was taken back; absent where it was not. */
+  recalled: string | null
+} | null>`(
+  select jsonb_build_object('pack', p.title, 'version', r.version,
+    'recalled', case when r.recalled_at is null then null else r.recall_reason end, 'newest', (
     select newer.version from ${release} newer
     where newer.workspace_id = r.workspace_id and newer.pack_id = r.pack_id and newer.state = 'ready'
+      and newer.recalled_at is null
     order by newer.created_at desc limit 1
   ))
   from ${release} r join ${pack} p on p.workspace_id = r.workspace_id and p.id = r.pack_id

@@ -10,6 +10,7 @@ import * as v from 'valibot'
 import { afterAll, expect, inject, it } from 'vitest'
 import { type Database, migrateDatabase, openDatabase } from './database.ts'
 import { listPlaces } from './places.ts'
+import { release } from './schema/all.ts'
 
 const all = fileURLToPath(new URL('../../drizzle', import.meta.url))
 const opened: Database[] = []
@@ -110,7 +111,9 @@ it('a library of the first version comes along: recipes and releases are of toda
     thumbnail: { from: 'stroke' },
   })
   expect(v.safeParse(Recipe, saved.rows[0].snapshot.recipe).issues).toBeUndefined()
-  const released = (await pool.query('select manifest from release')).rows[0].manifest
+  const [{ manifest: released } = { manifest: undefined }] = await database.db
+    .select({ manifest: release.manifest })
+    .from(release)
   expect(v.safeParse(PackManifest, released).issues).toBeUndefined()
   expect(released.brushes.map((each: { id: string }) => each.id)).toEqual(['b', 'a'])
   expect(released).toMatchObject({ title: 'Reeds', sets: manifest.sets })

@@ -1,8 +1,9 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
+import { idsInPack, lockPack } from './pack-brushes.ts'
 import { scalar } from './scalar.ts'
-import { brush, handOut, pack, packSet, rackSet, release, setItem } from './schema/all.ts'
+import { brush, handOut, pack, packSet, rackSet, release } from './schema/all.ts'
 
 export type Pack = typeof pack.$inferSelect
 
@@ -17,10 +18,8 @@ export async function listPacks(db: Db, workspaceId: string) {
       coverBrushId: pack.coverBrushId,
       sets: scalar(sql`select count(*) from ${packSet} join ${rackSet} on ${rackSet.id} = ${packSet.setId}
         where ${packSet.packId} = ${pack.id} and ${rackSet.deletedAt} is null`).mapWith(Number),
-      brushes: scalar(sql`select count(distinct ${setItem.brushId}) from ${packSet}
-        join ${setItem} on ${setItem.setId} = ${packSet.setId} join ${brush} on ${brush.id} = ${setItem.brushId}
-        join ${rackSet} on ${rackSet.id} = ${packSet.setId}
-        where ${packSet.packId} = ${pack.id} and ${brush.deletedAt} is null and ${rackSet.deletedAt} is null`).mapWith(
+      brushes: scalar(sql`select count(*) from ${brush}
+        where ${brush.deletedAt} is null and ${brush.id} in ${idsInPack(sql`${pack.workspaceId}`, sql`${pack.id}`)}`).mapWith(
         Number,
       ),
       latest: scalar<string | null>(sql`select ${release.version} from ${release}
@@ -54,7 +53,7 @@ export async function createPack(
   return row
 }
 
-type Changed = 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'deletedAt'
+type Changed = 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'destinationIds' | 'deletedAt'
 export type PackChange = { [Key in Changed]?: Pack[Key] | undefined }
 
 /** @param was What some of it was when the change was made: where that is another by now, nothing is changed. */
@@ -91,7 +90,7 @@ export async function listPackSets(db: Db, workspaceId: string, packId: string) 
 
 /**
  * Chooses a pack's sets anew; sets of another workspace are passed over.
- * @param was Which they were when they were chosen.
+ * @param was Which they were when they were chosen, in their order.
  * @returns Whether they were those still; otherwise nothing is changed.
  */
 export async function setPackSets(
@@ -101,14 +100,9 @@ export async function setPackSets(
   { setIds, was }: { setIds: readonly string[]; was?: readonly string[] | undefined },
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
-    // two who choose at once take turns
-    await tx
-      .select({ id: pack.id })
-      .from(pack)
-      .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, packId)))
-      .for('update')
-    const now = new Set((await listPackSets(tx, workspaceId, packId)).map(({ id }) => id))
-    if (was && (was.length !== now.size || !was.every((id) => now.has(id)))) return false
+    await lockPack(tx, workspaceId, packId)
+    const now = (await listPackSets(tx, workspaceId, packId)).map(({ id }) => id)
+    if (was && was.join() !== now.join()) return false
     await tx.delete(packSet).where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
     const owned = await tx.select({ id: rackSet.id }).from(rackSet).where(eq(rackSet.workspaceId, workspaceId))
     const ours = new Set(owned.map((set) => set.id))

@@ -1,7 +1,9 @@
 import type { FileSha } from '@satchel/core/hashes'
 import { and, desc, eq, isNull, ne, sql } from 'drizzle-orm'
+import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
-import { brush, brushVersion, packSet, rackSet, release, setItem, tip, tipFrame } from './schema/all.ts'
+import { idsInPack } from './pack-brushes.ts'
+import { brush, brushVersion, release, tip, tipFrame } from './schema/all.ts'
 
 export type Release = typeof release.$inferSelect
 
@@ -18,15 +20,35 @@ export async function findRelease(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
-/** The newest release of a pack that can be had. */
+/** The newest release of a pack that can be had: one that is built, and was not taken back. */
 export async function findNewestRelease(db: Db, workspaceId: string, packId: string): Promise<Release | undefined> {
   const [row] = await db
     .select()
     .from(release)
-    .where(and(eq(release.workspaceId, workspaceId), eq(release.packId, packId), eq(release.state, 'ready')))
+    .where(
+      and(
+        eq(release.workspaceId, workspaceId),
+        eq(release.packId, packId),
+        eq(release.state, 'ready'),
+        isNull(release.recalledAt),
+      ),
+    )
     .orderBy(desc(release.createdAt))
     .limit(1)
   return row
+}
+
+/**
+ * Takes a release back, for good.
+ * @returns Whether it was there, and not taken back before.
+ */
+export async function recallRelease(db: Db, workspaceId: string, id: string, reason: string): Promise<boolean> {
+  const rows = await db
+    .update(release)
+    .set({ recalledAt: new Date(), recallReason: reason })
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id), isNull(release.recalledAt)))
+    .returning({ id: release.id })
+  return rows.length > 0
 }
 
 /** Says how far a release is. One that is ready stays so, whatever a server says that was silent for too long. */
@@ -52,6 +74,9 @@ export async function listReleases(db: Db, workspaceId: string, packId: string) 
       state: release.state,
       zipBytes: release.zipBytes,
       zipFiles: release.zipFiles,
+      recalledAt: release.recalledAt,
+      recallReason: release.recallReason,
+      letPass: release.letPass,
       createdAt: release.createdAt,
       brushes: sql<number>`jsonb_array_length(${release.brushes})`.mapWith(Number),
     })
@@ -62,24 +87,27 @@ export async function listReleases(db: Db, workspaceId: string, packId: string) 
 
 /** Everything of a pack's brushes that a release freezes, once a brush, with its frames in order. */
 export async function loadPackBrushes(db: Db, workspaceId: string, packId: string) {
+  const inPack = and(
+    eq(brush.workspaceId, workspaceId),
+    isNull(brush.deletedAt),
+    sql`${brush.id} in ${idsInPack(workspaceId, packId)}`,
+  )
   const rows = await db
-    .selectDistinct({
+    .select({
       id: brush.id,
       name: brush.name,
       maker: brush.maker,
       licence: brush.licence,
       tags: brush.tags,
+      version: brush.version,
       snapshot: brushVersion.snapshot,
       tipId: brush.tipId,
       fileKeys: tip.fileKeys,
     })
-    .from(packSet)
-    .innerJoin(rackSet, and(eq(rackSet.id, packSet.setId), isNull(rackSet.deletedAt)))
-    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
-    .innerJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
-    .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))
+    .from(brush)
+    .innerJoin(brushVersion, isCurrent)
     .innerJoin(tip, eq(tip.id, brush.tipId))
-    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
+    .where(inPack)
   const frames = await db
     .selectDistinct({
       tipId: tipFrame.tipId,
@@ -90,15 +118,16 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
       height: tipFrame.height,
       name: tipFrame.name,
     })
-    .from(packSet)
-    .innerJoin(setItem, eq(setItem.setId, packSet.setId))
-    .innerJoin(brush, eq(brush.id, setItem.brushId))
-    .innerJoin(tip, eq(tip.id, brush.tipId))
-    .innerJoin(tipFrame, eq(tipFrame.tipId, tip.id))
-    .where(and(eq(packSet.workspaceId, workspaceId), eq(packSet.packId, packId)))
+    .from(brush)
+    .innerJoin(tipFrame, eq(tipFrame.tipId, brush.tipId))
+    .where(inPack)
     .orderBy(tipFrame.tipId, tipFrame.ordinal)
   const byTip = new Map<string, typeof frames>()
-  for (const frame of frames) byTip.set(frame.tipId, [...(byTip.get(frame.tipId) ?? []), frame])
+  for (const frame of frames) {
+    const known = byTip.get(frame.tipId)
+    if (known) known.push(frame)
+    else byTip.set(frame.tipId, [frame])
+  }
   return rows.map(({ snapshot: { recipe, thumbnail }, ...row }) => ({
     ...row,
     recipe,
@@ -106,3 +135,4 @@ export async function loadPackBrushes(db: Db, workspaceId: string, packId: strin
     frames: byTip.get(row.tipId) ?? [],
   }))
 }
+export type LoadedBrush = Awaited<ReturnType<typeof loadPackBrushes>>[number]

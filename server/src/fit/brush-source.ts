@@ -3,6 +3,7 @@ import type { Install } from '../db/installs.ts'
 import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { notFound } from '../errors.ts'
+import { recalled } from '../hand-out/recalled.ts'
 
 /** Where the brushes of an install come from: opened once, and asked in parts. */
 export type BrushSource = {
@@ -75,6 +76,7 @@ export async function findWished(
   if (releaseId !== undefined) {
     const release = await findRelease(db, workspaceId, releaseId)
     if (release?.state !== 'ready') throw notFound('release')
+    if (release.recalledAt) throw recalled(release)
     return { brushIds: release.manifest.brushes.map(({ id }) => id), releaseId }
   }
   const known = new Set((await listFitBrushes(db, workspaceId, brushIds)).map(({ id }) => id))

@@ -1,9 +1,9 @@
+import { whyNoVersion } from '@satchel/core/releases/version'
 import type { AppDeps } from '../app-deps.ts'
 import type { Pack } from '../db/packs.ts'
 import { insertRelease, listReleases, type Release } from '../db/releases.ts'
 import { Refusal } from '../errors.ts'
 import { freeze } from './freeze.ts'
-import { checkVersion } from './release-version.ts'
 
 /**
  * Freezes a pack as it is into a release, and has its download built.
@@ -16,10 +16,11 @@ export async function createRelease(
 ): Promise<Release> {
   const { workspaceId, id: packId, coverBrushId } = pack
   const earlier = await listReleases(db, workspaceId, packId)
-  checkVersion(
+  const why = whyNoVersion(
     version,
     earlier.map((release) => release.version),
   )
+  if (why) throw new Refusal('unfit', why)
   const frozen = await freeze(db, pack, version)
   const facts = { workspaceId, packId, version, notes, coverBrushId }
   const release = await insertRelease(db, { ...frozen, ...facts, state: 'building' })

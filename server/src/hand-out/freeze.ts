@@ -2,15 +2,20 @@ import type { PixelSha } from '@satchel/core/hashes'
 import { PACK_FORMAT, PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
 import type { Db } from '../db/database.ts'
 import { findMaterials } from '../db/materials.ts'
+import { listNotes, listSingle } from '../db/pack-brushes.ts'
 import { listPackSets, type Pack } from '../db/packs.ts'
 import { listPockets } from '../db/pockets.ts'
 import { loadPackBrushes } from '../db/releases.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import { Refusal } from '../errors.ts'
+import { allDestinations } from '../fit/destinations.ts'
 import { withoutFile } from '../pictures/thumbnail-file.ts'
 import { licenceText } from './pack-texts.ts'
 
-/** Everything a release keeps, as it is now: later changes to brushes and sets do not reach it. */
+/**
+ * Everything a release keeps, as it is now: later changes to brushes and sets do not reach it.
+ * @throws {Refusal} Where the pack holds no brush, or a grain of one is gone.
+ */
 export async function freeze(db: Db, pack: Pack, version: string) {
   const { workspaceId } = pack
   const sets = await listPackSets(db, workspaceId, pack.id)
@@ -19,11 +24,17 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     workspaceId,
     sets.map((set) => set.id),
   )
-  const brushes = await loadPackBrushes(db, workspaceId, pack.id)
+  const [brushes, single, notes, destinations] = await Promise.all([
+    loadPackBrushes(db, workspaceId, pack.id),
+    listSingle(db, workspaceId, pack.id),
+    listNotes(db, workspaceId, pack.id),
+    allDestinations(db, workspaceId),
+  ])
   if (brushes.length === 0)
-    throw new Refusal('unfit', 'This pack holds no brush yet; choose at least one set that has some.')
+    throw new Refusal('unfit', 'This pack holds no brush yet; choose a brush, or a set that has some.')
   const order = new Map<string, number>()
-  for (const item of items) if (!order.has(item.brushId)) order.set(item.brushId, order.size)
+  for (const id of [...single.map((each) => each.id), ...items.map((item) => item.brushId)])
+    if (!order.has(id)) order.set(id, order.size)
   brushes.sort((a, b) => (order.get(a.id) ?? 0) - (order.get(b.id) ?? 0))
   const materials = await loadMaterials(db, workspaceId, brushes)
   const grainBlobs = new Map(materials.grains.map((grain) => [grain.pixelSha, grain.blobSha]))
@@ -46,16 +57,21 @@ export async function freeze(db: Db, pack: Pack, version: string) {
       frameNames: frames.some((frame) => frame.name) ? frames.map((frame) => frame.name) : [],
       keys: fileKeys,
       thumbnail: withoutFile(thumbnail),
+      note: notes.get(id) ?? '',
     })),
     grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
     strips: materials.strips,
     pockets: await loadPockets(db, workspaceId, new Set(brushes.map((brush) => brush.id))),
+    single: single.map(({ id }) => id),
     sets: sets
       .map((set) => ({
         name: set.name,
         brushes: items.filter((item) => item.setId === set.id).map((item) => item.brushId),
       }))
       .filter((set) => set.brushes.length > 0),
+    destinations: destinations
+      .filter(({ id }) => pack.destinationIds.includes(id))
+      .map(({ description }) => description.name),
   }
   return {
     manifest,

@@ -2,6 +2,7 @@ import type { Db } from '../db/database.ts'
 import { type HandOut, insertHandOut, updateHandOut } from '../db/hand-outs.ts'
 import { findRelease } from '../db/releases.ts'
 import { notFound, Refusal } from '../errors.ts'
+import { recalled } from './recalled.ts'
 import { createToken, hashToken } from './token.ts'
 
 export type NewHandOut = {
@@ -15,7 +16,7 @@ export type NewHandOut = {
 /**
  * Gives a release to somebody.
  * @returns The hand-out, and the secret of its link, which is told this once.
- * @throws {Refusal} If the pack has no such release, 422 if the end lies in the past.
+ * @throws {Refusal} If the pack has no such release, it was recalled, or the end lies in the past.
  */
 export async function createHandOut(
   db: Db,
@@ -24,6 +25,7 @@ export async function createHandOut(
 ): Promise<{ handOut: HandOut; token: string }> {
   const release = await findRelease(db, workspaceId, releaseId)
   if (release?.packId !== packId) throw notFound('release')
+  if (release.recalledAt) throw recalled(release)
   if (endsAt && endsAt.getTime() <= Date.now())
     throw new Refusal('unfit', 'The end lies in the past; choose a later day.')
   const token = createToken()

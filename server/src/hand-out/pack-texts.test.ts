@@ -15,6 +15,7 @@ const brush = (id: string): PackManifest['brushes'][number] => ({
   frameNames: [],
   keys: [],
   thumbnail: { from: 'stroke' },
+  note: '',
 })
 const manifest: PackManifest = {
   format: 'satchel-pack',
@@ -28,6 +29,8 @@ const manifest: PackManifest = {
   grains: [],
   strips: [],
   pockets: [],
+  single: [],
+  destinations: [],
   sets: [{ name: 'Reeds', brushes: ['one', 'two'] }],
 }
 
@@ -38,6 +41,19 @@ describe('the texts of a download', () => {
     expect(text).toContain('2 brushes in 1 sets:\n  Reeds (2)')
     expect(text).toContain('Press lightly.')
     expect(text.endsWith('\n')).toBe(true)
+  })
+
+  it('name single brushes, what it is meant for, and what is said of brushes', () => {
+    const [one, ...others] = manifest.brushes
+    const text = packReadme({
+      ...manifest,
+      brushes: [{ ...(one as (typeof manifest.brushes)[number]), note: 'Hold the pen\nflat.' }, ...others],
+      single: ['two'],
+      destinations: ['Dunlin', 'Plover'],
+    })
+    expect(text).toContain('2 brushes in 1 sets and 1 by themselves:\n  two\n  Reeds (2)')
+    expect(text).toContain('Meant for Dunlin, Plover\n')
+    expect(text).toContain('Notes\n  one: Hold the pen flat.\n')
   })
 
   it('leave out what is not there', () => {

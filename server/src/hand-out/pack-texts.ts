@@ -1,23 +1,32 @@
 import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
+import { toOneLine } from '@satchel/core/formats/text'
 import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
 import licences from 'spdx-license-list'
 
 const resolve = createRequire(import.meta.url).resolve
 
 /** The README.txt of a download. */
-export function packReadme({ title, maker, licence, release, help, sets, brushes }: PackManifest): string {
+export function packReadme(manifest: PackManifest): string {
+  const { title, maker, licence, release, help, single, sets, brushes, destinations } = manifest
+  const nameOf = new Map(brushes.map(({ id, name }) => [id, name]))
+  const notes = brushes.filter(({ note }) => note !== '')
   const lines = [
     `${title}, release ${release}`,
     ...(maker ? [`Made by ${maker}`] : []),
     `Licence: ${licence || 'see LICENSE.txt'}`,
     '',
-    `${brushes.length} brushes in ${sets.length} sets:`,
+    `${brushes.length} brushes in ${sets.length} sets${single.length > 0 ? ` and ${single.length} by themselves` : ''}:`,
+    ...single.map((id) => `  ${nameOf.get(id)}`),
     ...sets.map((set) => `  ${set.name} (${set.brushes.length})`),
     '',
+    ...(destinations.length > 0 ? [`Meant for ${destinations.join(', ')}`, ''] : []),
+    ...(notes.length > 0
+      ? ['Notes', ...notes.map(({ name, note }) => `  ${name}: ${toOneLine(note, note.length)}`), '']
+      : []),
     ...(help.trim() ? [help.trim(), ''] : []),
     'What is here',
-    '  Each set is a folder. Every brush is in it twice:',
+    '  Each set is a folder; brushes that stand by themselves lie beside them. Every brush is there twice:',
     "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
     '  NAME.gbr   an open brush file with one picture',
     '  NAME.gih   an open brush file with several pictures',

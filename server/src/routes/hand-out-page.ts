@@ -10,6 +10,7 @@ import { giveDownloadBack, isGranted, keepDownload, resumeDownload, takeDownload
 import { findHandOutByToken, type HandOut } from '../db/hand-outs.ts'
 import type { Release } from '../db/releases.ts'
 import { Problem } from '../errors.ts'
+import { recalledSentence } from '../hand-out/recalled.ts'
 import { type Sent, sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
@@ -140,12 +141,14 @@ async function openHandOut(db: Db, token: string): Promise<{ handOut: HandOut; r
       404,
       'This link leads nowhere. Check that it was copied whole, or ask whoever sent it for a new one.',
     )
-  const { handOut } = found
+  const { handOut, release } = found
   if (handOut.withdrawnAt)
     throw new Problem(410, 'This hand-out has been withdrawn. Ask whoever sent it if you still need it.')
   if (handOut.endsAt && handOut.endsAt.getTime() <= Date.now()) {
     throw new Problem(410, 'This hand-out has ended. Ask whoever sent it for a new link.')
   }
+  if (release.recalledAt)
+    throw new Problem(410, `${recalledSentence(release)} If you have it already, ask whoever sent it for another one.`)
   return found
 }
 

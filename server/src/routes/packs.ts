@@ -1,5 +1,5 @@
 import { Line, Name } from '@satchel/core/forms/names'
-import { HELP_MAX_CHARS } from '@satchel/core/pack/manifest'
+import { BRUSHES_MAX, DESTINATIONS_MAX, HELP_MAX_CHARS, NOTE_MAX_CHARS } from '@satchel/core/pack/manifest'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -7,11 +7,11 @@ import { findBrush } from '../db/brushes.ts'
 import { listHandOuts } from '../db/hand-outs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { findFacts } from '../db/members.ts'
+import { listPackBrushes, listSingle, setNote, setSingle } from '../db/pack-brushes.ts'
 import { createPack, findPack, listPackSets, listPacks, setPackSets, updatePack } from '../db/packs.ts'
 import { listReleases } from '../db/releases.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import { changedElsewhere, notFound } from '../errors.ts'
-import { nextVersion } from '../hand-out/release-version.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
 import { Id, someOf, valid } from './validate.ts'
@@ -25,9 +25,15 @@ const Change = someOf({
   licenceText: v.optional(v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS))),
   help: v.optional(v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS))),
   coverBrushId: v.optional(v.nullable(Uuid)),
+  destinationIds: v.optional(v.pipe(v.array(v.pipe(v.string(), v.maxLength(60))), v.maxLength(DESTINATIONS_MAX))),
 })
 const SetIds = v.pipe(v.array(Uuid), v.maxLength(500))
 /** `was` says what it was when the page changed it, so that nobody's change is covered unseen. */
+const SingleIds = v.pipe(v.array(Uuid), v.maxLength(BRUSHES_MAX))
+const Single = v.object({ brushIds: SingleIds, was: v.optional(SingleIds) })
+const OfBrush = v.object({ ...Id.entries, brushId: Uuid })
+const NoteText = v.pipe(v.string(), v.trim(), v.maxLength(NOTE_MAX_CHARS))
+const Note = v.object({ note: NoteText, was: v.optional(v.string()) })
 const Sets = v.object({ setIds: SetIds, was: v.optional(SetIds) })
 const Was = v.object({
   was: v.optional(
@@ -63,8 +69,9 @@ export const packRoutes = ({ db, events }: AppDeps) => {
       const { id } = c.req.valid('param')
       const pack = await findPack(db, workspaceId, id)
       if (!pack) throw notFound('pack')
-      const [sets, releases, handOuts] = await Promise.all([
+      const [sets, single, releases, handOuts] = await Promise.all([
         listPackSets(db, workspaceId, id),
+        listSingle(db, workspaceId, id),
         listReleases(db, workspaceId, id),
         listHandOuts(db, workspaceId, id),
       ])
@@ -76,17 +83,17 @@ export const packRoutes = ({ db, events }: AppDeps) => {
         sets.map((set) => set.id),
       )
       const counted = sets.map((set) => ({ ...set, count: items.filter((item) => item.setId === set.id).length }))
-      const brushes = new Set(items.map((item) => item.brushId)).size
+      const brushes = new Set([...single.map((each) => each.id), ...items.map((item) => item.brushId)]).size
       return c.json({
         ...pack,
         sets: counted,
+        single,
         brushes,
         releases: releases.map((release) => {
           const lost = release.state === 'ready' ? undefined : whyLost(building.get(release.id))
           return { ...release, state: lost === undefined ? release.state : ('failed' as const), lost: lost ?? null }
         }),
         handOuts,
-        nextVersion: nextVersion(releases.map((release) => release.version)),
       })
     })
     .patch('/:id', valid('param', Id), valid('json', v.intersect([Change, Was])), async (c) => {
@@ -109,6 +116,31 @@ export const packRoutes = ({ db, events }: AppDeps) => {
       const pack = await updatePack(db, c.get('workspaceId'), c.req.valid('param').id, { deletedAt: null })
       if (!pack) throw notFound('pack')
       await changed(c.get('workspaceId'), pack.id)
+      return c.json({ ok: true })
+    })
+    .get('/:id/brushes', valid('param', Id), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+      return c.json({ brushes: await listPackBrushes(db, workspaceId, id) })
+    })
+    .put('/:id/single', valid('param', Id), valid('json', Single), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id } = c.req.valid('param')
+      if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+      if (!(await setSingle(db, workspaceId, id, c.req.valid('json'))))
+        throw changedElsewhere('The single brushes of this pack')
+      await changed(workspaceId, id)
+      return c.json({ ok: true })
+    })
+    .put('/:id/notes/:brushId', valid('param', OfBrush), valid('json', Note), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, brushId } = c.req.valid('param')
+      if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+      if (!(await findBrush(db, workspaceId, brushId))) throw notFound('brush')
+      if (!(await setNote(db, workspaceId, id, { brushId, ...c.req.valid('json') })))
+        throw changedElsewhere('This note')
+      await changed(workspaceId, id)
       return c.json({ ok: true })
     })
     .put('/:id/sets', valid('param', Id), valid('json', Sets), async (c) => {

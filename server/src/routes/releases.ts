@@ -2,7 +2,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { findPack } from '../db/packs.ts'
-import { findRelease } from '../db/releases.ts'
+import { findRelease, recallRelease } from '../db/releases.ts'
 import { notFound, Problem } from '../errors.ts'
 import { buildAgain, createRelease } from '../hand-out/create-release.ts'
 import type { SignedIn } from './context.ts'
@@ -13,6 +13,11 @@ const NOTES_MAX_CHARS = 5_000
 const NewRelease = v.object({
   version: v.pipe(v.string(), v.trim(), v.maxLength(60)),
   notes: v.optional(v.pipe(v.string(), v.maxLength(NOTES_MAX_CHARS)), ''),
+})
+
+const RECALL_MAX_CHARS = 500
+const Recall = v.object({
+  reason: v.pipe(v.string(), v.trim(), v.minLength(1, 'a recall needs a reason'), v.maxLength(RECALL_MAX_CHARS)),
 })
 
 const OfRelease = v.object({ ...Id.entries, releaseId: Id.entries.id })
@@ -29,6 +34,17 @@ export const releaseRoutes = (deps: AppDeps) =>
       if (release.state === 'ready') throw new Problem(409, 'It is built already; look at it again.')
       await buildAgain(deps, pack, release)
       await deps.events.publish({ workspaceId, topic: 'packs', id })
+      return c.json({ ok: true })
+    })
+    .post('/:id/releases/:releaseId/recall', valid('param', OfRelease), valid('json', Recall), async (c) => {
+      const workspaceId = c.get('workspaceId')
+      const { id, releaseId } = c.req.valid('param')
+      const release = await findRelease(deps.db, workspaceId, releaseId)
+      if (release?.packId !== id) throw notFound('release')
+      if (!(await recallRelease(deps.db, workspaceId, releaseId, c.req.valid('json').reason)))
+        throw new Problem(409, `Release ${release.version} was recalled already; look at it again.`)
+      await deps.events.publish({ workspaceId, topic: 'packs', id })
+      await deps.events.publish({ workspaceId, topic: 'fit' })
       return c.json({ ok: true })
     })
     .post('/:id/releases', valid('param', Id), valid('json', NewRelease), async (c) => {

@@ -53,6 +53,7 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   compareFrames: { ...PAINTER, urgency: 'asked' },
   changeFrames: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   renderStroke: { ...PAINTER, urgency: 'view' },
+  drawChange: { ...PAINTER, urgency: 'view' },
   renderThumbnail: { ...PAINTER, urgency: 'view' },
   renderTip: { ...PAINTER, urgency: 'view' },
   openFiles: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },

@@ -215,6 +215,10 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  /** The gauge strokes of a brush as it was and as it is, and where they differ, as PNG. */
+  drawChange: (
+    input: Record<'before' | 'after', { frames: Uint8Array[]; grain?: Uint8Array | undefined; recipe: Recipe }>,
+  ) => Promise<Record<'before' | 'after' | 'difference', Uint8Array>>
   renderThumbnail: (input: {
     frames: Uint8Array[]
     grain?: Uint8Array | undefined

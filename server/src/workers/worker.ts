@@ -5,6 +5,7 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { differenceOf } from '@satchel/core/compare/difference'
 import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
 import { editFrame, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import { evenOut } from '@satchel/core/frames/even-out'
@@ -14,9 +15,10 @@ import { measureSeamFigures } from '@satchel/core/grain/seam'
 import { rankLooks } from '@satchel/core/loose-ends/looks'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
-import { toStraightRgba } from '@satchel/core/raster/surface'
+import { type Surface, toStraightRgba } from '@satchel/core/raster/surface'
 import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
+import { FIT_PAPER, FIT_PICTURE } from '@satchel/core/round-trip/round-trip'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
 import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
@@ -111,6 +113,14 @@ const tasks: Tasks = {
     const brush = prepareBrush(await decodeAll({ frames, grain }), recipe, INK)
     const surface = (what === 'list' ? renderSeenListStroke : renderGauge)(brush, recipe, { width, height })
     return encodePng(toStraightRgba(surface))
+  },
+
+  async drawChange({ before, after }) {
+    const paint = async ({ recipe, ...pictures }: typeof before) =>
+      renderGauge(prepareBrush(await decodeAll(pictures), recipe, INK), recipe, { ...FIT_PICTURE, backdrop: FIT_PAPER })
+    const [was, is] = [await paint(before), await paint(after)]
+    const png = (surface: Surface) => encodePng(toStraightRgba(surface))
+    return { before: png(was), after: png(is), difference: png(differenceOf(was, is)) }
   },
 
   async renderThumbnail({ frames, grain, recipe, frame }) {

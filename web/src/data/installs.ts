@@ -97,15 +97,13 @@ export const releasesQuery = (packId: string | undefined) =>
     queryKey: ['pack', packId, 'ready-releases'],
     queryFn: async () => {
       const { releases } = await read(api.packs[':id'].$get({ param: { id: packId ?? '' } }))
-      return releases.filter(({ state }) => state === 'ready')
+      return releases.filter(({ state, recalledAt }) => state === 'ready' && recalledAt === null)
     },
     enabled: packId !== undefined,
   })
 
-/** Every brush of a pack as it is by now, once, in the order of its sets. */
+/** Every brush of a pack as it is by now, once, in its order. */
 export async function loadPackIds(packId: string): Promise<string[]> {
-  const { sets } = await read(api.packs[':id'].$get({ param: { id: packId } }))
-  const ids: string[] = []
-  for (const { id } of sets) ids.push(...(await loadBrushIds(id)))
-  return [...new Set(ids)]
+  const { brushes } = await read(api.packs[':id'].brushes.$get({ param: { id: packId } }))
+  return brushes.map(({ id }) => id)
 }

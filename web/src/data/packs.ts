@@ -17,16 +17,60 @@ export type PackFacts = {
   licenceText?: string
   help?: string
   coverBrushId?: string | null
+  destinationIds?: string[]
 }
+
+/** What of a pack is written by hand. */
+export type PackTexts = Omit<PackFacts, 'coverBrushId' | 'destinationIds'>
 
 export const createPack = (title: string) => read(api.packs.$post({ json: { title } }))
 /** @param was What it was when it was changed: another one by now is not covered. */
-export const updatePack = (id: string, facts: PackFacts, was?: Omit<PackFacts, 'coverBrushId'>) =>
+export const updatePack = (id: string, facts: PackFacts, was?: PackTexts) =>
   read(api.packs[':id'].$patch({ param: { id }, json: { ...facts, ...(was ? { was } : {}) } }))
 export const deletePack = (id: string) => read(api.packs[':id'].$delete({ param: { id } }))
 export const bringBackPack = (id: string) => read(api.packs[':id']['bring-back'].$post({ param: { id } }))
 export const setPackSets = (id: string, setIds: string[], was: string[]) =>
   read(api.packs[':id'].sets.$put({ param: { id }, json: { setIds, was } }))
+export const setSingle = (id: string, brushIds: string[], was: string[]) =>
+  read(api.packs[':id'].single.$put({ param: { id }, json: { brushIds, was } }))
+export const setNote = (id: string, brushId: string, note: string, was: string) =>
+  read(api.packs[':id'].notes[':brushId'].$put({ param: { id, brushId }, json: { note, was } }))
+
+/** Every brush of a pack, once, in its order, with what is said of it. */
+export const packBrushesQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['pack', id, 'brushes'],
+    queryFn: () => read(api.packs[':id'].brushes.$get({ param: { id } })),
+  })
+
+/** What a release made now would be called, and what is new in it. */
+export const nextReleaseQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['pack', id, 'next'],
+    queryFn: () => read(api.packs[':id'].next.$get({ param: { id } })),
+    staleTime: 0,
+  })
+
+/** The pack as it is now, in the place of a release. */
+export const NOW = 'now'
+type Two = { from: string; to: string }
+export const differenceQuery = (id: string, { from, to }: Two) =>
+  queryOptions({
+    queryKey: ['pack', id, 'difference', from, to],
+    queryFn: () => read(api.packs[':id'].difference.$get({ param: { id }, query: { from, to: to as typeof NOW } })),
+    enabled: from !== '',
+  })
+export type Difference = Awaited<ReturnType<NonNullable<ReturnType<typeof differenceQuery>['queryFn']>>>
+/** Where a picture of a changed brush lies: as it was, as it is, and where they differ. */
+export const changePicture = (
+  id: string,
+  { from, to }: Two,
+  brushId: string,
+  what: 'before' | 'after' | 'difference',
+) => `/api/packs/${id}/difference/${brushId}/${what}?from=${from}&to=${to}`
+
+export const recallRelease = (id: string, releaseId: string, reason: string) =>
+  read(api.packs[':id'].releases[':releaseId'].recall.$post({ param: { id, releaseId }, json: { reason } }))
 export const releasePack = (id: string, json: { version: string; notes: string }) =>
   read(api.packs[':id'].releases.$post({ param: { id }, json }))
 export const buildRelease = (id: string, releaseId: string) =>

@@ -7,8 +7,8 @@ import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { bringBackPack, deletePack, packQuery, type Release } from '../data/packs.ts'
 import { HandOutDialog, HandOuts, LinkDialog } from '../features/hand-out/hand-outs.tsx'
+import { PackContents } from '../features/hand-out/pack-contents.tsx'
 import { PackFactsForm } from '../features/hand-out/pack-facts.tsx'
-import { PackSets } from '../features/hand-out/pack-sets.tsx'
 import { Releases } from '../features/hand-out/releases.tsx'
 import { usePackChange } from '../features/hand-out/use-pack-change.ts'
 
@@ -44,8 +44,8 @@ export function PackRoute() {
       >
         {title}
       </PageTitle>
-      <div className="grid gap-8 wide:grid-cols-[280px_minmax(0,1fr)_minmax(0,1.1fr)]">
-        <PackSets pack={pack.data} />
+      <div className="grid gap-8 wide:grid-cols-[320px_minmax(0,1fr)_minmax(0,1.1fr)]">
+        <PackContents pack={pack.data} />
         <PackFactsForm pack={pack.data} />
         <div className="grid content-start gap-8">
           <Releases pack={pack.data} onHandOut={setGiving} />

@@ -37,6 +37,8 @@ export const routes: RouteObject[] = [
           { path: 'fit/app/:standIn', ...view(async () => ({ Component: (await import('./stand-in.tsx')).StandInRoute })) },
           { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
+          { path: 'hand-out/:packId/brushes', ...view(async () => ({ Component: (await import('./pack-brushes.tsx')).PackBrushesRoute })) },
+          { path: 'hand-out/:packId/difference', ...view(async () => ({ Component: (await import('./difference.tsx')).DifferenceRoute })) },
           { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },
         ],
       },

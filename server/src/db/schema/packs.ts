@@ -15,6 +15,8 @@ export const pack = pgTable('pack', {
   licenceText: text().notNull().default(''),
   help: text().notNull().default(''),
   coverBrushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
+  /** Where it is meant to be painted with: destinations by their ids. */
+  destinationIds: text().array().notNull().default([]),
   createdAt: createdAt(),
   deletedAt: maybeAt(),
 })
@@ -33,6 +35,54 @@ export const packSet = pgTable(
   },
   (t) => [primaryKey({ columns: [t.packId, t.setId] })],
 )
+
+/** What is said of a brush in a pack, and whether it stands there by itself. */
+export const packBrush = pgTable(
+  'pack_brush',
+  {
+    workspaceId: inWorkspace(),
+    packId: uuid()
+      .notNull()
+      .references(() => pack.id, { onDelete: 'cascade' }),
+    brushId: uuid()
+      .notNull()
+      .references(() => brush.id, { onDelete: 'cascade' }),
+    /** Its place among those that stand by themselves; absent of what is there by its sets alone. */
+    ordinal: integer(),
+    note: text().notNull().default(''),
+  },
+  (t) => [primaryKey({ columns: [t.packId, t.brushId] })],
+)
+
+/** A finding of the check list that the curator lets pass, and why. */
+export const letPass = pgTable(
+  'let_pass',
+  {
+    workspaceId: inWorkspace(),
+    packId: uuid()
+      .notNull()
+      .references(() => pack.id, { onDelete: 'cascade' }),
+    /** Names the finding: its rule, and what it is about. */
+    finding: text().notNull(),
+    reason: text().notNull(),
+    createdAt: createdAt(),
+  },
+  (t) => [primaryKey({ columns: [t.packId, t.finding] })],
+)
+
+/** What was measured of a brush for check lists; as good as long as the key stays. */
+export const brushFigures = pgTable('brush_figures', {
+  brushId: uuid()
+    .primaryKey()
+    .references(() => brush.id, { onDelete: 'cascade' }),
+  workspaceId: inWorkspace(),
+  /** Names all that the figures follow from. */
+  key: text().notNull(),
+  figures: jsonb().notNull(),
+})
+
+/** A finding that was let pass when a release was made, in words. */
+export type LetPass = { finding: string; sentence: string; reason: string }
 
 /** A brush of a release, frozen: where its frames' files are stored. */
 export type ReleaseBrush = {
@@ -66,6 +116,11 @@ export const release = pgTable(
     zipSha: fileSha(),
     zipBytes: bigint({ mode: 'number' }),
     zipFiles: integer(),
+    /** What its check list was told to let pass. */
+    letPass: jsonb().$type<LetPass[]>().notNull().default([]),
+    /** Taken back, and why. */
+    recalledAt: maybeAt(),
+    recallReason: text().notNull().default(''),
     createdAt: createdAt(),
   },
   (t) => [uniqueIndex('release_version').on(t.packId, t.version)],

@@ -1,16 +1,28 @@
+import { useQuery } from '@tanstack/react-query'
 import { format } from 'date-fns'
 import { PackageCheck } from 'lucide-react'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextArea, TextField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
-import { buildRelease, type Pack, type Release, releasePack } from '../../data/packs.ts'
+import { LoadError, Loading } from '../../components/states.tsx'
+import {
+  buildRelease,
+  NOW,
+  nextReleaseQuery,
+  type Pack,
+  type Release,
+  recallRelease,
+  releasePack,
+} from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
 
 /** The line of releases in time: each is frozen and stays as it was. */
 export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release: Release) => void }) {
   const [asking, setAsking] = useState(false)
+  const [recalling, setRecalling] = useState<Release>()
   return (
     <section aria-labelledby="releases" className="grid content-start gap-3">
       <div className="flex items-center justify-between gap-3">
@@ -22,20 +34,25 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
         </Button>
       </div>
       {pack.brushes === 0 && (
-        <p className="text-quiet">Choose at least one set that holds brushes; then it can be released.</p>
+        <p className="text-quiet">Add a brush, or a set that holds some; then it can be released.</p>
       )}
       {pack.releases.length === 0 ? (
         <p className="text-quiet">Not released yet. A release never changes, so everyone who gets it has the same.</p>
       ) : (
         <ol className="grid gap-3 border-l-2 border-line pl-4">
-          {pack.releases.map((release) => (
+          {pack.releases.map((release, at) => (
             <li key={release.id} className="relative grid gap-1 rounded-10 border border-line bg-surface p-3">
               <span className="eyelet absolute -left-[23px] top-4" aria-hidden />
               <div className="flex flex-wrap items-baseline justify-between gap-2">
                 <strong className="measure !text-15">{release.version}</strong>
                 <span className="text-13 text-quiet">{format(new Date(release.createdAt), 'd MMM yyyy, HH:mm')}</span>
               </div>
-              {release.notes && <p>{release.notes}</p>}
+              {release.recalledAt && (
+                <p className="text-madder">
+                  <strong>Recalled {format(new Date(release.recalledAt), 'd MMM yyyy')}:</strong> {release.recallReason}
+                </p>
+              )}
+              {release.notes && <p className="whitespace-pre-line">{release.notes}</p>}
               <p className="text-13 text-quiet">
                 {plural(release.brushes, 'brush', 'brushes')}
                 {release.zipBytes !== null &&
@@ -44,8 +61,26 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
               {release.state === 'building' && <p role="status">Being built; the ring above shows how far it is.</p>}
               {release.state === 'failed' && <Lost pack={pack} release={release} />}
               {release.state === 'ready' && (
-                <div>
-                  <Button onClick={() => onHandOut(release)}>Hand out {release.version}</Button>
+                <div className="flex flex-wrap items-center gap-2">
+                  {!release.recalledAt && (
+                    <>
+                      <Button onClick={() => onHandOut(release)}>Hand out {release.version}</Button>
+                      <Button kind="quiet" onClick={() => setRecalling(release)}>
+                        Recall {release.version}
+                      </Button>
+                    </>
+                  )}
+                  <Link
+                    to={differenceAddress(
+                      pack.id,
+                      pack.releases[at + 1]?.id ?? release.id,
+                      at + 1 < pack.releases.length ? release.id : NOW,
+                    )}
+                    className="text-13 text-saddle underline underline-offset-2"
+                  >
+                    What changed{' '}
+                    {at + 1 < pack.releases.length ? `since ${pack.releases[at + 1]?.version}` : 'until now'}
+                  </Link>
                 </div>
               )}
             </li>
@@ -53,6 +88,7 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
         </ol>
       )}
       <ReleaseDialog pack={pack} open={asking} onClose={() => setAsking(false)} />
+      <RecallDialog pack={pack} release={recalling} onClose={() => setRecalling(undefined)} />
     </section>
   )
 }
@@ -69,6 +105,30 @@ function Lost({ pack, release }: { pack: Pack; release: Release }) {
 }
 
 function ReleaseDialog({ pack, open, onClose }: { pack: Pack; open: boolean; onClose: () => void }) {
+  const next = useQuery({ ...nextReleaseQuery(pack.id), enabled: open, gcTime: 0 })
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title={`Release ${pack.title}`}
+      description={`${plural(pack.brushes, 'brush', 'brushes')}, as they are now: ${contentsWords(pack)}.`}
+    >
+      {next.isPending && <Loading what="what is new" />}
+      {next.isError && <LoadError error={next.error} onRetry={() => void next.refetch()} />}
+      {next.data && <ReleaseFields pack={pack} next={next.data} onClose={onClose} />}
+    </Dialog>
+  )
+}
+
+const contentsWords = ({ single, sets }: Pack) =>
+  [
+    ...(single.length > 0 ? [plural(single.length, 'single brush', 'single brushes')] : []),
+    ...sets.map(({ name }) => name),
+  ].join(', ')
+
+type Next = { version: string; notes: string; why: string; since: { id: string; version: string } | null }
+
+function ReleaseFields({ pack, next, onClose }: { pack: Pack; next: Next; onClose: () => void }) {
   const change = usePackChange()
   const release = async (form: FormData) => {
     const made = await change(() =>
@@ -77,31 +137,69 @@ function ReleaseDialog({ pack, open, onClose }: { pack: Pack; open: boolean; onC
     if (made) onClose()
   }
   return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void release(new FormData(event.currentTarget))
+      }}
+    >
+      <TextField
+        label="Version"
+        name="version"
+        defaultValue={next.version}
+        required
+        hint={`Three numbers with dots: large, small, mended. This one is proposed because ${next.why}.`}
+      />
+      <TextArea
+        label="What is new"
+        name="notes"
+        defaultValue={next.notes}
+        rows={6}
+        hint={next.since ? `Drafted from what differs from ${next.since.version}; write it as you like.` : undefined}
+      />
+      {next.since && (
+        <Link to={differenceAddress(pack.id, next.since.id, NOW)} className="text-13 text-saddle underline">
+          Look at all that changed since {next.since.version}
+        </Link>
+      )}
+      <Button kind="primary" type="submit">
+        Release it
+      </Button>
+    </form>
+  )
+}
+
+/** Taking a release back cannot be undone: whoever follows its link is told why from then on. */
+function RecallDialog({ pack, release, onClose }: { pack: Pack; release: Release | undefined; onClose: () => void }) {
+  const change = usePackChange()
+  const recall = async (form: FormData) => {
+    if (!release) return
+    const done = await change(() => recallRelease(pack.id, release.id, String(form.get('reason'))))
+    if (done) onClose()
+  }
+  return (
     <Dialog
-      open={open}
+      open={release !== undefined}
       onOpenChange={(now) => !now && onClose()}
-      title={`Release ${pack.title}`}
-      description={`${plural(pack.brushes, 'brush', 'brushes')} of ${pack.sets.map((set) => set.name).join(', ')}, as they are now.`}
+      title={`Recall ${release?.version ?? ''}`}
+      description="Its links stop giving it and say why; installs of it are told. It does not come back: mend what is wrong and release anew."
     >
       <form
         className="grid gap-3"
         onSubmit={(event) => {
           event.preventDefault()
-          void release(new FormData(event.currentTarget))
+          void recall(new FormData(event.currentTarget))
         }}
       >
-        <TextField
-          label="Version"
-          name="version"
-          defaultValue={pack.nextVersion}
-          required
-          hint="Three numbers with dots: large, small, mended."
-        />
-        <TextArea label="What is new" name="notes" />
-        <Button kind="primary" type="submit">
-          Release it
+        <TextArea label="Why, for those who have it" name="reason" required maxLength={500} />
+        <Button kind="danger" type="submit">
+          Recall {release?.version} for good
         </Button>
       </form>
     </Dialog>
   )
 }
+
+const differenceAddress = (packId: string, from: string, to: string) =>
+  `/hand-out/${packId}/difference?from=${from}&to=${to}`

@@ -68,7 +68,14 @@ export function InstallCard({ install, destination, isChosen, onChoose }: Props)
           {install.release && (
             <p className="text-13 text-quiet">
               {install.release.version} of "{install.release.pack}"
-              {newerOf(install) && <span className="text-amber">; {newerOf(install)} is out</span>}
+              {install.release.recalled === null && newerOf(install) && (
+                <span className="text-amber">; {newerOf(install)} is out</span>
+              )}
+            </p>
+          )}
+          {install.release && install.release.recalled !== null && (
+            <p className="text-13 text-madder">
+              {install.release.version} was recalled: {install.release.recalled}
             </p>
           )}
         </div>

@@ -1,22 +1,18 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
-import { PAINT_READINGS, type Recipe } from '@satchel/core/brush/recipe'
-import { READING_WORDS } from '@satchel/core/brush/recipe-words'
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { BEHAVIOUR_WORDS, READING_WORDS } from '@satchel/core/brush/recipe-words'
 import { TONE_CROWDED_SHARE } from '@satchel/core/brush/tone'
 import { BLEND_MODES } from '@satchel/core/raster/blend'
 import { Pipette } from 'lucide-react'
 import { Button } from '../../../components/button.tsx'
-import { Choices, Group } from '../../../components/controls.tsx'
+import { Choices, choicesOf, Group } from '../../../components/controls.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
 import type { GroupProps } from './group-props.ts'
 import { RecipeSlider } from './recipe-slider.tsx'
 
 const PARTS = RECIPE_PARTS.colour
-const READINGS = PAINT_READINGS.map((value) => ({ value, label: READING_WORDS[value] }))
-const BEHAVIOURS = [
-  { value: 'paint', label: 'paints' },
-  { value: 'erase', label: 'erases' },
-  { value: 'smear', label: 'smears' },
-] as const
+const READINGS = choicesOf(READING_WORDS)
+const BEHAVIOURS = choicesOf(BEHAVIOUR_WORDS)
 
 /** Reading and blending. */
 export function ColourGroup({ recipe, onChange, tone }: GroupProps & { tone: Findings['tone'] }) {

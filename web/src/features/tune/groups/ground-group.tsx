@@ -1,7 +1,8 @@
 import { usesGroup } from '@satchel/core/brush/parts'
 import type { Grain } from '@satchel/core/brush/recipe'
 import { USUAL_GRAIN } from '@satchel/core/brush/recipe-numbers'
-import { Choices, Group } from '../../../components/controls.tsx'
+import { GRAIN_ANCHOR_WORDS, GRAIN_TURN_WORDS } from '@satchel/core/brush/recipe-words'
+import { Choices, choicesOf, Group } from '../../../components/controls.tsx'
 import { GrainPicker } from './grain-picker.tsx'
 import type { GroupProps } from './group-props.ts'
 import { RecipeSlider } from './recipe-slider.tsx'
@@ -29,11 +30,7 @@ export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone:
           <Choices
             label="The grain lies on"
             value={grain.anchor}
-            choices={[
-              { value: 'canvas', label: 'the canvas' },
-              { value: 'stroke', label: 'each stroke' },
-              { value: 'stamp', label: 'each stamp' },
-            ]}
+            choices={choicesOf(GRAIN_ANCHOR_WORDS)}
             idle={
               recipe.path.ribbon && grain.anchor === 'stamp'
                 ? 'A ribbon has no stamps: here it lies on the canvas.'
@@ -48,11 +45,7 @@ export function GroundGroup({ recipe, onChange, isGone }: GroupProps & { isGone:
           <Choices
             label="Turned at random"
             value={grain.randomTurn}
-            choices={[
-              { value: 'none', label: 'never' },
-              { value: 'stroke', label: 'each stroke' },
-              { value: 'stamp', label: 'each stamp' },
-            ]}
+            choices={choicesOf(GRAIN_TURN_WORDS)}
             onChange={(randomTurn) => set({ randomTurn })}
           />
         </>

@@ -1,5 +1,6 @@
 import { RECIPE_PARTS, usesGroup } from '@satchel/core/brush/parts'
 import type { Curve, FrameRule, Recipe } from '@satchel/core/brush/recipe'
+import { HAND_WORDS } from '@satchel/core/brush/recipe-words'
 import { useState } from 'react'
 import { Group } from '../../../components/controls.tsx'
 import { CurveEditor, curvePath } from './curve-editor.tsx'
@@ -13,13 +14,7 @@ const SOURCES = (['pressure', 'tilt', 'speed'] as const).map((source) => ({
   source,
   label: RECIPE_PARTS.hand[source].label,
 }))
-const PARTS: readonly { part: Part; label: string }[] = [
-  { part: 'size', label: 'Size' },
-  { part: 'opacity', label: 'Opacity' },
-  { part: 'flow', label: 'Flow' },
-  { part: 'angle', label: 'Angle' },
-  { part: 'frame', label: 'Frame' },
-]
+const PARTS = (Object.keys(HAND_WORDS) as Part[]).map((part) => ({ part, label: HAND_WORDS[part] }))
 const RISE: Curve = [[0, 0.1], [0.5, 0.55], [1, 1]] // biome-ignore format: points
 /** Rules that ask a curve which frame comes next. */
 const FOLLOWED: readonly FrameRule[] = ['pressure', 'speed', 'tiltX', 'tiltY']

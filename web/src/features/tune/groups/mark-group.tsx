@@ -1,15 +1,10 @@
 import { RECIPE_PARTS } from '@satchel/core/brush/parts'
-import type { AngleMode } from '@satchel/core/brush/recipe'
-import { Choices, Group } from '../../../components/controls.tsx'
+import { ANGLE_MODE_WORDS } from '@satchel/core/brush/recipe-words'
+import { Choices, choicesOf, Group } from '../../../components/controls.tsx'
 import type { GroupProps } from './group-props.ts'
 import { RecipeSlider } from './recipe-slider.tsx'
 
-const MODES: readonly { value: AngleMode; label: string }[] = [
-  { value: 'fixed', label: 'as drawn' },
-  { value: 'following', label: 'along the stroke' },
-  { value: 'first', label: 'as the stroke began' },
-  { value: 'tilt', label: 'as the pen leans' },
-]
+const MODES = choicesOf(ANGLE_MODE_WORDS)
 
 /** Size and angle. */
 export function MarkGroup({ recipe, onChange }: GroupProps) {

@@ -1,4 +1,5 @@
-import { Choices, Group } from '../../../components/controls.tsx'
+import { LAY_WORDS } from '@satchel/core/brush/recipe-words'
+import { Choices, choicesOf, Group } from '../../../components/controls.tsx'
 import { NextFrame } from '../../../components/next-frame.tsx'
 import type { Findings } from '../../../workers/stroke/protocol.ts'
 import { RibbonBounds } from '../canvas/ribbon-bounds.tsx'
@@ -24,11 +25,7 @@ export function PathGroup({ recipe, onChange, frames, stripUrl, findings, onFind
       <Choices
         label="Along the path"
         value={ribbon?.lay ?? 'stamps'}
-        choices={[
-          { value: 'stamps', label: 'stamps' },
-          { value: 'repeated', label: 'a strip, repeated' },
-          { value: 'stretched', label: 'a strip, stretched' },
-        ]}
+        choices={[{ value: 'stamps', label: 'stamps' }, ...choicesOf(LAY_WORDS)]}
         idle={frames > 1 ? 'A brush with several frames cannot be laid as a strip.' : undefined}
         onChange={(lay) => {
           if (lay === 'stamps') {
