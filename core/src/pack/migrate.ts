@@ -25,18 +25,19 @@ const STEPS: Record<number, (manifest: Loose) => Loose> = {
       ...withCleanNames(brush),
       frameNames: [],
       keys: [],
-      recipe: withRulesFor(parseRecipe(brush.recipe), Array.isArray(brush.frames) ? brush.frames.length : 1),
+      recipe: withRulesForFrames(brush),
     })),
     sets: eachOf(manifest.sets, withCleanNames),
     pockets: eachOf(manifest.pockets, withCleanNames),
     grains: eachOf(manifest.grains, withCleanNames),
     strips: eachOf(manifest.strips, withCleanNames),
   }),
-  // Version 5 has notes on brushes, brushes that stand by themselves, and what the pack is meant for.
+  // Version 5 has notes on brushes, brushes that stand by themselves, and what the pack is meant for. Among what was stored as
+  // version 4 there are rules that do not go over all frames.
   4: (manifest) => ({
     ...manifest,
     version: 5,
-    brushes: eachOf(manifest.brushes, (brush) => ({ ...brush, note: '' })),
+    brushes: eachOf(manifest.brushes, (brush) => ({ ...brush, note: '', recipe: withRulesForFrames(brush) })),
     single: [],
     destinations: [],
   }),
@@ -74,6 +75,9 @@ function withCleanNames(item: Loose): Loose {
   )
   return { ...item, ...Object.fromEntries(clean) }
 }
+
+const withRulesForFrames = ({ recipe, frames }: Loose): Recipe =>
+  withRulesFor(parseRecipe(recipe), Array.isArray(frames) ? frames.length : 1)
 
 function withRulesFor(recipe: Recipe, frames: number): Recipe {
   const { nextFrame } = recipe.path
