@@ -43,6 +43,8 @@ const CORE_ROOMS = {
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   forms: ['formats'],
+  releases: ['pack', 'brush'],
+  'check-list': ['destinations', 'pack', 'render', 'stroke', 'frames', 'formats', 'grain', 'brush', 'raster'],
 }
 /** Rooms inside core's stroke; whatever lies beside them puts them together. */
 const STROKE_ROOMS = { path: [], kernel: [], stamp: ['path', 'kernel'], ribbon: ['path', 'kernel'] }
@@ -59,7 +61,8 @@ const SERVER_ROOMS = {
   gather: ['pictures', 'workers', 'queue', 'library'],
   make: ['pictures', 'workers', 'queue'],
   fit: ['pictures', 'workers', 'queue', 'library'],
-  'hand-out': ['pictures', 'workers', 'queue', 'library'],
+  'hand-out': ['pictures', 'workers', 'queue', 'library', 'fit'],
+  'check-list': ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out'],
   people: [],
   starter: ['pictures', 'workers'],
 }

@@ -83,3 +83,13 @@ export const isUnfitValue = (error: unknown): boolean => isCausedBy(error, (_, c
 
 /** Whether the disk of this server or of the database is full: ENOSPC, and 53100 of PostgreSQL. */
 export const isDiskFull = (error: unknown): boolean => isCausedBy(error, (_, code) => /^(ENOSPC|53100)$/.test(code))
+
+type Recalled = { version: string; recallReason: string }
+
+/** That a release was taken back, and why. */
+export const recalledSentence = ({ version, recallReason }: Recalled): string =>
+  `Release ${version} was recalled: ${recallReason}`
+
+/** Whoever would hand on what was taken back is told so. */
+export const recalled = (release: Recalled): Refusal =>
+  new Refusal('clash', `${recalledSentence(release)} Take another release.`)

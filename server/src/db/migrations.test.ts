@@ -115,7 +115,7 @@ it('a library of the first version comes along: recipes and releases are of toda
     .select({ manifest: release.manifest })
     .from(release)
   expect(v.safeParse(PackManifest, released).issues).toBeUndefined()
-  expect(released.brushes.map((each: { id: string }) => each.id)).toEqual(['b', 'a'])
+  expect(released?.brushes.map((each: { id: string }) => each.id)).toEqual(['b', 'a'])
   expect(released).toMatchObject({ title: 'Reeds', sets: manifest.sets })
 })
 

@@ -2,8 +2,7 @@ import { listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
 import type { Install } from '../db/installs.ts'
 import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
-import { notFound } from '../errors.ts'
-import { recalled } from '../hand-out/recalled.ts'
+import { notFound, recalled } from '../errors.ts'
 
 /** Where the brushes of an install come from: opened once, and asked in parts. */
 export type BrushSource = {

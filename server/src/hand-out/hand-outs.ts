@@ -1,8 +1,7 @@
 import type { Db } from '../db/database.ts'
 import { type HandOut, insertHandOut, updateHandOut } from '../db/hand-outs.ts'
 import { findRelease } from '../db/releases.ts'
-import { notFound, Refusal } from '../errors.ts'
-import { recalled } from './recalled.ts'
+import { notFound, Refusal, recalled } from '../errors.ts'
 import { createToken, hashToken } from './token.ts'
 
 export type NewHandOut = {
