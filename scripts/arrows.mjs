@@ -61,8 +61,8 @@ const SERVER_ROOMS = {
   gather: ['pictures', 'workers', 'queue', 'library'],
   make: ['pictures', 'workers', 'queue'],
   fit: ['pictures', 'workers', 'queue', 'library'],
-  'hand-out': ['pictures', 'workers', 'queue', 'library', 'fit'],
-  'check-list': ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out'],
+  'check-list': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit'],
+  'hand-out': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit', 'check-list'],
   people: [],
   starter: ['pictures', 'workers'],
 }

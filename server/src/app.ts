@@ -12,6 +12,7 @@ import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal
 import { answerSigning } from './people/signing.ts'
 import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
+import { checkListRoutes } from './routes/check-list.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
@@ -233,6 +234,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', packRoutes(deps))
     .route('/api/packs', releaseRoutes(deps))
     .route('/api/packs', differenceRoutes(deps))
+    .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))

@@ -5,6 +5,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { createAdaptorServer, type ServerType } from '@hono/node-server'
 import { createApp } from './app.ts'
 import type { AppDeps } from './app-deps.ts'
+import { checkPackJob } from './check-list/measure-pack.ts'
 import { createClientAddress } from './client-address.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
 import { ListLandmarks } from './db/list-landmarks.ts'
@@ -103,6 +104,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-read': gatherRead(base, scratch),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
+      'check-pack': checkPackJob(base),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
       'fit-install': prepareInstallJob(base),

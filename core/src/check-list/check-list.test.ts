@@ -16,7 +16,13 @@ const FINE: BrushFigures = {
 }
 const brush = (id: string, over: Partial<SubjectBrush> = {}): SubjectBrush => ({
   ...{ id, name: `Wrack ${id}`, maker: 'Tidewrack Studio', licence: 'CC-BY-4.0', version: 3, looked: 3, paints: id },
-  ...{ frames: 4, isThumbnailStale: false, isGrainGone: false, seam: { of: 'grain' as const, figure: 1 } },
+  ...{
+    frames: 4,
+    isThumbnailStale: false,
+    isGrainGone: false,
+    refused: undefined,
+    seam: { of: 'grain' as const, figure: 1 },
+  },
   ...{ likeness: [{ destinationId: 'dunlin', score: 93 }], figures: FINE },
   ...over,
 })
@@ -36,6 +42,7 @@ const withFigures = (over: Partial<BrushFigures>) => withFirst({ figures: { ...F
 /** For every rule, a pack in which it has something to say and no other has, and the sentence it says then. */
 const PLANTED: Record<RuleName, [subject: Subject, sentence: string]> = {
   empty: [clean({ brushes: [], help: '' , alike: [] }), 'The pack holds no brush.'],
+  notMeasured: [withFirst({ figures: undefined, refused: 'It was given up.' }), 'It was given up.'],
   noName: [withFirst({ name: 'Untitled 3' }), '"Untitled 3" says nothing of it.'],
   sameName: [withFirst({ name: 'wrack TWO' }), 'Another brush is called "wrack TWO".'],
   likeName: [clean({ brushes: [brush('one', { name: 'Kelp ll' }), brush('two', { name: 'Kelp Il' })], help: 'x' }), '"Kelp Il" looks like "Kelp ll".'],

@@ -96,6 +96,13 @@ export const RULES = {
     place: 'pack',
     find: ofPack(({ brushes }) => (brushes.length === 0 ? 'The pack holds no brush.' : undefined)),
   },
+  notMeasured: {
+    title: 'Brushes that could not be looked at',
+    weight: 'care',
+    why: 'Nothing is known of how they paint.',
+    place: 'tune',
+    find: ofBrushes(({ refused }) => refused),
+  },
   noName: {
     title: 'Brushes without a name of their own',
     weight: 'care',

@@ -39,6 +39,8 @@ export type SubjectBrush = {
   seam: { of: 'grain' | 'strip'; figure: number } | undefined
   /** How like itself it paints at each of the pack's destinations, 0 to 100; below 0 where it cannot be written there. */
   likeness: { destinationId: string; score: number | undefined }[]
-  /** Undefined where it was not measured yet. */
+  /** Why it could not be measured. */
+  refused: string | undefined
+  /** Undefined where it was not measured yet, or could not be. */
   figures: BrushFigures | undefined
 }

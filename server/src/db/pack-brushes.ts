@@ -70,9 +70,8 @@ export async function setSingle(
         .insert(packBrush)
         .values(chosen.map((brushId, ordinal) => ({ workspaceId, packId, brushId, ordinal })))
         .onConflictDoUpdate({ target: [packBrush.packId, packBrush.brushId], set: { ordinal: sql`excluded.ordinal` } })
-    await tx
-      .delete(packBrush)
-      .where(and(ofPack(workspaceId, packId), isNull(packBrush.ordinal), eq(packBrush.note, '')))
+    const saysNothing = and(isNull(packBrush.ordinal), eq(packBrush.note, ''), isNull(packBrush.looked))
+    await tx.delete(packBrush).where(and(ofPack(workspaceId, packId), saysNothing))
     return true
   })
 }

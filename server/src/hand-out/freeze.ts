@@ -75,6 +75,8 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   }
   return {
     manifest,
+    /** Which version of each brush it is. */
+    versions: brushes.map(({ id, version: at }) => [id, at] as const),
     brushes: brushes.map(({ id, frames, recipe, thumbnail }) => ({
       id,
       thumbnailBlob: 'blobSha' in thumbnail ? thumbnail.blobSha : undefined,

@@ -11,6 +11,8 @@ export const JOB_KINDS = {
   'gather-shrink': v.strictObject({ gatherId: Uuid, lineIds: v.pipe(v.array(Uuid), v.minLength(1)) }),
   /** Subject: a release. Builds its download. */
   'build-release': v.strictObject({}),
+  /** Subject: a pack. Measures what its check list wants to know. */
+  'check-pack': v.strictObject({}),
   /** Subject: a source. Makes its tips at full size. */
   'make-source': v.strictObject({}),
   /** Subject: a workspace. Measures all of its brushes for all destinations. */
@@ -26,6 +28,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'gather-read': 'gather',
   'gather-shrink': 'gather',
   'build-release': 'packs',
+  'check-pack': 'packs',
   'make-source': 'sources',
   'fit-all': 'fit',
   'fit-install': 'fit',

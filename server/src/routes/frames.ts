@@ -1,17 +1,16 @@
-import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import { FrameEdit } from '@satchel/core/frames/edit-frame'
 import { ANIMATION_PIXELS_MAX, ENTRY_MEMORY_MAX_BYTES, FRAMES_MAX } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import { listEarlierFrames, type NewTip, setTip } from '../db/brush-tips.ts'
+import { listEarlierFrames } from '../db/brush-tips.ts'
 import { findBrushForStroke } from '../db/brushes.ts'
 import type { Db } from '../db/database.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { notFound, Problem } from '../errors.ts'
+import { storeFrames } from '../library/store-frames.ts'
 import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
-import { toPixelKey } from '../workers/read-tip.ts'
-import type { ComparedFrames, ReadFrame } from '../workers/tasks.ts'
+import type { ComparedFrames } from '../workers/tasks.ts'
 import { readAtMost } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { Count, Id, Ordinal, PATH_MAX_CHARS, valid } from './validate.ts'
@@ -91,6 +90,7 @@ export const frameRoutes = (deps: AppDeps) => {
       if ('refused' in changed) throw new Problem(422, `The frames cannot be changed so: ${changed.refused}`)
       const names = frames.map((frame) => frame?.name)
       const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
+      if (version === undefined) throw movedOn()
       await events.publish({ workspaceId, topic: 'library', id })
       return c.json({ version })
     })
@@ -119,10 +119,14 @@ export const frameRoutes = (deps: AppDeps) => {
       if ('refused' in changed) throw new Problem(422, `"${name}" cannot take this place: ${changed.refused}`)
       const names = brush.frames.map((frame, i) => (i === place ? '' : frame.name))
       const version = await storeFrames(deps, { workspaceId, id, from, names, ...changed })
+      if (version === undefined) throw movedOn()
       await events.publish({ workspaceId, topic: 'library', id })
       return c.json({ version })
     })
 }
+
+const movedOn = () =>
+  new Problem(409, 'This brush was changed somewhere else meanwhile; reload it and make the change again.')
 
 /** What a comparison of frames follows from. */
 const comparisonOf = ({ frames, recipe }: NonNullable<Awaited<ReturnType<typeof findBrushForStroke>>>) => ({
@@ -141,41 +145,6 @@ function checkTogether(frames: readonly { width: number; height: number }[]): vo
       422,
       `These ${frames.length} frames have more than ${ANIMATION_PIXELS_MAX / 1e6} million pixels together; take fewer, or smaller ones.`,
     )
-}
-
-type NewFrames = {
-  workspaceId: string
-  id: string
-  /** The version the change was made on. */
-  from: number
-  names: readonly (string | undefined)[]
-  frames: readonly ReadFrame[]
-  alike: AlikePrint | undefined
-}
-
-/** Gives a brush other frames, as a new version. @throws {Problem} 409 when it has moved on meanwhile. */
-async function storeFrames(
-  { db, blobs }: Pick<AppDeps, 'db' | 'blobs'>,
-  { workspaceId, id, from, names, frames, alike }: NewFrames,
-): Promise<number> {
-  const version = await db.transaction(async (tx) => {
-    const stored: StoredFrame[] = []
-    for (const [i, { png, pixelSha, width, height }] of frames.entries()) {
-      const { sha256 } = await blobs.put(tx, workspaceId, png, 'image/png')
-      const name = names[i]
-      stored.push({ blobSha: sha256, pixelSha, width, height, ...(name ? { name } : {}) })
-    }
-    const tip: NewTip = {
-      frames: stored,
-      pixelKey: toPixelKey(stored.map((frame) => frame.pixelSha)),
-      alikeKey: alike?.key ?? null,
-      alikeMark: alike?.mark ?? null,
-    }
-    return setTip(tx, workspaceId, id, { tip, from })
-  })
-  if (version === undefined)
-    throw new Problem(409, 'This brush was changed somewhere else meanwhile; reload it and make the change again.')
-  return version
 }
 
 /** The frames of the earlier versions that an order names. */

@@ -53,6 +53,8 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   compareFrames: { ...PAINTER, urgency: 'asked' },
   changeFrames: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   renderStroke: { ...PAINTER, urgency: 'view' },
+  measureBrush: { ...PAINTER, urgency: 'behind', cpuSeconds: 60 },
+  closeSeam: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   drawChange: { ...PAINTER, urgency: 'view' },
   renderThumbnail: { ...PAINTER, urgency: 'view' },
   renderTip: { ...PAINTER, urgency: 'view' },

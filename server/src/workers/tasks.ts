@@ -2,7 +2,9 @@ import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import type { Difference } from '@satchel/core/alike/differences'
 import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
+import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
+import type { BrushFigures } from '@satchel/core/check-list/figures'
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
@@ -215,6 +217,15 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  /** What a check list wants to know of a brush by its pixels. */
+  measureBrush: (input: {
+    frames: Uint8Array[]
+    grain?: Uint8Array | undefined
+    recipe: Recipe
+    thumbnail: Thumbnail
+  }) => Promise<BrushFigures>
+  /** A grain whose seams are closed in the way that shows least, and how they measure; or why they cannot be. */
+  closeSeam: (input: { png: Uint8Array }) => Promise<{ frame: ReadFrame; seam: SeamFigures } | { refused: string }>
   /** The gauge strokes of a brush as it was and as it is, and where they differ, as PNG. */
   drawChange: (
     input: Record<'before' | 'after', { frames: Uint8Array[]; grain?: Uint8Array | undefined; recipe: Recipe }>,

@@ -5,13 +5,15 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { measureBrush } from '@satchel/core/check-list/figures'
 import { differenceOf } from '@satchel/core/compare/difference'
 import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
 import { editFrame, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import { evenOut } from '@satchel/core/frames/even-out'
 import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frames/measure-frames'
 import { blackenShadow, findGreyShadow } from '@satchel/core/frames/shadow'
-import { measureSeamFigures } from '@satchel/core/grain/seam'
+import { MENDS, mendSeams } from '@satchel/core/grain/mend'
+import { measureSeamFigures, SEAM_VISIBLE, type SeamFigures } from '@satchel/core/grain/seam'
 import { rankLooks } from '@satchel/core/loose-ends/looks'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
@@ -113,6 +115,23 @@ const tasks: Tasks = {
     const brush = prepareBrush(await decodeAll({ frames, grain }), recipe, INK)
     const surface = (what === 'list' ? renderSeenListStroke : renderGauge)(brush, recipe, { width, height })
     return encodePng(toStraightRgba(surface))
+  },
+
+  async measureBrush({ recipe, thumbnail, ...pictures }) {
+    return measureBrush({ ...(await decodeAll(pictures)), recipe, thumbnail })
+  },
+
+  async closeSeam({ png }) {
+    const tile = await decodeOne(png)
+    const closed = MENDS.map((mend) => mendSeams(tile, mend)).map((pixels) => ({
+      pixels,
+      seam: measureSeamFigures(pixels),
+    }))
+    const most = ({ seam }: { seam: SeamFigures }) => Math.max(seam.across, seam.down)
+    const [best] = closed.sort((a, b) => most(a) - most(b))
+    if (!best || most(best) > SEAM_VISIBLE)
+      return { refused: 'None of the ways to close a seam hides this one; draw over it under Grains.' }
+    return { frame: toReadFrame(best.pixels), seam: best.seam }
   },
 
   async drawChange({ before, after }) {

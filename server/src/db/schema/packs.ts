@@ -1,3 +1,4 @@
+import type { BrushFigures } from '@satchel/core/check-list/figures'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
@@ -17,6 +18,8 @@ export const pack = pgTable('pack', {
   coverBrushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
   /** Where it is meant to be painted with: destinations by their ids. */
   destinationIds: text().array().notNull().default([]),
+  /** How like itself a brush shall paint there, 0 to 100. */
+  leastLikeness: integer().notNull().default(70),
   createdAt: createdAt(),
   deletedAt: maybeAt(),
 })
@@ -50,6 +53,8 @@ export const packBrush = pgTable(
     /** Its place among those that stand by themselves; absent of what is there by its sets alone. */
     ordinal: integer(),
     note: text().notNull().default(''),
+    /** The version of it that was looked at last, or released. */
+    looked: integer(),
   },
   (t) => [primaryKey({ columns: [t.packId, t.brushId] })],
 )
@@ -78,7 +83,8 @@ export const brushFigures = pgTable('brush_figures', {
   workspaceId: inWorkspace(),
   /** Names all that the figures follow from. */
   key: text().notNull(),
-  figures: jsonb().notNull(),
+  /** Or the sentence that says why it could not be measured. */
+  figures: jsonb().$type<BrushFigures | { refused: string }>().notNull(),
 })
 
 /** A finding that was let pass when a release was made, in words. */
