@@ -84,6 +84,11 @@ const NAMELESS = /^(?:unnamed|untitled|brush|new brush|tip|image|img|scan|pictur
 /** A brush of one plain word is named in any sentence: only what is quoted, or has several words, is taken for a name. */
 const isPlainWord = (name: string) => !/[ \d]/.test(name.trim())
 
+const seamShows = ({ seam }: SubjectBrush, of: 'grain' | 'strip') =>
+  seam?.of === of && seam.figure > SEAM_VISIBLE
+    ? `The seam of its ${of} shows: ${seam.figure.toFixed(2)}, and ${SEAM_VISIBLE} is seamless.`
+    : undefined
+
 const list = (numbers: readonly number[]) => numbers.join(', ')
 const frames = (numbers: readonly number[]) => `${numbers.length === 1 ? 'Frame' : 'Frames'} ${list(numbers)}`
 
@@ -183,16 +188,19 @@ export const RULES = {
     find: ofBrushes(({ isGrainGone }) => (isGrainGone ? 'The grain that it names is not in the library.' : undefined)),
   },
   seam: {
-    title: 'Seams that show',
+    title: 'Grains whose seam shows',
     weight: 'care',
     why: 'A tile that does not join itself draws a grid into every wash.',
     mend: 'closeSeam',
     place: 'grains',
-    find: ofBrushes(({ seam }) =>
-      seam && seam.figure > SEAM_VISIBLE
-        ? `The seam of its ${seam.of} shows: ${seam.figure.toFixed(2)}, and ${SEAM_VISIBLE} is seamless.`
-        : undefined,
-    ),
+    find: ofBrushes((brush) => seamShows(brush, 'grain')),
+  },
+  stripSeam: {
+    title: 'Strips whose seam shows',
+    weight: 'care',
+    why: 'Where the strip begins anew a step is seen. Look for where it joins, under Path.',
+    place: 'tune',
+    find: ofBrushes((brush) => seamShows(brush, 'strip')),
   },
   framesBlank: {
     title: 'Frames that paint nothing',

@@ -53,7 +53,16 @@ export async function createPack(
   return row
 }
 
-type Changed = 'title' | 'maker' | 'licence' | 'licenceText' | 'help' | 'coverBrushId' | 'destinationIds' | 'deletedAt'
+type Changed =
+  | 'title'
+  | 'maker'
+  | 'licence'
+  | 'licenceText'
+  | 'help'
+  | 'coverBrushId'
+  | 'destinationIds'
+  | 'leastLikeness'
+  | 'deletedAt'
 export type PackChange = { [Key in Changed]?: Pack[Key] | undefined }
 
 /** @param was What some of it was when the change was made: where that is another by now, nothing is changed. */

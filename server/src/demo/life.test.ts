@@ -42,7 +42,8 @@ it('has one install with something changed, something gone, and one of a release
   expect((await whole('Saltmarsh Sketching')).drift).toEqual([])
   expect(installs.find(({ name }) => name === 'Saltmarsh Sketching')?.release).toMatchObject({
     version: '1.0.0',
-    newest: '1.1.0',
+    newest: '1.1.1',
+    recalled: null,
   })
 })
 

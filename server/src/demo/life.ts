@@ -5,11 +5,13 @@ import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
 import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
-import { findBrushForStroke } from '../db/brushes.ts'
+import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
-import type { Pack } from '../db/packs.ts'
-import type { Release } from '../db/releases.ts'
+import { setSingle } from '../db/pack-brushes.ts'
+import { findPack, type Pack } from '../db/packs.ts'
+import { type Release, recallRelease } from '../db/releases.ts'
+import { goToVersion, saveBrush } from '../db/save-brush.ts'
 import { job } from '../db/schema/all.ts'
 import { listSources } from '../db/sources.ts'
 import { putIn } from '../fit/installs.ts'
@@ -41,7 +43,7 @@ const JOB_LOOK_MS = 50
  */
 export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<void> {
   // somebody may be there already, and do things of their own: what cannot be done beside that is left out
-  for (const part of [makeTips, installRelease, installAndChange, loosenEnds]) {
+  for (const part of [makeTips, installRelease, installAndChange, loosenEnds, prepareNext]) {
     try {
       await part(deps, library)
     } catch (error) {
@@ -62,14 +64,48 @@ async function makeTips(deps: AppDeps, { workspaceId }: DemoLibrary): Promise<vo
   }
 }
 
-/** The first release lies in one app; the second one was made since, so that it can be brought up to date. */
-async function installRelease(deps: AppDeps, { workspaceId, pack, release, addSet }: DemoLibrary): Promise<void> {
+/** The brush of which a release went out that hardly paints. */
+const FAINT = 'Strand chalk'
+
+/**
+ * The first release lies in one app. Of the second one a brush hardly paints, so it was recalled; the third one is right, and
+ * what lies in the app can be brought up to it.
+ */
+async function installRelease(
+  deps: AppDeps,
+  { workspaceId, pack, release, addSet, brushId }: DemoLibrary,
+): Promise<void> {
   await jobEnded(deps, workspaceId, release.id)
   await install(deps, workspaceId, { name: pack.title, destinationId: 'shearwater', releaseId: release.id })
   await addSet('Wet Sand Grains')
-  const notes = 'Sand and chalk, which many have asked for.'
-  const { id } = await createRelease(deps, pack, { version: '1.1.0', notes })
-  await jobEnded(deps, workspaceId, id)
+  const chalk = await findBrush(deps.db, workspaceId, brushId(FAINT))
+  if (!chalk) throw new Error(`the demo has no ${FAINT}`)
+  const { recipe, version } = chalk
+  const faint = { ...recipe, colour: { ...recipe.colour, opacity: 0.03 } }
+  await saveBrush(deps.db, workspaceId, chalk.id, { to: { recipe: faint }, from: version })
+  const asItWas = await findPack(deps.db, workspaceId, pack.id)
+  if (!asItWas) return
+  const next = async (number: string, notes: string) => {
+    const { id } = await createRelease(deps, asItWas, { version: number, notes })
+    await jobEnded(deps, workspaceId, id)
+    return id
+  }
+  const second = await next('1.1.0', 'Sand and chalk, which many have asked for.')
+  await recallRelease(deps.db, workspaceId, second, `In it "${FAINT}" hardly paints: its opacity was set far too low.`)
+  await goToVersion(deps.db, workspaceId, chalk.id, version)
+  await next('1.1.1', `"${FAINT}" paints again.`)
+}
+
+/** Since the last release a shell came in that a friend gives away, but not to earn by; so the check list has something to say. */
+async function prepareNext(deps: AppDeps, { workspaceId, pack, brushId }: DemoLibrary): Promise<void> {
+  const { db } = deps
+  const shell = await findBrush(db, workspaceId, brushId('Mussel'))
+  if (!shell) return
+  const own = { maker: 'Odde Brakwater', licence: 'CC-BY-NC-4.0' }
+  await saveBrush(db, workspaceId, shell.id, { to: own, from: shell.version })
+  await setSingle(db, workspaceId, pack.id, { brushIds: [shell.id], was: [] })
+  const title = `Checking ${pack.title}`
+  await deps.jobs.add({ workspaceId, kind: 'check-pack', subjectId: pack.id, title, payload: {} })
 }
 
 /** One picture was painted over by somebody, another one is gone. */

@@ -9,6 +9,7 @@ import { insertHandOut } from '../db/hand-outs.ts'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall, saveFacts } from '../db/members.ts'
+import { setNote } from '../db/pack-brushes.ts'
 import { createPack, findPack, setPackSets, updatePack } from '../db/packs.ts'
 import { createPocket, pinBrushes } from '../db/pockets.ts'
 import { insertBrushes, type NewBrush } from '../db/save-brush.ts'
@@ -31,6 +32,11 @@ const DAY_MS = 24 * 60 * 60 * 1000
 const HELP = `Start with "Down soft" at half size and build up slowly.
 Ropework and kelp follow the stroke: draw in one go.
 Shell Stamps set one shell a step; lift the pen to place a single one.`
+
+const NOTES = [
+  ['Down soft', 'Hold the pen flat, and build up slowly.'],
+  ['Rope, laid whole', 'Draw it in one go: the lay starts anew with each stroke.'],
+] as const
 
 /**
  * Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once.
@@ -78,9 +84,11 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
     maker: MAKER,
     licence: LICENCE,
   })
-  await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null })
+  const destinationIds = ['dunlin', 'shearwater']
+  await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null, destinationIds })
   const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => known(sets, name))
   await setPackSets(db, workspaceId, packId, { setIds: chosen })
+  for (const [name, note] of NOTES) await setNote(db, workspaceId, packId, { brushId: known(idOf, name), note })
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw new Error('the demo pack was not made')
   const first = { version: '1.0.0', notes: 'First release, for the evening class.' }

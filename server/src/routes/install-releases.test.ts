@@ -100,7 +100,7 @@ describe('an install of a release', () => {
     expect(await filesOf(again)).toEqual(first)
 
     await release('1.1.0')
-    expect((await listed(id))?.release).toEqual({ pack: 'Class', version: '1.0.0', newest: '1.1.0' })
+    expect((await listed(id))?.release).toEqual({ pack: 'Class', version: '1.0.0', newest: '1.1.0', recalled: null })
     expect(await act(id, 'upgrade')).toEqual({ written: 1, gone: 1 })
     const second = await folder()
     expect(Object.keys(second).sort()).toEqual(['Shore/blot.gbr', 'Shore/tuft.gbr'])

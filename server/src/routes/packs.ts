@@ -25,6 +25,7 @@ const Change = someOf({
   licenceText: v.optional(v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS))),
   help: v.optional(v.pipe(v.string(), v.maxLength(HELP_MAX_CHARS))),
   coverBrushId: v.optional(v.nullable(Uuid)),
+  leastLikeness: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(100))),
   destinationIds: v.optional(v.pipe(v.array(v.pipe(v.string(), v.maxLength(60))), v.maxLength(DESTINATIONS_MAX))),
 })
 const SetIds = v.pipe(v.array(Uuid), v.maxLength(500))

@@ -8,12 +8,15 @@ export const MAKES_OLD = {
   gather: ['gather', 'tally'],
   library: [
     'brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source', 'fit-try', 'fit-count',
+    // what a pack holds, and what its check list says
+    'pack',
   ],
   pockets: ['pockets'],
   // installs of a pack say which release is the newest
   packs: ['packs', 'pack', 'tally', 'fit', 'fit-count'],
   sources: ['sources', 'source', 'brush'],
-  fit: ['fit', 'tally', 'fit-count'],
+  // how brushes arrive is part of a check list
+  fit: ['fit', 'tally', 'fit-count', 'pack'],
 } as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
 
 /** What no event makes old: named by all that it follows from, or asked for anew whenever it is shown. */

@@ -18,10 +18,11 @@ export type PackFacts = {
   help?: string
   coverBrushId?: string | null
   destinationIds?: string[]
+  leastLikeness?: number
 }
 
 /** What of a pack is written by hand. */
-export type PackTexts = Omit<PackFacts, 'coverBrushId' | 'destinationIds'>
+export type PackTexts = Omit<PackFacts, 'coverBrushId' | 'destinationIds' | 'leastLikeness'>
 
 export const createPack = (title: string) => read(api.packs.$post({ json: { title } }))
 /** @param was What it was when it was changed: another one by now is not covered. */

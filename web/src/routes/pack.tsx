@@ -6,6 +6,7 @@ import { Button } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { bringBackPack, deletePack, packQuery, type Release } from '../data/packs.ts'
+import { CheckSummary } from '../features/check-list/check-summary.tsx'
 import { HandOutDialog, HandOuts, LinkDialog } from '../features/hand-out/hand-outs.tsx'
 import { PackContents } from '../features/hand-out/pack-contents.tsx'
 import { PackFactsForm } from '../features/hand-out/pack-facts.tsx'
@@ -48,7 +49,7 @@ export function PackRoute() {
         <PackContents pack={pack.data} />
         <PackFactsForm pack={pack.data} />
         <div className="grid content-start gap-8">
-          <Releases pack={pack.data} onHandOut={setGiving} />
+          <Releases pack={pack.data} checkList={<CheckSummary packId={packId} />} onHandOut={setGiving} />
           <HandOuts pack={pack.data} onLink={setLink} />
         </div>
       </div>

@@ -1,7 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
+import { SelectField } from '../../components/field.tsx'
 import { destinationsQuery } from '../../data/fit.ts'
 import { type Pack, updatePack } from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
+
+const LIMITS = [0, 40, 50, 60, 70, 80, 90, 95]
 
 /** The apps a pack is meant for: its check list looks at how brushes arrive there. */
 export function MeantFor({ pack }: { pack: Pack }) {
@@ -21,6 +24,17 @@ export function MeantFor({ pack }: { pack: Pack }) {
           {description.name} <span className="measure text-quiet">{description.appVersion}</span>
         </label>
       ))}
+      {chosen.length > 0 && (
+        <SelectField
+          label="There each brush shall be like itself by"
+          value={String(pack.leastLikeness)}
+          choices={LIMITS.map((limit) => ({
+            value: String(limit),
+            label: limit === 0 ? 'any figure' : `${limit} of 100`,
+          }))}
+          onChange={(event) => void change(() => updatePack(pack.id, { leastLikeness: Number(event.target.value) }))}
+        />
+      )}
     </fieldset>
   )
 }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { format } from 'date-fns'
 import { PackageCheck } from 'lucide-react'
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
@@ -19,8 +19,15 @@ import {
 } from '../../data/packs.ts'
 import { usePackChange } from './use-pack-change.ts'
 
+type ReleasesProps = {
+  pack: Pack
+  /** What is to be said before the next one. */
+  checkList: ReactNode
+  onHandOut: (release: Release) => void
+}
+
 /** The line of releases in time: each is frozen and stays as it was. */
-export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release: Release) => void }) {
+export function Releases({ pack, checkList, onHandOut }: ReleasesProps) {
   const [asking, setAsking] = useState(false)
   const [recalling, setRecalling] = useState<Release>()
   return (
@@ -33,6 +40,7 @@ export function Releases({ pack, onHandOut }: { pack: Pack; onHandOut: (release:
           <PackageCheck size={18} aria-hidden /> Release {plural(pack.brushes, 'brush', 'brushes')}
         </Button>
       </div>
+      {checkList}
       {pack.brushes === 0 && (
         <p className="text-quiet">Add a brush, or a set that holds some; then it can be released.</p>
       )}
