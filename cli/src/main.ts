@@ -9,6 +9,7 @@ import { Command, CommanderError } from 'commander'
 import { CHECK_SECONDS, check } from './check.ts'
 import { convert } from './convert.ts'
 import { drawDepthFile } from './depth.ts'
+import { diff } from './diff.ts'
 import { askStandIn, fit, listDestinations } from './fit.ts'
 import { measureFramesOf } from './frames.ts'
 import { drawGrainFile, makeTile, measureSeamOf } from './grain.ts'
@@ -79,6 +80,11 @@ function createProgram(done: (code: number) => void): Command {
     .argument('<pack>')
     .option('--seconds <number>', 'how long it may take', String(CHECK_SECONDS))
     .action(async (file: string, options) => done(await check(file, options)))
+  command('diff', 'Tells what is new, gone, renamed, moved and changed in one download or Satchel pack since another.')
+    .argument('<before>')
+    .argument('<after>')
+    .option('--json', 'the difference in JSON', false)
+    .action(async (before: string, after: string, options) => done(await diff(before, after, options)))
   command('tip', 'Makes a tip of a photograph, scan or drawing, by the first guess of every step, and tells the steps.')
     .argument('<photo>')
     .requiredOption('--out <png>', 'the PNG to write')

@@ -1,7 +1,7 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { FormatError } from '@satchel/core/errors'
 import { readPng } from '@satchel/core/formats/png/read'
-import { type ByteSource, toByteSource } from '@satchel/core/formats/zip/layout'
+import { type ByteSource, toByteSource, type ZipEntry } from '@satchel/core/formats/zip/layout'
 import { listZip, openStoredEntry, readZipEntry } from '@satchel/core/formats/zip/read'
 import { hashPixels, type PixelSha } from '@satchel/core/hashes'
 import { PACK, PACK_EXTENSION, type PackBrush } from '@satchel/core/pack/manifest'
@@ -13,13 +13,21 @@ import { distance } from 'fastest-levenshtein'
 import { UsageError } from './problems.ts'
 
 /** Opens a Satchel pack, or the one inside a download. @throws {FormatError} If there is none. */
-export async function openAnyPack(source: ByteSource): Promise<OpenedPack> {
+export const openAnyPack = async (source: ByteSource): Promise<OpenedPack> => (await openPackFiles(source)).pack
+
+/** A Satchel pack, or the one inside a download, with its own archive and its files. @throws {FormatError} If there is none. */
+export async function openPackFiles(
+  source: ByteSource,
+): Promise<{ pack: OpenedPack; archive: ByteSource; entries: ZipEntry[] }> {
   const entries = await listZip(source)
-  if (isSatchelPack(entries)) return openPack(source, nodeZipCodecs, entries)
+  if (isSatchelPack(entries))
+    return { pack: await openPack(source, nodeZipCodecs, entries), archive: source, entries: [...entries] }
   const inner = entries.find(({ path }) => path.endsWith(PACK_EXTENSION))
   if (!inner) throw new FormatError('archive', undefined, 'a Satchel pack in it')
   const stored = await openStoredEntry(source, inner)
-  return openPack(stored ?? toByteSource(await readZipEntry(source, inner, nodeZipCodecs)), nodeZipCodecs)
+  const archive = stored ?? toByteSource(await readZipEntry(source, inner, nodeZipCodecs))
+  const own = await listZip(archive)
+  return { pack: await openPack(archive, nodeZipCodecs, own), archive, entries: [...own] }
 }
 
 /** A brush of a pack, with its pictures. @throws {FormatError} If a picture is not the one it is named after. */

@@ -130,12 +130,13 @@ export function differenceOf(before: Contents, after: Contents): Difference {
 function pairUp(before: readonly PackBrush[], after: readonly PackBrush[]): Map<PackBrush, PackBrush> {
   const pairs = new Map<PackBrush, PackBrush>()
   const taken = new Set<PackBrush>()
-  const keys: ((brush: PackBrush) => string)[] = [
-    ({ id }) => id,
+  const byId = new Set(before.map(({ id }) => id))
+  const isOneLibrary = after.some(({ id }) => byId.has(id))
+  const byWhat: ((brush: PackBrush) => string)[] = [
     ({ frames, recipe }) => JSON.stringify([frames, recipe]),
     ({ name }) => name,
   ]
-  for (const keyOf of keys) {
+  for (const keyOf of isOneLibrary ? [({ id }: PackBrush) => id] : byWhat) {
     const left = after.filter((brush) => !pairs.has(brush))
     if (left.length === 0) break
     const old = onlyOnes(
