@@ -8,7 +8,9 @@ import { writePng } from '@satchel/core/formats/png/write'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { hashBytes } from '@satchel/core/hashes'
+import { SIGNATURE_PATH, SIGNER_PATH, type Signer } from '@satchel/core/pack/signature'
 import { formatSums } from '@satchel/core/pack/sums'
+import { createSigningKey, fingerprintOf, openSigner } from '@satchel/node/signature'
 import { describe, expect, it } from 'vitest'
 
 const satchel = fileURLToPath(new URL('../../satchel', import.meta.url))
@@ -21,16 +23,16 @@ const gbr = writeGbr({ version: 2, name: 'x', spacingPct: 10, ...tip })
 function check(
   files: Record<string, Uint8Array>,
   sums: Record<string, Uint8Array> = files,
+  { signer, more = {}, args = [] }: { signer?: Signer; more?: Record<string, Uint8Array>; args?: string[] } = {},
 ): { status: number | null; stdout: string } {
   const zip = new ZipWriter()
-  const entries = {
-    ...files,
-    SHA256SUMS: toUtf8(formatSums(Object.entries(sums).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes) })))),
-  }
+  const list = toUtf8(formatSums(Object.entries(sums).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes) }))))
+  const signed = signer ? { [SIGNATURE_PATH]: signer.sign(list), [SIGNER_PATH]: toUtf8(signer.pem) } : {}
+  const entries = { ...files, SHA256SUMS: list, ...signed, ...more }
   const parts = Object.entries(entries).flatMap(([path, bytes]) => zip.add(path, bytes, 'store'))
   const path = join(folder, 'd.zip')
   writeFileSync(path, Buffer.concat([...parts, ...zip.finish()]))
-  const { status, stdout, stderr } = spawnSync(satchel, ['check', path], { encoding: 'utf8' })
+  const { status, stdout, stderr } = spawnSync(satchel, ['check', path, ...args], { encoding: 'utf8' })
   return { status, stdout: stdout + stderr }
 }
 
@@ -57,6 +59,58 @@ describe('./satchel check', () => {
     const { status, stdout } = check(files as Record<string, Uint8Array>, sums as Record<string, Uint8Array>)
     expect(stdout).toContain(sentence)
     expect(status).toBe(1)
+  })
+
+  describe('of what is signed', () => {
+    const key = createSigningKey()
+    const signer = openSigner(key.privatePem)
+    const fingerprint = fingerprintOf(signer.pem)
+    const files = { 'S/a.png': png, 'S/a.gbr': gbr }
+
+    it('says by whom, and that nobody did', () => {
+      const { status, stdout } = check(files, files, { signer })
+      expect([status, stdout]).toEqual([0, expect.stringContaining(`signed by ${fingerprint}.`)])
+      expect(check(files).stdout).toContain('nobody has signed it.')
+    })
+
+    it('finds what was changed, added and taken out, though it was listed anew', () => {
+      const other = { 'S/a.png': gbr, 'S/b.gbr': gbr }
+      // the list was made to fit, and is not the one that was signed
+      const forged = check(files, files, {
+        more: { [SIGNATURE_PATH]: signer.sign(toUtf8('another list')), [SIGNER_PATH]: toUtf8(signer.pem) },
+      })
+      expect([forged.status, forged.stdout]).toEqual([
+        1,
+        expect.stringContaining('SHA256SUMS: it was changed after it was signed'),
+      ])
+      const changed = check(other, files, { signer })
+      for (const sentence of [
+        'S/a.png: its checksum differs.',
+        'S/b.gbr: it has no checksum.',
+        'S/a.gbr: it is missing.',
+      ])
+        expect(changed.stdout).toContain(sentence)
+      expect(changed.status).toBe(1)
+    })
+
+    it('finds half a signature, and a key that is none', () => {
+      const half = check(files, files, { more: { [SIGNATURE_PATH]: new Uint8Array(64) } })
+      expect([half.status, half.stdout]).toEqual([1, expect.stringContaining('SIGNER.pem: it is missing')])
+      const none = check(files, files, { more: { [SIGNATURE_PATH]: new Uint8Array(64), [SIGNER_PATH]: toUtf8('me') } })
+      expect([none.status, none.stdout]).toEqual([1, expect.stringContaining('SIGNER.pem: it is no public key.')])
+    })
+
+    it('asks for the signer that one was told of', () => {
+      const own = check(files, files, { signer, args: ['--signer', fingerprint] })
+      expect(own.status).toBe(0)
+      const stranger = openSigner(createSigningKey().privatePem)
+      const other = check(files, files, { signer: stranger, args: ['--signer', fingerprint] })
+      expect([other.status, other.stdout]).toEqual([
+        1,
+        expect.stringContaining('the signer you asked for is another one'),
+      ])
+      expect(check(files, files, { args: ['--signer', fingerprint] }).status).toBe(1)
+    })
   })
 
   it('says when a file is no archive, or not there', () => {

@@ -35,6 +35,7 @@ import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
+import { signingRoutes } from './routes/signing.ts'
 import { sourceRoutes } from './routes/sources.ts'
 import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
@@ -236,6 +237,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', differenceRoutes(deps))
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
+    .route('/api/signing', signingRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))
     .route('/api/fit', destinationRoutes(deps))

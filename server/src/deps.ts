@@ -2,6 +2,7 @@ import type pg from 'pg'
 import type { Db } from './db/database.ts'
 import type { ListLandmarks } from './db/list-landmarks.ts'
 import type { EventBus } from './events.ts'
+import type { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
 import type { RenderCache } from './pictures/render-cache.ts'
@@ -15,6 +16,7 @@ export type Deps = {
   blobs: BlobStore
   renders: RenderCache
   workers: WorkerPool
+  signing: Signing
   events: EventBus
   log: Log
 }

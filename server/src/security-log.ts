@@ -13,6 +13,8 @@ export type SecurityEvent =
   | 'password change refused'
   | 'first owner made'
   | 'request refused'
+  | 'key exported'
+  | 'key replaced'
   | 'something deleted'
   | 'link used'
   | 'link refused'

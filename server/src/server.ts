@@ -19,6 +19,7 @@ import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
+import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { createAuth } from './people/auth.ts'
@@ -91,6 +92,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     log,
     blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax }),
     renders: new RenderCache(join(cacheFolder, 'renders')),
+    signing: new Signing(db, options.secret),
     workers: createWorkerPool(options.workerFile, { niceness: options.niceness }),
   }
   // before jobs, which have scratch files of their own

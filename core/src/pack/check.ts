@@ -2,7 +2,7 @@ import { THUMBNAIL_SIZE } from '../brush/thumbnail.ts'
 import type { BrushFile } from '../brush-file/brush-file.ts'
 import { type Decoders, FILE_KINDS, readBrushFile, sniffKind } from '../brush-file/kinds.ts'
 import { FormatError, LimitError } from '../errors.ts'
-import { fromUtf8 } from '../formats/text.ts'
+import { fromLatin1, fromUtf8 } from '../formats/text.ts'
 import { type ByteSource, toByteSource, type ZipEntry } from '../formats/zip/layout.ts'
 import { listZip, openStoredEntry, readZipEntry, type ZipCodecs } from '../formats/zip/read.ts'
 import { type FileSha, type HashBytes, hashPixels, type PixelSha } from '../hashes.ts'
@@ -12,6 +12,7 @@ import type { Pixels } from '../raster/pixels.ts'
 import { type Expected, expectedInPack, OpenFileContents } from './expected.ts'
 import { MANIFEST_PATH, PACK_EXTENSION } from './manifest.ts'
 import { parseManifest } from './read-manifest.ts'
+import { type CheckSignature, SIGNATURE_PATH, SIGNER_PATH, UNLISTED_PATHS } from './signature.ts'
 import { parseSums, SUMS_PATH } from './sums.ts'
 
 /** What a check works with: readers of the platform, the same that take files in. */
@@ -19,12 +20,23 @@ export type CheckTools = {
   codecs: ZipCodecs
   decoders: Decoders
   hash: HashBytes
+  checkSignature: CheckSignature
   /** The hash of something that is too large for memory. */
   hashSource(source: ByteSource): Promise<FileSha>
 }
 
+/** Who has signed the checksums of an archive. */
+export type SignedBy = { fingerprint: string; isValid: boolean }
+
 /** One file looked at: which of how many, its path, and what is wrong with it, in sentences. */
-export type CheckStep = { done: number; total: number; path: string; problems: string[] }
+export type CheckStep = {
+  done: number
+  total: number
+  path: string
+  problems: string[]
+  /** Said with the last step of an archive; absent where nobody has signed it. */
+  signedBy?: SignedBy
+}
 
 /**
  * Verifies a download, or a Satchel pack alone: the archive, every checksum, every picture and brush file, that pictures
@@ -47,6 +59,8 @@ type Archive = {
 }
 /** What is known about the files of an archive before they are read. */
 type Known = {
+  /** What the signature is of. */
+  sumsBytes: Uint8Array
   sums: Map<string, FileSha>
   /** All that a pack may hold; undefined for a download. */
   pack: Map<string, Expected> | undefined
@@ -63,7 +77,7 @@ async function* checkArchive(archive: Archive): AsyncGenerator<CheckStep, OpenFi
   const entries = await listZip(source, { unpackedMaxBytes: Number.POSITIVE_INFINITY })
   const known = await readKnown(archive, entries)
   // The pack inside comes first: it tells what the open files beside it must hold.
-  const files = entries.filter(({ path }) => path !== SUMS_PATH)
+  const files = entries.filter(({ path }) => path !== SUMS_PATH && !UNLISTED_PATHS.includes(path))
   files.sort((a, b) => Number(b.path.endsWith(PACK_EXTENSION)) - Number(a.path.endsWith(PACK_EXTENSION)))
   for (const [done, entry] of files.entries()) {
     let problems: string[]
@@ -81,31 +95,69 @@ async function* checkArchive(archive: Archive): AsyncGenerator<CheckStep, OpenFi
       problems: problems.map((what) => `${under}${entry.path}: ${what}`),
     }
   }
+  const signature = await readSignature(archive, entries, known.sumsBytes)
   const there = new Set(entries.map(({ path }) => path))
   const wanted = [...(known.pack?.keys() ?? []), ...known.open.keys()].filter((path) => !there.has(path))
   const missing = [...known.sums.keys(), ...wanted]
   const problems = [...new Set(missing)].map((path) => `${under}${path}: it is missing.`)
-  yield { done: files.length, total: files.length, path: under, problems }
+  const signed = 'problem' in signature ? [signature.problem] : []
+  const { signedBy } = signature
+  yield {
+    done: files.length,
+    total: files.length,
+    path: under,
+    problems: [...problems, ...signed],
+    ...(signedBy ? { signedBy } : {}),
+  }
   return known.contents
 }
 
 async function readKnown({ source, tools, under }: Archive, entries: readonly ZipEntry[]): Promise<Known> {
-  const readText = async (path: string) => {
-    const entry = entries.find((each) => each.path === path)
-    if (entry && entry.sizeBytes > MANIFEST_MAX_BYTES)
-      throw new LimitError(`${under}${path} in bytes`, entry.sizeBytes, MANIFEST_MAX_BYTES)
-    return entry && fromUtf8(await readZipEntry(source, entry, tools.codecs), under + path, 0)
-  }
-  const sums = await readText(SUMS_PATH)
+  const sums = await readSmall({ source, tools, under }, entries, SUMS_PATH)
   if (sums === undefined) throw new FormatError('download', undefined, `the file ${under}${SUMS_PATH} in it`)
-  const text = await readText(MANIFEST_PATH)
-  const manifest = text === undefined ? undefined : parseManifest(text)
+  const text = await readSmall({ source, tools, under }, entries, MANIFEST_PATH)
+  const manifest = text && parseManifest(fromUtf8(text, under + MANIFEST_PATH, 0))
   return {
-    sums: new Map(parseSums(sums).map(({ path, sha256 }) => [path, sha256])),
+    sumsBytes: sums,
+    sums: new Map(parseSums(fromUtf8(sums, under + SUMS_PATH, 0)).map(({ path, sha256 }) => [path, sha256])),
     pack: manifest && expectedInPack(manifest),
     contents: manifest && new OpenFileContents(manifest, tools.hash),
     open: new Map(),
   }
+}
+
+/** A file that is read as a whole; undefined where there is none. @throws {LimitError} If it is larger than a manifest may be. */
+async function readSmall(
+  { source, tools, under }: Pick<Archive, 'source' | 'tools' | 'under'>,
+  entries: readonly ZipEntry[],
+  path: string,
+): Promise<Uint8Array | undefined> {
+  const entry = entries.find((each) => each.path === path)
+  if (entry && entry.sizeBytes > MANIFEST_MAX_BYTES)
+    throw new LimitError(`${under}${path} in bytes`, entry.sizeBytes, MANIFEST_MAX_BYTES)
+  return entry && readZipEntry(source, entry, tools.codecs)
+}
+
+/** Who has signed the checksums, and what is wrong with that; nothing where nobody has. */
+async function readSignature(
+  archive: Archive,
+  entries: readonly ZipEntry[],
+  sums: Uint8Array,
+): Promise<{ signedBy?: SignedBy; problem?: string }> {
+  const { tools, under } = archive
+  const [signature, pem] = await Promise.all(
+    [SIGNATURE_PATH, SIGNER_PATH].map((path) => readSmall(archive, entries, path)),
+  )
+  if (!signature && !pem) return {}
+  if (!signature || !pem)
+    return {
+      problem: `${under}${signature ? SIGNER_PATH : SIGNATURE_PATH}: it is missing, so nobody knows who signed this.`,
+    }
+  const signedBy = tools.checkSignature(fromLatin1(pem), sums, signature)
+  if (!signedBy) return { problem: `${under}${SIGNER_PATH}: it is no public key.` }
+  return signedBy.isValid
+    ? { signedBy }
+    : { signedBy, problem: `${under}${SUMS_PATH}: it was changed after it was signed, or another one has signed it.` }
 }
 
 /** An archive inside; one that is stored is read where it lies. */

@@ -2,6 +2,7 @@ import { toUtf8 } from '../formats/text.ts'
 import type { HashBytes, PixelSha } from '../hashes.ts'
 import { UniqueNames } from './file-name.ts'
 import { framePath, grainPath, MANIFEST_PATH, type PackBrush, type PackManifest, thumbnailPath } from './manifest.ts'
+import { SIGNATURE_PATH, SIGNER_PATH, type Signer } from './signature.ts'
 import { formatSums, SUMS_PATH, type Sum } from './sums.ts'
 
 /** One file for an archive. Pictures are stored, text is deflated. */
@@ -17,12 +18,13 @@ export type PackTexts = { readme: string; licence: string }
 
 const text = (path: string, content: string): PackEntry => ({ path, bytes: toUtf8(content), packing: 'deflate' })
 
-/** The entries of a Satchel pack, in order; the last holds the checksums of all others. */
+/** The entries of a Satchel pack, in order; the last holds the checksums of all others, and behind it lies who signs them. */
 export async function* satchelPackEntries(
   manifest: PackManifest,
   { readme, licence }: PackTexts,
   pictures: PackPictures,
   hash: HashBytes,
+  signer?: Signer,
 ): AsyncGenerator<PackEntry> {
   const sums: Sum[] = []
   const noted = (entry: PackEntry): PackEntry => {
@@ -39,7 +41,16 @@ export async function* satchelPackEntries(
     const bytes = await pictures.loadThumbnail(brush.id)
     yield noted({ path: thumbnailPath(i), bytes, packing: 'store' })
   }
-  yield text(SUMS_PATH, formatSums(sums))
+  yield* signedSums(sums, signer)
+}
+
+/** The checksums of an archive, and who signs them. */
+export function* signedSums(sums: readonly Sum[], signer: Signer | undefined): Generator<PackEntry> {
+  const list = text(SUMS_PATH, formatSums(sums))
+  yield list
+  if (!signer) return
+  yield { path: SIGNATURE_PATH, bytes: signer.sign(list.bytes), packing: 'store' }
+  yield { path: SIGNER_PATH, bytes: toUtf8(signer.pem), packing: 'store' }
 }
 
 /** Each picture's file and the name of its pixels, once. */

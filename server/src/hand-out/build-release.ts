@@ -5,15 +5,16 @@ import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
-import { formatSums, SUMS_PATH } from '@satchel/core/pack/sums'
 import {
   listOpenFiles,
   type OpenFilePath,
   type PackEntry,
   type PackPictures,
   satchelPackEntries,
+  signedSums,
 } from '@satchel/core/pack/write'
 import { nodeHashBytes } from '@satchel/node/hash'
+import { fingerprintOf } from '@satchel/node/signature'
 import { pMapIterable } from 'p-map'
 import { findRelease, type Release, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
@@ -65,9 +66,10 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
     context.signal.throwIfAborted()
     context.progress(++done, total)
   }
-  const texts = { readme: packReadme(manifest), licence: release.licenceText }
+  const signer = await deps.signing.signerOf(release.workspaceId)
+  const texts = { readme: packReadme(manifest, fingerprintOf(signer.pem)), licence: release.licenceText }
   const inner = await openZipFile(join(folder, 'pack.zip'))
-  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes))
+  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
   const innerFile = await inner.finish({ crc: true })
 
@@ -79,7 +81,7 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
   await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
   await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })
-  await outer.add({ path: SUMS_PATH, bytes: toUtf8(formatSums(await outer.sums())), packing: 'deflate' })
+  for (const entry of signedSums(await outer.sums(), signer)) await outer.add(entry)
   const result = await outer.finish()
   step()
   return { ...result, files: (await outer.sums()).length }

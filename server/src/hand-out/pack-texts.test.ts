@@ -36,28 +36,32 @@ const manifest: PackManifest = {
 
 describe('the texts of a download', () => {
   it('say what it is, whose, how many, and the maker’s own help', () => {
-    const text = packReadme(manifest)
+    const text = packReadme(manifest, '0a1b 2c3d')
     expect(text).toMatch(/^Marsh, release 1\.2\.0\nMade by Ida\nLicence: CC0-1\.0\n/)
     expect(text).toContain('2 brushes in 1 sets:\n  Reeds (2)')
     expect(text).toContain('Press lightly.')
+    expect(text).toContain('  0a1b 2c3d\n  openssl pkeyutl -verify')
     expect(text.endsWith('\n')).toBe(true)
   })
 
   it('name single brushes, what it is meant for, and what is said of brushes', () => {
     const [one, ...others] = manifest.brushes
-    const text = packReadme({
-      ...manifest,
-      brushes: [{ ...(one as (typeof manifest.brushes)[number]), note: 'Hold the pen\nflat.' }, ...others],
-      single: ['two'],
-      destinations: ['Dunlin', 'Plover'],
-    })
+    const text = packReadme(
+      {
+        ...manifest,
+        brushes: [{ ...(one as (typeof manifest.brushes)[number]), note: 'Hold the pen\nflat.' }, ...others],
+        single: ['two'],
+        destinations: ['Dunlin', 'Plover'],
+      },
+      '',
+    )
     expect(text).toContain('2 brushes in 1 sets and 1 by themselves:\n  two\n  Reeds (2)')
     expect(text).toContain('Meant for Dunlin, Plover\n')
     expect(text).toContain('Notes\n  one: Hold the pen flat.\n')
   })
 
   it('leave out what is not there', () => {
-    const text = packReadme({ ...manifest, maker: '', licence: '', help: ' ' })
+    const text = packReadme({ ...manifest, maker: '', licence: '', help: ' ' }, '')
     expect(text).not.toContain('Made by')
     expect(text).toContain('Licence: see LICENSE.txt')
   })

@@ -2,12 +2,14 @@ import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
 import { toOneLine } from '@satchel/core/formats/text'
 import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
+import { SIGNATURE_PATH, SIGNER_PATH } from '@satchel/core/pack/signature'
+import { SUMS_PATH } from '@satchel/core/pack/sums'
 import licences from 'spdx-license-list'
 
 const resolve = createRequire(import.meta.url).resolve
 
 /** The README.txt of a download. */
-export function packReadme(manifest: PackManifest): string {
+export function packReadme(manifest: PackManifest, signedBy: string): string {
   const { title, maker, licence, release, help, single, sets, brushes, destinations } = manifest
   const nameOf = new Map(brushes.map(({ id, name }) => [id, name]))
   const notes = brushes.filter(({ note }) => note !== '')
@@ -33,6 +35,9 @@ export function packReadme(manifest: PackManifest): string {
     `  *${PACK_EXTENSION} holds everything, with all settings, for Gentle Satchel.`,
     '',
     'To check that nothing was damaged on its way: sha256sum -c SHA256SUMS',
+    "To check that nobody changed it since, see that this key is the maker's, and run openssl:",
+    `  ${signedBy}`,
+    `  openssl pkeyutl -verify -pubin -inkey ${SIGNER_PATH} -rawin -in ${SUMS_PATH} -sigfile ${SIGNATURE_PATH}`,
     '',
   ]
   return lines.join('\n')

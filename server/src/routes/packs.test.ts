@@ -75,6 +75,8 @@ describe('a release', () => {
       'README.txt',
       'Reeds',
       'SHA256SUMS',
+      'SHA256SUMS.sig',
+      'SIGNER.pem',
       'Tufts',
       'd.zip',
     ])

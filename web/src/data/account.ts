@@ -23,5 +23,13 @@ export const factsQuery = queryOptions({ queryKey: ['facts'], queryFn: loadFacts
 export type WorkspaceFacts = Awaited<ReturnType<typeof loadFacts>>
 export const saveFacts = (facts: WorkspaceFacts) => read(api.workspace.facts.$put({ json: facts }))
 
+const loadKeys = () => read(api.signing.$get())
+/** The keys by which releases are signed, the one that signs now first. */
+export const signingQuery = queryOptions({ queryKey: ['signing'], queryFn: loadKeys })
+export type SigningKeys = Awaited<ReturnType<typeof loadKeys>>
+export const exportKey = () => read(api.signing.export.$post())
+export const rotateKey = () => read(api.signing.rotate.$post())
+export const importKey = (pem: string) => read(api.signing.import.$post({ json: { pem } }))
+
 export const changePassword = (current: string, next: string) =>
   read(api.session.password.$post({ json: { current, next } }))

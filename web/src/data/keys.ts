@@ -30,6 +30,7 @@ type Untold =
   | 'phone-page'
   | 'room'
   | 'session'
+  | 'signing'
   | 'tile'
 
 /** With what the key of every query begins; the compiler refuses any other. */

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Stamp, Sun } from 'lucide-react'
+import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Signature, Stamp, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
@@ -11,6 +11,7 @@ import { tallyQuery } from '../../data/tally.ts'
 import { FactsDialog } from '../account/facts-dialog.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
 import { RoomDialog } from '../account/room-dialog.tsx'
+import { SigningDialog } from '../account/signing-dialog.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
@@ -118,6 +119,7 @@ function AccountButton() {
   const [changing, setChanging] = useState(false)
   const [showsRoom, setShowsRoom] = useState(false)
   const [showsFacts, setShowsFacts] = useState(false)
+  const [showsKey, setShowsKey] = useState(false)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -167,6 +169,12 @@ function AccountButton() {
             <Stamp size={18} aria-hidden /> Maker and licence
           </Popover.Close>
           <Popover.Close
+            onClick={() => setShowsKey(true)}
+            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
+          >
+            <Signature size={18} aria-hidden /> Signing key
+          </Popover.Close>
+          <Popover.Close
             onClick={() => setChanging(true)}
             className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
           >
@@ -183,6 +191,9 @@ function AccountButton() {
       </Popover.Portal>
       {showsRoom && <RoomDialog workspace={data.workspace} onClose={() => setShowsRoom(false)} />}
       {showsFacts && <FactsDialog workspace={data.workspace} onClose={() => setShowsFacts(false)} />}
+      {showsKey && (
+        <SigningDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={() => setShowsKey(false)} />
+      )}
       {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
     </Popover.Root>
   )

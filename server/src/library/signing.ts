@@ -1,0 +1,101 @@
+import { createCipheriv, createDecipheriv, hkdfSync, randomBytes } from 'node:crypto'
+import type { Signer } from '@satchel/core/pack/signature'
+import { createSigningKey, fingerprintOf, openSigner, publicPemOf } from '@satchel/node/signature'
+import type { Db } from '../db/database.ts'
+import { addFirstKey, findSigningKey, listSigningKeys, replaceSigningKey, type SigningKey } from '../db/signing-keys.ts'
+import { Refusal } from '../errors.ts'
+
+type SealedKey = Pick<SigningKey, 'workspaceId' | 'publicKey' | 'sealed'>
+
+const CIPHER = 'aes-256-gcm'
+const KEY_BYTES = 32
+const NONCE_BYTES = 12
+const TAG_BYTES = 16
+
+/**
+ * The keys by which workspaces sign their releases. Their private halves are stored encrypted by the server's secret
+ * (AES-256-GCM under a key by HKDF, RFC 5869, bound to the workspace), so that a copy of the database signs nothing.
+ */
+export class Signing {
+  readonly #db: Db
+  readonly #secret: string
+
+  constructor(db: Db, secret: string) {
+    this.#db = db
+    this.#secret = secret
+  }
+
+  /** Who signs for a workspace; its key is made when it is first asked for. @throws {Refusal} If it cannot be opened. */
+  async signerOf(workspaceId: string): Promise<Signer> {
+    return openSigner(this.#open(await this.#current(workspaceId)))
+  }
+
+  /** Every key of a workspace, the one that signs first. */
+  async list(workspaceId: string) {
+    await this.#current(workspaceId)
+    return (await listSigningKeys(this.#db, workspaceId)).map(({ id, publicKey, createdAt, retiredAt }) => ({
+      id,
+      fingerprint: fingerprintOf(publicKey),
+      createdAt,
+      retiredAt,
+    }))
+  }
+
+  /** The private half of the key that signs, PEM, for whoever moves to another server. @throws {Refusal} If it cannot be opened. */
+  async export(workspaceId: string): Promise<string> {
+    return this.#open(await this.#current(workspaceId))
+  }
+
+  /** Signs with a new key from now on; what was signed before stays valid by the key that it brings. */
+  async rotate(workspaceId: string): Promise<void> {
+    await replaceSigningKey(this.#db, this.#seal(workspaceId, createSigningKey().privatePem))
+  }
+
+  /** Signs with a key from elsewhere from now on. @throws {Refusal} If it is no private key of Ed25519. */
+  async import(workspaceId: string, privatePem: string): Promise<void> {
+    let sealed: SealedKey
+    try {
+      sealed = this.#seal(workspaceId, privatePem)
+    } catch {
+      throw new Refusal('unfit', 'This is no private key of Ed25519 in PEM; take the file that was exported before.')
+    }
+    await replaceSigningKey(this.#db, sealed)
+  }
+
+  async #current(workspaceId: string): Promise<SigningKey> {
+    const known = await findSigningKey(this.#db, workspaceId)
+    if (known) return known
+    await addFirstKey(this.#db, this.#seal(workspaceId, createSigningKey().privatePem))
+    const made = await findSigningKey(this.#db, workspaceId)
+    if (!made) throw new Error('the signing key was not inserted')
+    return made
+  }
+
+  #keyOf(workspaceId: string): Uint8Array {
+    return new Uint8Array(hkdfSync('sha256', this.#secret, workspaceId, 'signing key', KEY_BYTES))
+  }
+
+  #seal(workspaceId: string, privatePem: string): SealedKey {
+    const publicKey = publicPemOf(privatePem)
+    const nonce = randomBytes(NONCE_BYTES)
+    const cipher = createCipheriv(CIPHER, this.#keyOf(workspaceId), nonce)
+    const text = Buffer.concat([cipher.update(privatePem, 'utf8'), cipher.final()])
+    const sealed = Buffer.concat([nonce, cipher.getAuthTag(), text]).toString('base64url')
+    return { workspaceId, publicKey, sealed }
+  }
+
+  #open({ workspaceId, sealed }: SigningKey): string {
+    const bytes = Buffer.from(sealed, 'base64url')
+    try {
+      const decipher = createDecipheriv(CIPHER, this.#keyOf(workspaceId), bytes.subarray(0, NONCE_BYTES))
+      decipher.setAuthTag(bytes.subarray(NONCE_BYTES, NONCE_BYTES + TAG_BYTES))
+      const text = bytes.subarray(NONCE_BYTES + TAG_BYTES)
+      return Buffer.concat([decipher.update(text), decipher.final()]).toString('utf8')
+    } catch {
+      throw new Refusal(
+        'clash',
+        'The signing key cannot be opened: this server has another secret than the one it was made with. Give it that secret again, take in the key that you exported, or make a new one.',
+      )
+    }
+  }
+}
