@@ -35,6 +35,7 @@ CREATE TABLE "signing_key" (
 --> statement-breakpoint
 ALTER TABLE "pack" ADD COLUMN "destination_ids" text[] DEFAULT '{}' NOT NULL;--> statement-breakpoint
 ALTER TABLE "pack" ADD COLUMN "least_likeness" integer DEFAULT 70 NOT NULL;--> statement-breakpoint
+ALTER TABLE "release" ADD COLUMN "destinations" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "release" ADD COLUMN "let_pass" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
 ALTER TABLE "release" ADD COLUMN "recalled_at" timestamp with time zone;--> statement-breakpoint
 ALTER TABLE "release" ADD COLUMN "recall_reason" text DEFAULT '' NOT NULL;--> statement-breakpoint

@@ -14,6 +14,7 @@ import { MANIFEST_PATH, PACK_EXTENSION } from './manifest.ts'
 import { parseManifest } from './read-manifest.ts'
 import { type CheckSignature, SIGNATURE_PATH, SIGNER_PATH, UNLISTED_PATHS } from './signature.ts'
 import { parseSums, SUMS_PATH } from './sums.ts'
+import { APPS_FOLDER } from './write.ts'
 
 /** What a check works with: readers of the platform, the same that take files in. */
 export type CheckTools = {
@@ -50,6 +51,9 @@ export async function* checkDownload(source: ByteSource, tools: CheckTools): Asy
   yield* checkArchive({ source, tools, under: '', depth: 1 })
 }
 
+/** Whether a file lies in the folder of an app. */
+const isOfApp = (path: string) => path.startsWith(`${APPS_FOLDER}/`)
+
 type Archive = {
   source: ByteSource
   tools: CheckTools
@@ -81,7 +85,7 @@ async function* checkArchive(archive: Archive): AsyncGenerator<CheckStep, OpenFi
   files.sort((a, b) => Number(b.path.endsWith(PACK_EXTENSION)) - Number(a.path.endsWith(PACK_EXTENSION)))
   for (const [done, entry] of files.entries()) {
     let problems: string[]
-    if (entry.path.endsWith(PACK_EXTENSION)) {
+    if (entry.path.endsWith(PACK_EXTENSION) && !isOfApp(entry.path)) {
       const nested = await openNested(archive, entry, known.sums)
       problems = nested.problems
       const at = { tools, under: `${under}${entry.path}/`, depth: depth + 1 }
@@ -178,6 +182,8 @@ async function checkFile({ source, tools }: Archive, entry: ZipEntry, known: Kno
     const bytes = await readZipEntry(source, entry, tools.codecs)
     if (sum === undefined) problems.push('it has no checksum.')
     else if (tools.hash(bytes) !== sum) problems.push('its checksum differs.')
+    // what an app takes is as that app wants it: its reader is not ours
+    if (isOfApp(entry.path)) return problems
     if (sniffKind(bytes) === 'zip') problems.push('it is an archive; only the Satchel pack is one in a download.')
     const expected = known.pack?.get(entry.path)
     if (known.pack && !expected) problems.push('nothing in the pack uses it.')

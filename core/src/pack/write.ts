@@ -61,6 +61,9 @@ function picturesOf({ brushes, grains }: PackManifest): Map<string, PixelSha> {
   return new Map([...files, ...grains.map(({ sha256 }): [string, PixelSha] => [grainPath(sha256), sha256])])
 }
 
+/** The folder beside those of sets that has one for each app the pack is meant for. */
+export const APPS_FOLDER = 'Apps'
+
 /** Where a brush's open files go: the brush, and the path without its extension. */
 export type OpenFilePath = { brush: PackBrush; base: string }
 
@@ -71,6 +74,7 @@ export type OpenFilePath = { brush: PackBrush; base: string }
 export function listOpenFiles({ brushes, single, sets }: PackManifest): OpenFilePath[] {
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
+  folders.take(APPS_FOLDER)
   const placed = (ids: readonly string[], under: string, names: UniqueNames) =>
     ids.flatMap((id) => {
       const brush = byId.get(id)

@@ -17,7 +17,11 @@ export async function openBrushes(
   { workspaceId, releaseId }: Pick<Install, 'workspaceId' | 'releaseId'>,
 ): Promise<BrushSource> {
   const release = releaseId === null ? undefined : await findRelease(db, workspaceId, releaseId)
-  if (!release) return { list: (ids) => listFitBrushes(db, workspaceId, ids), isLibrary: true }
+  return release ? brushesOf(release) : { list: (ids) => listFitBrushes(db, workspaceId, ids), isLibrary: true }
+}
+
+/** The brushes of a release. */
+export function brushesOf(release: Pick<Release, 'manifest' | 'brushes'>): BrushSource {
   const brushes = new Map(toFitBrushes(release).map((brush) => [brush.id, brush]))
   return { list: async (ids) => ids.flatMap((id) => brushes.get(id) ?? []), isLibrary: false }
 }

@@ -3,13 +3,13 @@ import { drawFolders } from '@satchel/core/destinations/folder-drawing'
 import { toMarkup, toUtf8 } from '@satchel/core/formats/text'
 import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { nodeCrc32 } from '@satchel/node/hash'
-import { listInstallBrushes } from '../db/install-brushes.ts'
+import { type InstallBrush, listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, listInstallFiles } from '../db/installs.ts'
 import type { Deps } from '../deps.ts'
 import { findAnyDestination } from './destinations.ts'
 
 /** What became of each brush, for whoever gets the files. */
-type CarryOver = {
+export type CarryOver = {
   app: string
   appVersion: string
   afterCopying: readonly string[]
@@ -33,18 +33,12 @@ export async function zipInstall(deps: Deps, install: Install): Promise<AsyncGen
   return (async function* () {
     // stored: packing on this thread would stop other requests
     const zip = new ZipWriter({ crc32: nodeCrc32 })
-    yield* zip.add(
-      'carry-over.html',
-      toUtf8(
-        toHtml(
-          install.name,
-          carryOver,
-          files.map(({ path }) => path),
-        ),
-      ),
-      'store',
+    const pages = carryOverPages(
+      install.name,
+      carryOver,
+      files.map(({ path }) => path),
     )
-    yield* zip.add('carry-over.json', toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`), 'store')
+    for (const { path, bytes } of pages) yield* zip.add(path, bytes, 'store')
     for (const { path, blobSha } of files) {
       const bytes = await deps.blobs.read(workspaceId, blobSha)
       yield* zip.add(path, bytes, 'store')
@@ -59,15 +53,39 @@ async function describe(
   destination: Destination | undefined,
   files: readonly { brushId: string; path: string }[],
 ): Promise<CarryOver> {
+  return describeCarryOver(destination, {
+    carried: await listInstallBrushes(db, install),
+    files,
+    refused: install.refused,
+  })
+}
+
+/** What is told of brushes that were written for a destination. */
+export function describeCarryOver(
+  destination: Destination | undefined,
+  {
+    carried,
+    files,
+    refused,
+  }: {
+    carried: readonly InstallBrush[]
+    files: readonly { brushId: string; path: string }[]
+    refused: Install['refused']
+  },
+): CarryOver {
   const words = (items: readonly { called: string; how?: string | undefined }[]) =>
     items.map(({ called, how }) => (how ? `${called}: ${how}` : called))
   const pathsOf = new Map<string, string[]>()
-  for (const { brushId, path } of files) pathsOf.set(brushId, [...(pathsOf.get(brushId) ?? []), path])
+  for (const { brushId, path } of files) {
+    const known = pathsOf.get(brushId)
+    if (known) known.push(path)
+    else pathsOf.set(brushId, [path])
+  }
   return {
     app: destination?.name ?? '',
     appVersion: destination?.appVersion ?? '',
     afterCopying: destination?.afterCopying ?? [],
-    brushes: (await listInstallBrushes(db, install)).map(({ brushId, name, score, kept, approximated, left }) => ({
+    brushes: carried.map(({ brushId, name, score, kept, approximated, left }) => ({
       name,
       likeness: Math.round(score * 10) / 10,
       kept: words(kept),
@@ -75,9 +93,15 @@ async function describe(
       left: words(left),
       files: pathsOf.get(brushId) ?? [],
     })),
-    refused: install.refused,
+    refused,
   }
 }
+
+/** What became of brushes and what to press, as a page to read and as JSON. */
+export const carryOverPages = (name: string, carryOver: CarryOver, paths: readonly string[]) => [
+  { path: 'carry-over.html', bytes: toUtf8(toHtml(name, carryOver, paths)) },
+  { path: 'carry-over.json', bytes: toUtf8(`${JSON.stringify(carryOver, null, 2)}\n`) },
+]
 
 const list = (items: readonly string[]) => items.map((item) => `<li>${toMarkup(item)}</li>`).join('')
 

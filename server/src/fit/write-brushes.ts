@@ -8,6 +8,7 @@ import type { InstallBrush } from '../db/install-brushes.ts'
 import type { Install } from '../db/installs.ts'
 import { entryOf } from '../db/many.ts'
 import type { Deps } from '../deps.ts'
+import { findAnswer } from '../pictures/kept-answers.ts'
 import { JobRefused } from '../queue/queue.ts'
 import type { FitInput } from '../workers/tasks.ts'
 import { type BrushSource, openBrushes } from './brush-source.ts'
@@ -59,10 +60,18 @@ export async function writeBrushes(
   deps: Deps,
   install: Install,
   brushIds: readonly string[],
+  writing: Writing,
+): Promise<WrittenFiles> {
+  return writeBrushesTo(deps, await openTo(deps, install), brushIds, writing)
+}
+
+/** As `writeBrushes`, for what is no install. */
+export async function writeBrushesTo(
+  deps: Deps,
+  to: To,
+  brushIds: readonly string[],
   { avoid, written = NOTHING_WRITTEN, signal, onPart }: Writing,
 ): Promise<WrittenFiles> {
-  const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
-  const to: To = { install, destination, source }
   const all: WrittenFiles = { files: [], refused: [], carried: [], grains: written.grains }
   const taken = [...avoid, ...written.files.map(({ path }) => path)]
   let coming = measurePart(deps, to, brushIds.slice(0, PART))
@@ -90,7 +99,32 @@ async function destinationOf({ db }: Deps, { workspaceId, destinationId }: Insta
   return destination
 }
 
-type To = { install: Install; destination: Destination; source: BrushSource }
+/** Where brushes go, and how. */
+export type To = {
+  workspaceId: string
+  /** What the folder is called that an app's paths may begin with. */
+  library: string
+  destinationId: string
+  destination: Destination
+  source: BrushSource
+  /** What the curator has answered for brushes. */
+  choicesOf: (brushIds: readonly string[]) => Promise<(brushId: string) => Choices>
+  /** Keeps a file that was written. */
+  keep: (file: FitFile) => Promise<KeptFile>
+}
+
+type KeptFile = { path: string; blobSha: BlobSha; sizeBytes: number }
+
+async function openTo(deps: Deps, install: Install): Promise<To> {
+  const { workspaceId, name: library, destinationId } = install
+  const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
+  const choicesOf: To['choicesOf'] = async (ids) => {
+    const found = await listChoices(deps.db, workspaceId, [destinationId], ids)
+    return (brushId) => found(brushId, destinationId)
+  }
+  const keep = (file: FitFile) => store(deps, workspaceId, file)
+  return { workspaceId, library, destinationId, destination, source, choicesOf, keep }
+}
 
 /** A brush that is ready to be written: with its pictures at hand, the answers with which it goes there, and its measure. */
 type Measured = {
@@ -109,7 +143,7 @@ async function measurePart(deps: Deps, to: To, ids: readonly string[]): Promise<
     brushes,
     async (brush, i) => {
       const answer = entryOf(answers, i)
-      const input = await readFitInput(deps, to.install.workspaceId, brush)
+      const input = await readFitInput(deps, to.workspaceId, brush)
       return { brush, key: answer.key, input, ...(await likest(deps, to, brush, answer)) }
     },
     { concurrency: deps.workers.threads },
@@ -122,10 +156,10 @@ async function writePart(
   measured: readonly Measured[],
   { taken, grains }: { taken: readonly string[]; grains: WrittenFiles['grains'] },
 ): Promise<WrittenFiles> {
-  const { workspaceId, name } = to.install
+  const { library } = to
   const written = await deps.workers.run('writeFit', {
     destination: to.destination,
-    library: name,
+    library,
     grains,
     avoid: [...taken],
     brushes: measured.map(({ input, choices }) => ({ brush: input, choices })),
@@ -134,7 +168,7 @@ async function writePart(
     const files: StoredFitFile[] = []
     for (const [i, some] of written.files.entries()) {
       const { brush, key } = entryOf(measured, i)
-      for (const file of some) files.push({ brushId: brush.id, madeOf: key, ...(await store(deps, workspaceId, file)) })
+      for (const file of some) files.push({ brushId: brush.id, madeOf: key, ...(await to.keep(file)) })
     }
     return { files, refused: [], carried: measured.flatMap(toCarried), grains: written.grains }
   }
@@ -156,7 +190,7 @@ async function writePart(
   return each
 }
 
-async function store({ db, blobs }: Deps, workspaceId: string, { path, bytes }: FitFile) {
+async function store({ db, blobs }: Deps, workspaceId: string, { path, bytes }: FitFile): Promise<KeptFile> {
   const { sha256, sizeBytes } = await blobs.put(db, workspaceId, bytes, 'application/octet-stream')
   return { path, blobSha: sha256, sizeBytes }
 }
@@ -166,13 +200,12 @@ type Answered = { choices: Choices; key: string }
 
 async function answersOf(
   deps: Deps,
-  { install: { workspaceId, destinationId }, destination }: Omit<To, 'source'>,
+  { destination, choicesOf }: Pick<To, 'destination' | 'choicesOf'>,
   brushes: readonly StoredFitBrush[],
 ): Promise<Answered[]> {
-  const ids = brushes.map(({ id }) => id)
-  const choicesOf = await listChoices(deps.db, workspaceId, [destinationId], ids)
+  const find = await choicesOf(brushes.map(({ id }) => id))
   return brushes.map((brush) => {
-    const choices = choicesOf(brush.id, destinationId)
+    const choices = find(brush.id)
     return { choices, key: fitKey(deps, brush, destination, choices) }
   })
 }
@@ -183,14 +216,18 @@ async function answersOf(
  */
 async function likest(
   deps: Deps,
-  { install: { workspaceId, destinationId }, destination, source }: To,
+  { workspaceId, destinationId, destination, source }: To,
   brush: StoredFitBrush,
   { choices, key }: Answered,
 ): Promise<{ choices: Choices; cell: MeasuredCell | undefined }> {
   const [known] = await listCells(deps.db, workspaceId, [brush.id], [destinationId])
   const wish = { workspaceId, brush, to: [{ destinationId, destination, choices, key }] }
-  const measure = source.isLibrary ? measureBrush : measureCells
-  const [cell] = known?.key === key ? [known] : await measure(deps, wish)
+  // of a release that is built again, or of a brush that stayed as it was from one to the next, it is measured once
+  const measure = () =>
+    source.isLibrary
+      ? measureBrush(deps, wish)
+      : findAnswer<MeasuredCell[]>(deps.renders, { fitCell: key }, () => measureCells(deps, wish))
+  const [cell] = known?.key === key ? [known] : await measure()
   const ways = cell && !('refused' in cell.result) ? cell.result.ways : []
   return { choices: { ...Object.fromEntries(ways.map(({ name, chosen }) => [name, chosen])), ...choices }, cell }
 }
@@ -242,11 +279,11 @@ async function findUnchanged(
   install: Install,
   before: Pick<WrittenFiles, 'files' | 'grains'>,
 ): Promise<Set<string>> {
-  const [destination, source] = await Promise.all([destinationOf(deps, install), openBrushes(deps, install)])
+  const to = await openTo(deps, install)
   const madeOf = new Map(before.files.map(({ brushId, madeOf: key }) => [brushId, key]))
   const wanted = new Set(install.brushIds)
-  const brushes = await source.list([...madeOf.keys()].filter((id) => wanted.has(id)))
-  const answers = await answersOf(deps, { install, destination }, brushes)
+  const brushes = await to.source.list([...madeOf.keys()].filter((id) => wanted.has(id)))
+  const answers = await answersOf(deps, to, brushes)
   const same = new Set(brushes.filter(({ id }, i) => madeOf.get(id) === answers[i]?.key).map(({ id }) => id))
   const grainPaths = new Set(before.grains.map(([, path]) => path))
   const isGrainGone = before.files.some(({ path, brushId }) => grainPaths.has(path) && !same.has(brushId))

@@ -21,6 +21,7 @@ import type { Deps } from '../deps.ts'
 import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
+import { addAppFolders, appFolders } from './app-folders.ts'
 import { packReadme } from './pack-texts.ts'
 import { openZipFile } from './zip-file.ts'
 
@@ -60,14 +61,20 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   const { release, folder } = work
   const { manifest } = release
   const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
-  const total = placed + manifest.brushes.length + 1
+  const total = placed + manifest.single.length + manifest.brushes.length * (1 + release.destinations.length) + 1
   let done = 0
   const step = () => {
     context.signal.throwIfAborted()
     context.progress(++done, total)
   }
   const signer = await deps.signing.signerOf(release.workspaceId)
-  const texts = { readme: packReadme(manifest, fingerprintOf(signer.pem)), licence: release.licenceText }
+  const texts = {
+    readme: packReadme(manifest, {
+      signedBy: fingerprintOf(signer.pem),
+      apps: appFolders(release).map(({ folder }) => folder),
+    }),
+    licence: release.licenceText,
+  }
   const inner = await openZipFile(join(folder, 'pack.zip'))
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
@@ -78,6 +85,7 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
     await outer.add(entry)
     if (entry.path.endsWith('.png')) step()
   }
+  await addAppFolders(deps, release, { signal: context.signal, step, add: (entry) => outer.add(entry) })
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
   await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
   await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })

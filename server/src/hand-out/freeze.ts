@@ -1,14 +1,16 @@
 import type { PixelSha } from '@satchel/core/hashes'
 import { PACK_FORMAT, PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
 import type { Db } from '../db/database.ts'
+import { listChoices } from '../db/fit-choices.ts'
 import { findMaterials } from '../db/materials.ts'
 import { listNotes, listSingle } from '../db/pack-brushes.ts'
 import { listPackSets, type Pack } from '../db/packs.ts'
 import { listPockets } from '../db/pockets.ts'
 import { loadPackBrushes } from '../db/releases.ts'
+import type { FrozenDestination } from '../db/schema/all.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import { Refusal } from '../errors.ts'
-import { allDestinations } from '../fit/destinations.ts'
+import { allDestinations, type KnownDestination } from '../fit/destinations.ts'
 import { withoutFile } from '../pictures/thumbnail-file.ts'
 import { licenceText } from './pack-texts.ts'
 
@@ -75,6 +77,7 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   }
   return {
     manifest,
+    destinations: await freezeDestinations(db, pack, destinations, brushes),
     /** Which version of each brush it is. */
     versions: brushes.map(({ id, version: at }) => [id, at] as const),
     brushes: brushes.map(({ id, frames, recipe, thumbnail }) => ({
@@ -88,6 +91,31 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     })),
     licenceText: await licenceText(pack.licence, pack.licenceText, pack.maker),
   }
+}
+
+/** Where the pack is meant to go, and what was answered for its brushes there. */
+async function freezeDestinations(
+  db: Db,
+  { workspaceId, destinationIds }: Pack,
+  known: readonly KnownDestination[],
+  brushes: readonly { id: string }[],
+): Promise<FrozenDestination[]> {
+  const meant = known.filter(({ id }) => destinationIds.includes(id))
+  const ids = brushes.map(({ id }) => id)
+  const choicesOf = await listChoices(
+    db,
+    workspaceId,
+    meant.map(({ id }) => id),
+    ids,
+  )
+  return meant.map(({ id, description }) => ({
+    id,
+    description,
+    choices: ids.flatMap((brushId): FrozenDestination['choices'] => {
+      const choices = choicesOf(brushId, id)
+      return Object.keys(choices).length > 0 ? [[brushId, choices]] : []
+    }),
+  }))
 }
 
 /** The pockets that hold any of the brushes, with those entries only. */

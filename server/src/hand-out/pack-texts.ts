@@ -9,7 +9,13 @@ import licences from 'spdx-license-list'
 const resolve = createRequire(import.meta.url).resolve
 
 /** The README.txt of a download. */
-export function packReadme(manifest: PackManifest, signedBy: string): string {
+export function packReadme(
+  manifest: PackManifest,
+  {
+    signedBy,
+    apps,
+  }: { /** The fingerprint of the key. */ signedBy: string /** The folders of apps. */; apps: readonly string[] },
+): string {
   const { title, maker, licence, release, help, single, sets, brushes, destinations } = manifest
   const nameOf = new Map(brushes.map(({ id, name }) => [id, name]))
   const notes = brushes.filter(({ note }) => note !== '')
@@ -32,6 +38,12 @@ export function packReadme(manifest: PackManifest, signedBy: string): string {
     "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
     '  NAME.gbr   an open brush file with one picture',
     '  NAME.gih   an open brush file with several pictures',
+    ...(apps.length > 0
+      ? [
+          '  For some apps there is a folder of its own, with a page that says what to press:',
+          ...apps.map((app) => `  ${app}`),
+        ]
+      : []),
     `  *${PACK_EXTENSION} holds everything, with all settings, for Gentle Satchel.`,
     '',
     'To check that nothing was damaged on its way: sha256sum -c SHA256SUMS',

@@ -1,4 +1,6 @@
 import type { BrushFigures } from '@satchel/core/check-list/figures'
+import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
+import { type Choices, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
@@ -103,6 +105,16 @@ export type ReleaseBrush = {
   thumbnailBlob?: FileSha | undefined
 }
 
+/** A destination as it was when a release was made, with the answers for each brush that has any. */
+export type FrozenDestination = { id: string; description: Destination; choices: [brushId: string, choices: Choices][] }
+
+const parseFrozen = (stored: unknown): FrozenDestination[] =>
+  (stored as FrozenDestination[]).map(({ id, description, choices }) => ({
+    id,
+    description: parseDestination(description),
+    choices: choices.map(([brushId, answers]) => [brushId, parseChoices(answers)]),
+  }))
+
 /** A version of a pack that never changes: the manifest is the snapshot, the blob the built download. */
 export const release = pgTable(
   'release',
@@ -122,6 +134,8 @@ export const release = pgTable(
     zipSha: fileSha(),
     zipBytes: bigint({ mode: 'number' }),
     zipFiles: integer(),
+    /** Where it was meant to go, as that was described then, and the answers for its brushes there. */
+    destinations: parsed(parseFrozen).notNull().default([]),
     /** What its check list was told to let pass. */
     letPass: jsonb().$type<LetPass[]>().notNull().default([]),
     /** Taken back, and why. */
