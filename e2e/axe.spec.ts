@@ -30,6 +30,11 @@ async function seriousProblems(page: Page): Promise<string[]> {
     )
 }
 
+async function firstPack(page: Page): Promise<string> {
+  const { packs } = await (await page.request.get(`${satchel.url}/api/packs`)).json()
+  return packs[0].id
+}
+
 /** Every view by the words a person would use to say where they are. */
 const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = [
   { name: 'brush lines', open: async (page) => void (await page.goto(`${satchel.url}/sort`)) },
@@ -158,6 +163,27 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await page.goto(`${satchel.url}/hand-out`)
       await page.getByRole('link', { name: /Saltmarsh/ }).click()
       await expect(page.getByRole('button', { name: /^Hand out 1/ })).toBeVisible()
+    },
+  },
+  {
+    name: 'a check list',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/check`)
+      await expect(page.getByRole('heading', { name: 'Check list' })).toBeVisible()
+    },
+  },
+  {
+    name: 'what changed',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/difference`)
+      await expect(page.getByText('Nothing differs')).toBeVisible()
+    },
+  },
+  {
+    name: 'brushes and notes of a pack',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/brushes`)
+      await expect(page.getByLabel('Note on Down soft')).toBeVisible()
     },
   },
   { name: 'grains and strips', open: async (page) => void (await page.goto(`${satchel.url}/sort/grains`)) },

@@ -9,7 +9,7 @@ import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
 import { setSingle } from '../db/pack-brushes.ts'
-import { findPack, type Pack } from '../db/packs.ts'
+import { findPack, type Pack, updatePack } from '../db/packs.ts'
 import { type Release, recallRelease } from '../db/releases.ts'
 import { goToVersion, saveBrush } from '../db/save-brush.ts'
 import { job } from '../db/schema/all.ts'
@@ -96,13 +96,17 @@ async function installRelease(
   await next('1.1.1', `"${FAINT}" paints again.`)
 }
 
-/** Since the last release a shell came in that a friend gives away, but not to earn by; so the check list has something to say. */
+/**
+ * Since the last release a shell came in that a friend gives away, but not to earn by, and the pack is meant for two apps; so
+ * the check list has something to say.
+ */
 async function prepareNext(deps: AppDeps, { workspaceId, pack, brushId }: DemoLibrary): Promise<void> {
   const { db } = deps
   const shell = await findBrush(db, workspaceId, brushId('Mussel'))
   if (!shell) return
   const own = { maker: 'Odde Brakwater', licence: 'CC-BY-NC-4.0' }
   await saveBrush(db, workspaceId, shell.id, { to: own, from: shell.version })
+  await updatePack(db, workspaceId, pack.id, { destinationIds: ['dunlin', 'shearwater'] })
   await setSingle(db, workspaceId, pack.id, { brushIds: [shell.id], was: [] })
   const title = `Checking ${pack.title}`
   await deps.jobs.add({ workspaceId, kind: 'check-pack', subjectId: pack.id, title, payload: {} })

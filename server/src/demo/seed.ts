@@ -84,8 +84,7 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
     maker: MAKER,
     licence: LICENCE,
   })
-  const destinationIds = ['dunlin', 'shearwater']
-  await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null, destinationIds })
+  await updatePack(db, workspaceId, packId, { help: HELP, coverBrushId: ids[0] ?? null })
   const chosen = ['feather & down', 'kelp & wrack', 'ropework'].map((name) => known(sets, name))
   await setPackSets(db, workspaceId, packId, { setIds: chosen })
   for (const [name, note] of NOTES) await setNote(db, workspaceId, packId, { brushId: known(idOf, name), note })

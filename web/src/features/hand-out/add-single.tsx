@@ -31,6 +31,7 @@ export function AddSingle({ taken, onAdd }: { taken: readonly string[]; onAdd: (
           <li key={id}>
             <Button
               kind="quiet"
+              aria-label={`Add the brush ${name}${maker && `, ${maker}`}`}
               className="w-full justify-start"
               onClick={() => {
                 onAdd(id)
