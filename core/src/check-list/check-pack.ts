@@ -1,4 +1,5 @@
-import { RULE_NAMES, RULES, type Rule, type RuleName, WEIGHTS, type Weight } from './rules.ts'
+import { FINDERS } from './finders.ts'
+import { RULE_NAMES, RULES, type RuleName, WEIGHTS, type Weight } from './rules.ts'
 import type { Subject } from './subject.ts'
 
 /** Something that the check list has to say about a brush, or about the pack. */
@@ -15,8 +16,8 @@ export type Finding = {
 /** Everything the check list has to say about a pack, what matters most first; within a weight in the order of the rules. */
 export function checkPack(subject: Subject): Finding[] {
   const found = RULE_NAMES.flatMap((rule) => {
-    const { weight, find }: Rule = RULES[rule]
-    return [...find(subject)].map(({ brushId, about, sentence }) => ({
+    const { weight } = RULES[rule]
+    return FINDERS[rule](subject).map(({ brushId, about, sentence }) => ({
       key: [rule, brushId ?? '', about ?? ''].join(' ').trim(),
       rule,
       weight,

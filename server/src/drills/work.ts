@@ -10,7 +10,7 @@ type Jobs = { jobs: { id: string; kind: string; state: string; subjectId: string
 
 /** One kind of job: how it is begun, and what must hold once all has come to rest. */
 type Work = { begin(): Promise<unknown>; holds(): Promise<void> }
-const KINDS = ['gather-read', 'make-source', 'fit-all', 'fit-install', 'build-release'] as const
+const KINDS = ['gather-read', 'make-source', 'fit-all', 'fit-install', 'build-release', 'check-pack'] as const
 export type WorkKind = (typeof KINDS)[number]
 export const WORK_KINDS: readonly WorkKind[] = KINDS
 
@@ -89,6 +89,21 @@ export async function startWork(server: WholeServer) {
         for (const pack of packs)
           for (const { state, lost } of (await server.json<Pack>(`/api/packs/${pack.id}`)).releases)
             expect([state, lost]).toEqual(['ready', null])
+      },
+    },
+    'check-pack': {
+      async begin() {
+        const pack = await server.post<{ id: string }>('/api/packs', { title: `Checked ${++n}`, licence: 'CC0-1.0' })
+        await putJson(`/api/packs/${pack.id}/sets`, { setIds })
+        await server.post(`/api/packs/${pack.id}/check`)
+      },
+      async holds() {
+        const { packs } = await server.json<{ packs: { id: string; title: string }[] }>('/api/packs')
+        type Check = { measured: number; brushes: number; isAlikeKnown: boolean }
+        for (const { id: packId, title } of packs.filter((each) => each.title.startsWith('Checked'))) {
+          const { measured, brushes, isAlikeKnown } = await server.json<Check>(`/api/packs/${packId}/check`)
+          expect([title, measured, isAlikeKnown]).toEqual([title, brushes, true])
+        }
       },
     },
   }

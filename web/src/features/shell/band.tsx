@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Signature, Stamp, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
-import { useState } from 'react'
+import { type ComponentProps, Suspense, useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
 import { send } from '../../api/client.ts'
+import { fetched } from '../../components/fetched.tsx'
 import { Menu } from '../../components/menu.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { sessionQuery } from '../../data/session.ts'
@@ -11,10 +12,15 @@ import { tallyQuery } from '../../data/tally.ts'
 import { FactsDialog } from '../account/facts-dialog.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
 import { RoomDialog } from '../account/room-dialog.tsx'
-import { SigningDialog } from '../account/signing-dialog.tsx'
+import type { SigningDialog as SigningKeyDialog } from '../account/signing-dialog.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
+
+/** Hardly ever opened: fetched when it is. */
+const SigningDialog = fetched<ComponentProps<typeof SigningKeyDialog>>(async () => ({
+  default: (await import('../account/signing-dialog.tsx')).SigningDialog,
+}))
 
 type Tallies = Record<string, string>
 
@@ -192,7 +198,13 @@ function AccountButton() {
       {showsRoom && <RoomDialog workspace={data.workspace} onClose={() => setShowsRoom(false)} />}
       {showsFacts && <FactsDialog workspace={data.workspace} onClose={() => setShowsFacts(false)} />}
       {showsKey && (
-        <SigningDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={() => setShowsKey(false)} />
+        <Suspense>
+          <SigningDialog
+            workspace={data.workspace}
+            isOwner={data.role === 'owner'}
+            onClose={() => setShowsKey(false)}
+          />
+        </Suspense>
       )}
       {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
     </Popover.Root>

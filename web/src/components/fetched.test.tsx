@@ -2,11 +2,11 @@
 import { cleanup, render, screen } from '@testing-library/react'
 import { Suspense } from 'react'
 import { afterEach, expect, it } from 'vitest'
-import { fetched } from './charts.tsx'
+import { fetched } from './fetched.tsx'
 
 afterEach(cleanup)
 
-it('a chart whose code does not come takes nothing else of the page away', async () => {
+it('a part whose code does not come takes nothing else of the page away', async () => {
   const Gone = fetched<object>(() => Promise.reject(new Error('no such file')))
   const There = fetched<object>(async () => ({ default: () => <p>a curve</p> }))
   render(
