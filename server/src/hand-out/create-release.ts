@@ -1,4 +1,3 @@
-import { checkPack } from '@satchel/core/check-list/check-pack'
 import { whyNoVersion } from '@satchel/core/releases/version'
 import type { AppDeps } from '../app-deps.ts'
 import { openSubject } from '../check-list/subject.ts'
@@ -48,7 +47,7 @@ export async function createRelease(
 async function checkReady(deps: AppDeps, pack: Pack): Promise<LetPass[]> {
   const { subject, names } = await openSubject(deps, pack)
   const reasons = await listLetPass(deps.db, pack.workspaceId, pack.id)
-  const findings = checkPack(subject).map(({ brushId, ...finding }) => {
+  const findings = (await deps.workers.run('checkPack', subject)).map(({ brushId, ...finding }) => {
     const name = brushId === undefined ? undefined : names.get(brushId)
     return { ...finding, said: name === undefined ? finding.sentence : `${name}: ${finding.sentence}` }
   })

@@ -1,4 +1,3 @@
-import { checkPack } from '@satchel/core/check-list/check-pack'
 import { MENDS, type Mend } from '@satchel/core/check-list/rules'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -59,6 +58,7 @@ export const checkListRoutes = (deps: AppDeps) => {
       const pack = await find(workspaceId, c.req.valid('param').id)
       const [opened, reasons] = await Promise.all([openSubject(deps, pack), listLetPass(db, workspaceId, pack.id)])
       const { subject, names, measured } = opened
+      const findings = await deps.workers.run('checkPack', subject)
       return c.json({
         title: pack.title,
         measured,
@@ -66,7 +66,7 @@ export const checkListRoutes = (deps: AppDeps) => {
         isAlikeKnown: subject.alike !== undefined,
         unknownFits: subject.brushes.flatMap(({ likeness }) => likeness.filter(({ score }) => score === undefined))
           .length,
-        findings: checkPack(subject).map((finding) => ({
+        findings: findings.map((finding) => ({
           ...finding,
           brush: finding.brushId === undefined ? null : (names.get(finding.brushId) ?? ''),
           reason: reasons.get(finding.key) ?? null,

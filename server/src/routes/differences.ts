@@ -1,4 +1,3 @@
-import { differenceOf } from '@satchel/core/releases/difference'
 import { draftNotes } from '@satchel/core/releases/draft-notes'
 import { proposeVersion, whyStep } from '@satchel/core/releases/version'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
@@ -48,7 +47,7 @@ export const differenceRoutes = (deps: AppDeps) => {
             since: null,
           })
         const was = await openSide(db, pack, last.id)
-        const difference = differenceOf(was.contents, now.contents)
+        const difference = await workers.run('compareReleases', { before: was.contents, after: now.contents })
         return c.json({
           version: proposeVersion(versions, difference),
           notes: draftNotes(difference),
@@ -60,7 +59,7 @@ export const differenceRoutes = (deps: AppDeps) => {
         const pack = await find(c.get('workspaceId'), c.req.valid('param').id)
         const { from, to } = c.req.valid('query')
         const [was, is] = await Promise.all([openSide(db, pack, from), openSide(db, pack, to)])
-        return c.json(differenceOf(was.contents, is.contents))
+        return c.json(await workers.run('compareReleases', { before: was.contents, after: is.contents }))
       })
       .get('/:id/difference/:brushId/:what', valid('param', Shown), valid('query', Two), async (c) => {
         const workspaceId = c.get('workspaceId')

@@ -33,7 +33,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
     .get('/:token', valid('param', Token), async (c) => {
       const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
       checkLeft(handOut)
-      const { title, maker, licence, help, sets, brushes } = release.manifest
+      const { title, maker, licence, help, single, sets, brushes, destinations } = release.manifest
       c.header('cache-control', 'no-store')
       return c.json({
         title,
@@ -48,10 +48,13 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         coverBrushId: release.coverBrushId,
         zipBytes: release.zipBytes,
         zipFiles: release.zipFiles,
+        single,
         sets,
-        brushes: brushes.map(({ id, name, recipe, frames }) => ({
+        destinations,
+        brushes: brushes.map(({ id, name, note, recipe, frames }) => ({
           id,
           name,
+          note,
           frames: frames.length,
           sizePx: recipe.mark.sizePx,
           behaviour: recipe.colour.behaviour,

@@ -53,6 +53,9 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   compareFrames: { ...PAINTER, urgency: 'asked' },
   changeFrames: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   renderStroke: { ...PAINTER, urgency: 'view' },
+  // a pack holds 20,000 brushes at most: a second each
+  compareReleases: { ...PAINTER, urgency: 'view' },
+  checkPack: { ...PAINTER, urgency: 'view' },
   measureBrush: { ...PAINTER, urgency: 'behind', cpuSeconds: 60 },
   closeSeam: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   drawChange: { ...PAINTER, urgency: 'view' },

@@ -4,7 +4,9 @@ import type { NearPair } from '@satchel/core/alike/near-keys'
 import type { PaintReading, Recipe } from '@satchel/core/brush/recipe'
 import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import type { FileKind } from '@satchel/core/brush-file/kinds'
+import type { Finding } from '@satchel/core/check-list/check-pack'
 import type { BrushFigures } from '@satchel/core/check-list/figures'
+import type { Subject } from '@satchel/core/check-list/subject'
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
@@ -21,6 +23,7 @@ import type { FirstStroke } from '@satchel/core/make/first-stroke'
 import type { Made } from '@satchel/core/make/make-all'
 import type { Plan, Way } from '@satchel/core/make/ways'
 import type { PackManifest } from '@satchel/core/pack/manifest'
+import type { Contents, Difference as ReleaseDifference } from '@satchel/core/releases/difference'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
@@ -217,6 +220,10 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  /** How two releases differ, or one and the pack as it is now. */
+  compareReleases: (input: { before: Contents; after: Contents }) => Promise<ReleaseDifference>
+  /** Everything that the check list has to say of a pack. */
+  checkPack: (input: Subject) => Promise<Finding[]>
   /** What a check list wants to know of a brush by its pixels. */
   measureBrush: (input: {
     frames: Uint8Array[]

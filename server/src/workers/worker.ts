@@ -5,6 +5,7 @@ import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
+import { checkPack } from '@satchel/core/check-list/check-pack'
 import { measureBrush } from '@satchel/core/check-list/figures'
 import { differenceOf } from '@satchel/core/compare/difference'
 import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
@@ -18,6 +19,7 @@ import { rankLooks } from '@satchel/core/loose-ends/looks'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { type Surface, toStraightRgba } from '@satchel/core/raster/surface'
+import { differenceOf as compareReleases } from '@satchel/core/releases/difference'
 import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { FIT_PAPER, FIT_PICTURE } from '@satchel/core/round-trip/round-trip'
@@ -115,6 +117,14 @@ const tasks: Tasks = {
     const brush = prepareBrush(await decodeAll({ frames, grain }), recipe, INK)
     const surface = (what === 'list' ? renderSeenListStroke : renderGauge)(brush, recipe, { width, height })
     return encodePng(toStraightRgba(surface))
+  },
+
+  async compareReleases({ before, after }) {
+    return compareReleases(before, after)
+  },
+
+  async checkPack(subject) {
+    return checkPack(subject)
   },
 
   async measureBrush({ recipe, thumbnail, ...pictures }) {

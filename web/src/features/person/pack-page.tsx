@@ -27,7 +27,7 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           Release <span className="measure">{page.version}</span>, {plural(page.brushes.length, 'brush', 'brushes')} in{' '}
           {plural(page.sets.length, 'set')}.
         </p>
-        {page.notes && <p className="text-quiet">{page.notes}</p>}
+        {page.notes && <p className="whitespace-pre-line text-quiet">{page.notes}</p>}
         <div className="flex flex-wrap items-center gap-4">
           {page.zipBytes === null ? (
             <p role="status">The download is still being prepared; come back in a minute.</p>
@@ -56,47 +56,69 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           picture, GIH for several), and everything once more as a Satchel pack with all settings. README.txt inside
           says which is which; SHA256SUMS lets you check that nothing was damaged.
         </p>
+        {page.destinations.length > 0 && (
+          <p className="mt-2">
+            For {page.destinations.join(', ')} there is a folder of its own under Apps, with a page that says what to
+            press.
+          </p>
+        )}
         <p className="mt-2">Licence: {page.licence || 'see LICENSE.txt in the download'}.</p>
       </section>
+      {page.single.length > 0 && <Brushes title="Single brushes" {...{ brushes, stroke }} ids={page.single} />}
       {page.sets.map((set) => (
-        <section key={set.name} className="grid gap-2">
-          <h2 className="flex items-center gap-2.5 font-title text-24">
-            <span className="eyelet" aria-hidden /> {set.name}{' '}
-            <span className="measure text-quiet">{set.brushes.length}</span>
-          </h2>
-          <ul className="overflow-clip rounded-10 border border-line bg-surface">
-            {set.brushes.map((id) => {
-              const brush = brushes.get(id)
-              if (!brush) return null
-              return (
-                <li
-                  key={id}
-                  className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
-                >
-                  <span>
-                    <span className="font-medium">{brush.name}</span>{' '}
-                    <span className="text-13 text-quiet">
-                      <BehaviourMark behaviour={brush.behaviour} />
-                    </span>
-                  </span>
-                  <span className="well grid h-[58px] place-content-center overflow-clip">
-                    <img
-                      src={stroke(id)}
-                      alt={`Stroke of ${brush.name}`}
-                      loading="lazy"
-                      decoding="async"
-                      className="h-[54px] object-contain"
-                    />
-                  </span>
-                  <span className="measure text-quiet">
-                    {Math.round(brush.sizePx)} px{brush.frames > 1 && ` ×${brush.frames}`}
-                  </span>
-                </li>
-              )
-            })}
-          </ul>
-        </section>
+        <Brushes key={set.name} title={set.name} {...{ brushes, stroke }} ids={set.brushes} />
       ))}
     </>
+  )
+}
+
+type Brush = HandOutPage['brushes'][number]
+type BrushesProps = {
+  title: string
+  ids: readonly string[]
+  brushes: ReadonlyMap<string, Brush>
+  stroke: (id: string) => string
+}
+
+/** Brushes of a set, or those that stand by themselves, each with its stroke and what is said of it. */
+function Brushes({ title, ids, brushes, stroke }: BrushesProps) {
+  return (
+    <section className="grid gap-2">
+      <h2 className="flex items-center gap-2.5 font-title text-24">
+        <span className="eyelet" aria-hidden /> {title} <span className="measure text-quiet">{ids.length}</span>
+      </h2>
+      <ul className="overflow-clip rounded-10 border border-line bg-surface">
+        {ids.map((id) => {
+          const brush = brushes.get(id)
+          if (!brush) return null
+          return (
+            <li
+              key={id}
+              className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
+            >
+              <span>
+                <span className="font-medium">{brush.name}</span>{' '}
+                <span className="text-13 text-quiet">
+                  <BehaviourMark behaviour={brush.behaviour} />
+                </span>
+                {brush.note && <span className="block text-13 text-quiet">{brush.note}</span>}
+              </span>
+              <span className="well grid h-[58px] place-content-center overflow-clip">
+                <img
+                  src={stroke(id)}
+                  alt={`Stroke of ${brush.name}`}
+                  loading="lazy"
+                  decoding="async"
+                  className="h-[54px] object-contain"
+                />
+              </span>
+              <span className="measure text-quiet">
+                {Math.round(brush.sizePx)} px{brush.frames > 1 && ` ×${brush.frames}`}
+              </span>
+            </li>
+          )
+        })}
+      </ul>
+    </section>
   )
 }
