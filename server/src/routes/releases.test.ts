@@ -153,9 +153,10 @@ describe('a recall', () => {
       name: 'Ida',
     })
     const token = link.split('/').at(-1)
-    const shown = await (await fetch(`${server.url}/api/h/${token}`)).json()
+    type Page = { single: string[]; brushes: { id: string; note: string }[] }
+    const shown = (await (await fetch(`${server.url}/api/h/${token}`)).json()) as Page
     expect(shown.single).toEqual(['four', 'one', 'three'].map(idOf))
-    expect(shown.brushes.find(({ id }: { id: string }) => id === idOf('one'))?.note).toBe('Hold the pen flat.')
+    expect(shown.brushes.find(({ id }) => id === idOf('one'))?.note).toBe('Hold the pen flat.')
     const begun = await fetch(`${server.url}/api/h/${token}/download`, { redirect: 'manual' })
     expect((await send(`/api/packs/${packId}/releases/${last.id}/recall`, { reason: ' ' })).status).toBe(422)
     await person.post(`/api/packs/${packId}/releases/${last.id}/recall`, { reason: 'Two tips are not ours.' })
