@@ -4,7 +4,10 @@ import type { Subject } from './subject.ts'
 
 /** Something that the check list has to say about a brush, or about the pack. */
 export type Finding = {
-  /** Names it for as long as it is there, however often the list is made: what is let pass is known by it. */
+  /**
+   * Names it for as long as it says the same, however often the list is made: what is let pass is known by it, so that a reason
+   * goes for what was read, and not for what becomes of it.
+   */
   key: string
   rule: RuleName
   weight: Weight
@@ -18,7 +21,7 @@ export function checkPack(subject: Subject): Finding[] {
   const found = RULE_NAMES.flatMap((rule) => {
     const { weight } = RULES[rule]
     return FINDERS[rule](subject).map(({ brushId, about, sentence }) => ({
-      key: [rule, brushId ?? '', about ?? ''].join(' ').trim(),
+      key: [rule, brushId ?? '', about ?? '', sentence].join(' '),
       rule,
       weight,
       brushId,

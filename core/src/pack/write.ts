@@ -71,10 +71,10 @@ export type OpenFilePath = { brush: PackBrush; base: string }
  * The paths of a hand-out's open files: single brushes beside the folders, a folder per set, each brush in the folder of
  * every set it is in, names unique and safe within their folder.
  */
-export function listOpenFiles({ brushes, single, sets }: PackManifest): OpenFilePath[] {
+export function listOpenFiles({ brushes, single, sets, destinations }: PackManifest): OpenFilePath[] {
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
-  folders.take(APPS_FOLDER)
+  if (destinations.length > 0) folders.take(APPS_FOLDER)
   const placed = (ids: readonly string[], under: string, names: UniqueNames) =>
     ids.flatMap((id) => {
       const brush = byId.get(id)

@@ -44,7 +44,8 @@ export async function listNotes(db: Db, workspaceId: string, packId: string): Pr
 }
 
 /**
- * Chooses anew which brushes stand in a pack by themselves; brushes of another workspace are passed over.
+ * Chooses anew which brushes stand in a pack by themselves; those of another workspace, and those that come with the product, are passed
+ * over.
  * @param was Which they were when they were chosen, in their order.
  * @returns Whether they were those still; otherwise nothing is changed.
  */
@@ -61,7 +62,7 @@ export async function setSingle(
     const owned = await tx
       .select({ id: brush.id })
       .from(brush)
-      .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, brushIds)))
+      .where(and(eq(brush.workspaceId, workspaceId), eq(brush.starter, false), isAnyOf(brush.id, brushIds)))
     const ours = new Set(owned.map(({ id }) => id))
     const chosen = [...new Set(brushIds)].filter((id) => ours.has(id))
     await tx.update(packBrush).set({ ordinal: null }).where(ofPack(workspaceId, packId))

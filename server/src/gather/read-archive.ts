@@ -5,6 +5,7 @@ import { FormatError, LimitError } from '@satchel/core/errors'
 import type { ZipEntry } from '@satchel/core/formats/zip/layout'
 import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/limits'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
+import { APPS_FOLDER } from '@satchel/core/pack/write'
 import pMap from 'p-map'
 import { TaskGivenUp } from '../errors.ts'
 import type { FilePart } from '../workers/tasks.ts'
@@ -54,12 +55,14 @@ async function readEntries(
 ): Promise<void> {
   // The archive itself was counted as one.
   reader.progress.expect(entries.length - 1)
-  const hasPack = entries.some((entry) => entry.path.endsWith(PACK_EXTENSION))
+  // what lies in the folders of apps is the same brushes once more, whatever kind of file an app takes
+  const isPack = ({ path }: ZipEntry) => path.endsWith(PACK_EXTENSION) && !path.startsWith(`${APPS_FOLDER}/`)
+  const hasPack = entries.some(isPack)
   await pMap(
     entries,
     async (entry) => {
       reader.context.signal.throwIfAborted()
-      if (hasPack && !entry.path.endsWith(PACK_EXTENSION)) await skipBesidePack(reader, entry.path, at)
+      if (hasPack && !isPack(entry)) await skipBesidePack(reader, entry.path, at)
       else await readEntry(reader, part, { entry, at, depth })
     },
     { concurrency: reader.deps.workers.threads * READ_AHEAD },

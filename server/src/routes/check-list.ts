@@ -14,11 +14,17 @@ import { Count, Id, valid } from './validate.ts'
 
 const REASON_MAX_CHARS = 300
 const FINDINGS_MAX = 20_000
+/** Two names, and a sentence around them. */
+const FINDING_MAX_CHARS = 4_000
 /** Brushes that are mended by one request; a page asks again for the next. */
 export const MENDED_AT_ONCE = 10
 
 const Uuid = v.pipe(v.string(), v.uuid())
-const Findings = v.pipe(v.array(v.pipe(v.string(), v.maxLength(400))), v.minLength(1), v.maxLength(FINDINGS_MAX))
+const Findings = v.pipe(
+  v.array(v.pipe(v.string(), v.maxLength(FINDING_MAX_CHARS))),
+  v.minLength(1),
+  v.maxLength(FINDINGS_MAX),
+)
 const Pass = v.object({
   findings: Findings,
   /** Without one they are looked at again. */

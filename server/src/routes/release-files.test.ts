@@ -112,6 +112,8 @@ it('the same content gives the same bytes in another workspace, whose key is the
   const other = await server.owner()
   await other.post('/api/signing/import', { pem })
   await takeInFiles(other, { 'pack.zip': new Uint8Array(readFileSync(join(folder, 'd.zip'))) })
+  // the pack in it, and no file of an app a second time
+  expect(await other.json('/api/brushes/count')).toEqual({ count: 3 })
   const { sets } = await other.json<{ sets: { id: string; name: string; starter: boolean }[] }>('/api/sets')
   const made = async (who: Person, setIds: string[]) => {
     const { id } = await who.post<{ id: string }>('/api/packs', { title: 'Again', maker: 'Ida', licence: 'CC0-1.0' })

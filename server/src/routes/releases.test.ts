@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
@@ -72,6 +73,13 @@ describe('what a pack holds', () => {
     const { ids: theirs } = await other.json<{ ids: string[] }>('/api/brushes/ids')
     const was = [idOf('four'), idOf('one')]
     await person.post(`/api/packs/${packId}/single`, { brushIds: [...was, ...theirs], was }, 'PUT')
+    expect((await pack()).single.map(({ id }) => id)).toEqual(was)
+    // nor one that comes with the product
+    const mark = (starter: boolean) =>
+      server.parts.deps.db.execute(sql`update brush set starter = ${starter} where id = ${idOf('three')}`)
+    await mark(true)
+    await person.post(`/api/packs/${packId}/single`, { brushIds: [...was, idOf('three')], was }, 'PUT')
+    await mark(false)
     expect((await pack()).single.map(({ id }) => id)).toEqual(was)
     expect((await send(`/api/packs/${packId}/notes/${theirs[0]}`, { note: 'x' }, 'PUT')).status).toBe(404)
   })
