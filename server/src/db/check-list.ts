@@ -1,8 +1,7 @@
-import type { PaintReading } from '@satchel/core/brush/recipe'
 import type { BrushFigures } from '@satchel/core/check-list/figures'
 import { and, eq, gt, inArray, isNull, lte, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import type { ComparedTip } from './gather-duplicates.ts'
+import { type ComparedTip, comparedTip, isFirstFrame } from './gather-duplicates.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { idsInPack } from './pack-brushes.ts'
 import {
@@ -156,16 +155,11 @@ export async function listPackTips(
   return db
     .select({
       brushId: brush.id,
-      markId: tip.id,
-      pixelKey: tip.pixelKey,
-      alikeKey: tip.alikeKey,
-      name: brush.name,
-      reading: sql<PaintReading>`${brush.reading}`,
-      blobSha: tipFrame.blobSha,
+      ...comparedTip,
     })
     .from(brush)
     .innerJoin(tip, eq(tip.id, brush.tipId))
-    .innerJoin(tipFrame, and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0)))
+    .innerJoin(tipFrame, isFirstFrame)
     .where(
       and(
         eq(brush.workspaceId, workspaceId),

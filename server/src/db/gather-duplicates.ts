@@ -53,19 +53,23 @@ export async function listComparedTips(db: Db, workspaceId: string): Promise<Com
   return tips
 }
 
+/** What of a brush, its tip and its first frame is compared. */
+export const comparedTip = {
+  markId: tip.id,
+  pixelKey: tip.pixelKey,
+  alikeKey: tip.alikeKey,
+  name: brush.name,
+  reading: sql<PaintReading>`${brush.reading}`,
+  blobSha: tipFrame.blobSha,
+}
+export const isFirstFrame = and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0))
+
 const loadComparedTips = (db: Db, workspaceId: string, brushIds: readonly string[]): Promise<ComparedTip[]> =>
   db
-    .select({
-      markId: tip.id,
-      pixelKey: tip.pixelKey,
-      alikeKey: tip.alikeKey,
-      name: brush.name,
-      reading: sql<PaintReading>`${brush.reading}`,
-      blobSha: tipFrame.blobSha,
-    })
+    .select(comparedTip)
     .from(brush)
     .innerJoin(tip, eq(tip.id, brush.tipId))
-    .innerJoin(tipFrame, and(eq(tipFrame.tipId, tip.id), eq(tipFrame.ordinal, 0)))
+    .innerJoin(tipFrame, isFirstFrame)
     .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, brushIds)))
     .orderBy(asc(brush.createdAt), asc(brush.id))
 
