@@ -106,7 +106,7 @@ describe('a workspace', () => {
     await until(async () => (await person.json<{ waiting: number }>('/api/workspace/tally')).waiting === 2)
     await until(async () => (await person.request(`/api/gathers/${id}/take`, { method: 'POST' })).ok)
     const { sets } = await person.json<{ sets: { id: string }[] }>('/api/sets')
-    const { id: packId } = await person.post<{ id: string }>('/api/packs', { title: 'P' })
+    const { id: packId } = await person.post<{ id: string }>('/api/packs', { title: 'P', licence: 'CC0-1.0' })
     await person.post(`/api/packs/${packId}/sets`, { setIds: [sets[0]?.id] }, 'PUT')
     await person.post(`/api/packs/${packId}/releases`, { version: '1.0.0' })
     const { ids } = await person.json<{ ids: string[] }>('/api/brushes/ids')
