@@ -130,7 +130,9 @@ try {
   await shoot(page, 'check-list')
   await page.goBack()
   await page.getByRole('link', { name: 'What changed since 1.1.0' }).click()
-  await page.getByRole('button', { name: /^Strand chalk/ }).click()
+  // one of that name is in the pocket, too
+  const changed = page.getByRole('region', { name: 'Changed' })
+  await changed.getByRole('button', { name: /^Strand chalk/ }).click()
   await page.getByRole('img', { name: /where they differ$/ }).waitFor()
   await shoot(page, 'difference')
   await page.goBack()
