@@ -28,17 +28,22 @@ const AT_ONCE = 10
 /**
  * Mends findings of one kind, a few brushes after a few, until all are done or it is stopped.
  * @param tell Told how many are through.
+ * @returns What was done, also where it broke off after that: it can be undone.
  */
 export async function mendAll(
   packId: string,
   { mend, brushIds }: { mend: Mend; brushIds: readonly string[] },
   { tell, signal }: { tell: (done: number) => void; signal: AbortSignal },
-): Promise<Mending> {
+): Promise<Mending & { failed?: unknown }> {
   const all: Mending = { mended: [], refused: [] }
   for (let at = 0; at < brushIds.length && !signal.aborted; at += AT_ONCE) {
-    const { mended, refused } = await mendSome(packId, mend, brushIds.slice(at, at + AT_ONCE))
-    all.mended.push(...mended)
-    all.refused.push(...refused)
+    try {
+      const { mended, refused } = await mendSome(packId, mend, brushIds.slice(at, at + AT_ONCE))
+      all.mended.push(...mended)
+      all.refused.push(...refused)
+    } catch (failed) {
+      return { ...all, failed }
+    }
     tell(Math.min(brushIds.length, at + AT_ONCE))
   }
   return all

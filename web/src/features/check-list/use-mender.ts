@@ -25,7 +25,8 @@ export function useMender(packId: string) {
         { tell: (done) => setRunning({ done, total: brushIds.length }), signal: stopping.current.signal },
       )
       setRefused(new Map(result.refused.map(({ id, why }) => [id, why])))
-      const { mended } = result
+      const { mended, failed } = result
+      if (failed !== undefined) toastError(failed)
       if (mended.length > 0)
         toast(`${plural(mended.length, 'brush', 'brushes')} mended.`, {
           action: {
