@@ -1,6 +1,8 @@
 import { defineConfig } from '@playwright/test'
 import { CHROMIUM } from '../scripts/chromium.mjs'
 
+const GIVE_UP_MS = 150_000
+
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
@@ -9,8 +11,9 @@ export default defineConfig({
   workers: 2,
   fullyParallel: false,
   // Journeys wait for what they see; these only say when to give up, also on a machine that others slow down.
-  timeout: 360_000,
-  expect: { timeout: 45_000 },
+  // What the server works out gives way to everything else there, browsers too: sixty small files took a minute in CI.
+  timeout: 600_000,
+  expect: { timeout: GIVE_UP_MS },
   reporter: process.env.CHECK_REPORT ? [['list'], ['json', { outputFile: process.env.CHECK_REPORT }]] : 'list',
   outputDir: '../test-results',
   use: {
@@ -19,7 +22,7 @@ export default defineConfig({
     trace: 'off',
     screenshot: 'only-on-failure',
     acceptDownloads: true,
-    actionTimeout: 45_000,
-    navigationTimeout: 60_000,
+    actionTimeout: GIVE_UP_MS,
+    navigationTimeout: GIVE_UP_MS,
   },
 })

@@ -43,6 +43,7 @@ const CORE_ROOMS = {
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   forms: ['formats'],
+  help: ['formats'],
   releases: ['pack', 'brush'],
   'check-list': ['destinations', 'pack', 'render', 'stroke', 'frames', 'formats', 'grain', 'brush', 'raster'],
 }
@@ -110,7 +111,10 @@ const RULES = [
   },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
   // several features show the same of a recipe: its words and its numbers
-  { from: /^web\/src\/components\//, to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row)/] },
+  {
+    from: /^web\/src\/components\//,
+    to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row|help\/help-page)/],
+  },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/data\//, to: [/^web\/src\/(data|api)\//, /^core\//], types: [/^server\//] },
   { from: /^web\/src\/ahead\//, to: [/^web\/src\/(ahead|data|api|components)\//, /^core\//] },

@@ -177,12 +177,21 @@ export async function drained(server: ServerType, withinMs: number): Promise<voi
   await closed
 }
 
+/**
+ * How long a connection stays open for the next request. Node's own five seconds are shorter than what clients and proxies
+ * count on, common practice: a request sent as it closes is lost ("connection reset").
+ */
+const KEEP_IDLE_MS = 75_000
+
 /** Listens on loopback. @throws {Error} EADDRINUSE when the port is taken. */
 export function listen(
   app: Pick<RunningParts['app'], 'fetch'>,
   { host, port, patience = PATIENCE }: { host: string; port: number; patience?: Patience },
 ): Promise<ServerType> {
-  const server = createAdaptorServer({ fetch: app.fetch, serverOptions: { requestTimeout: 0 } })
+  const server = createAdaptorServer({
+    fetch: app.fetch,
+    serverOptions: { requestTimeout: 0, keepAliveTimeout: KEEP_IDLE_MS },
+  })
   const stalls = new StallWatch(patience)
   server.once('close', () => stalls.close())
   const open = new Set<ServerResponse>()

@@ -31,6 +31,18 @@ function send(port: number, path: string, pieces: (string | (() => Promise<unkno
 }
 const pause = (ms: number) => () => new Promise((done) => setTimeout(done, ms))
 
+it('keeps a connection open for longer than clients and proxies do', async () => {
+  const server = await listen(counting, { host: '127.0.0.1', port: 0 })
+  const { port } = server.address() as AddressInfo
+  const answer = await fetch(`http://127.0.0.1:${port}/`, { method: 'PUT', body: 'a' })
+  // a minute is common practice among both
+  const [, seconds] = /^timeout=(\d+)$/.exec(answer.headers.get('keep-alive') ?? '') ?? []
+  expect(Number(seconds)).toBeGreaterThan(60)
+  await answer.text()
+  if ('closeAllConnections' in server) server.closeAllConnections()
+  await new Promise((done) => server.close(done))
+})
+
 it('ends what has stopped coming and lets what is slow go on; only uploads may take for ever', async () => {
   const server = await listen(counting, { host: '127.0.0.1', port: 0, patience: { stallMs: 8000, bodyMs: 2000 } })
   const { port } = server.address() as AddressInfo

@@ -32,8 +32,8 @@ export async function* satchelPackEntries(
     return entry
   }
   yield noted(text(MANIFEST_PATH, `${JSON.stringify(manifest, null, 1)}\n`))
-  yield noted(text('README.txt', readme))
-  yield noted(text('LICENSE.txt', licence))
+  yield noted(text(README_PATH, readme))
+  yield noted(text(LICENCE_PATH, licence))
   for (const [path, sha256] of picturesOf(manifest)) {
     yield noted({ path, bytes: await pictures.loadPng(sha256), packing: 'store' })
   }
@@ -63,6 +63,14 @@ function picturesOf({ brushes, grains }: PackManifest): Map<string, PixelSha> {
 
 /** The folder beside those of sets that has one for each app the pack is meant for. */
 export const APPS_FOLDER = 'Apps'
+export const README_PATH = 'README.txt'
+export const LICENCE_PATH = 'LICENSE.txt'
+/** The help and the notes as a page to read. */
+export const HELP_PATH = 'HELP.html'
+/** All strokes to print. */
+export const SHEET_PATH = 'SHEET.pdf'
+/** What lies beside the folders of sets, and gives none of them its name. */
+const BESIDE = [README_PATH, LICENCE_PATH, HELP_PATH, SHEET_PATH, SUMS_PATH, SIGNATURE_PATH, SIGNER_PATH]
 
 /** Where a brush's open files go: the brush, and the path without its extension. */
 export type OpenFilePath = { brush: PackBrush; base: string }
@@ -74,6 +82,7 @@ export type OpenFilePath = { brush: PackBrush; base: string }
 export function listOpenFiles({ brushes, single, sets, destinations }: PackManifest): OpenFilePath[] {
   const byId = new Map(brushes.map((brush) => [brush.id, brush]))
   const folders = new UniqueNames()
+  for (const name of BESIDE) folders.take(name)
   if (destinations.length > 0) folders.take(APPS_FOLDER)
   const placed = (ids: readonly string[], under: string, names: UniqueNames) =>
     ids.flatMap((id) => {

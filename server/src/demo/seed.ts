@@ -29,9 +29,12 @@ export const DEMO_PASSWORD = 'saltmarsh-demo'
 const MAKER = 'Tidewrack Studio'
 const LICENCE = 'CC-BY-4.0'
 const DAY_MS = 24 * 60 * 60 * 1000
-const HELP = `Start with "Down soft" at half size and build up slowly.
-Ropework and kelp follow the stroke: draw in one go.
-Shell Stamps set one shell a step; lift the pen to place a single one.`
+const HELP = `## To begin with
+
+Start with "Down soft" at *half size* and build up slowly.
+
+- Ropework and kelp follow the stroke: draw **in one go**.
+- Shell Stamps set one shell a step; lift the pen to place a single one.`
 
 const NOTES = [
   ['Down soft', 'Hold the pen flat, and build up slowly.'],

@@ -6,10 +6,13 @@ import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import {
+  HELP_PATH,
+  LICENCE_PATH,
   listOpenFiles,
   type OpenFilePath,
   type PackEntry,
   type PackPictures,
+  README_PATH,
   satchelPackEntries,
   signedSums,
 } from '@satchel/core/pack/write'
@@ -22,6 +25,7 @@ import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
 import { addAppFolders, appFolders } from './app-folders.ts'
+import { hasHelp, helpOf } from './help-texts.ts'
 import { packReadme } from './pack-texts.ts'
 import { openZipFile } from './zip-file.ts'
 
@@ -71,10 +75,12 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   const texts = {
     readme: packReadme(manifest, {
       signedBy: fingerprintOf(signer.pem),
+      hasHelp: hasHelp(manifest),
       apps: appFolders(release).map(({ folder }) => folder),
     }),
     licence: release.licenceText,
   }
+  const help = await helpOf(deps, manifest)
   const inner = await openZipFile(join(folder, 'pack.zip'))
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
@@ -87,8 +93,9 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   }
   await addAppFolders(deps, release, { signal: context.signal, step, add: (entry) => outer.add(entry) })
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
-  await outer.add({ path: 'README.txt', bytes: toUtf8(texts.readme), packing: 'deflate' })
-  await outer.add({ path: 'LICENSE.txt', bytes: toUtf8(texts.licence), packing: 'deflate' })
+  await outer.add({ path: README_PATH, bytes: toUtf8(texts.readme), packing: 'deflate' })
+  if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
+  await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })
   for (const entry of signedSums(await outer.sums(), signer)) await outer.add(entry)
   const result = await outer.finish()
   step()

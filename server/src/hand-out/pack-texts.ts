@@ -4,6 +4,7 @@ import { toOneLine } from '@satchel/core/formats/text'
 import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
 import { SIGNATURE_PATH, SIGNER_PATH } from '@satchel/core/pack/signature'
 import { SUMS_PATH } from '@satchel/core/pack/sums'
+import { HELP_PATH } from '@satchel/core/pack/write'
 import licences from 'spdx-license-list'
 
 const resolve = createRequire(import.meta.url).resolve
@@ -13,8 +14,16 @@ export function packReadme(
   manifest: PackManifest,
   {
     signedBy,
+    hasHelp,
     apps,
-  }: { /** The fingerprint of the key. */ signedBy: string /** The folders of apps. */; apps: readonly string[] },
+  }: {
+    /** The fingerprint of the key. */
+    signedBy: string
+    /** Whether the help lies beside this as a page. */
+    hasHelp: boolean
+    /** The folders of apps. */
+    apps: readonly string[]
+  },
 ): string {
   const { title, maker, licence, release, help, single, sets, brushes, destinations } = manifest
   const nameOf = new Map(brushes.map(({ id, name }) => [id, name]))
@@ -38,6 +47,7 @@ export function packReadme(
     "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
     '  NAME.gbr   an open brush file with one picture',
     '  NAME.gih   an open brush file with several pictures',
+    ...(hasHelp ? [`  ${HELP_PATH} has the help and the notes, laid out to be read in a browser.`] : []),
     ...(apps.length > 0
       ? [
           '  For some apps there is a folder of its own, with a page that says what to press:',

@@ -10,6 +10,7 @@ import { giveDownloadBack, isGranted, keepDownload, resumeDownload, takeDownload
 import { findHandOutByToken, type HandOut } from '../db/hand-outs.ts'
 import type { Release } from '../db/releases.ts'
 import { Problem, recalledSentence } from '../errors.ts'
+import { layOutNotes, layOutText } from '../hand-out/help-texts.ts'
 import { type Sent, sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
@@ -34,12 +35,13 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
       checkLeft(handOut)
       const { title, maker, licence, help, single, sets, brushes, destinations } = release.manifest
+      const notes = await layOutNotes(deps, brushes)
       c.header('cache-control', 'no-store')
       return c.json({
         title,
         maker,
         licence,
-        help,
+        help: help.trim() === '' ? [] : await layOutText(deps, help),
         version: release.version,
         notes: release.notes,
         forWhom: handOut.name,
@@ -51,10 +53,10 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         single,
         sets,
         destinations,
-        brushes: brushes.map(({ id, name, note, recipe, frames }) => ({
+        brushes: brushes.map(({ id, name, recipe, frames }) => ({
           id,
           name,
-          note,
+          note: notes.get(id) ?? [],
           frames: frames.length,
           sizePx: recipe.mark.sizePx,
           behaviour: recipe.colour.behaviour,

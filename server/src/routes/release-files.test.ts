@@ -15,6 +15,7 @@ let server: TestServer
 let person: Person
 let folder = ''
 let packId = ''
+const HELP = '# Begin\n\nHold it *flat*. <script>alert(1)</script> [Ask](javascript:alert(1))'
 
 async function download(who: Person, pack: string, version: string): Promise<Uint8Array> {
   const release = await who.post<{ id: string }>(`/api/packs/${pack}/releases`, { version, notes: '' })
@@ -49,6 +50,7 @@ beforeAll(async () => {
     'Reeds/one.png': blotPng(1, 120),
     'Reeds/two.png': blotPng(2, 90),
     'Apps/three.png': blotPng(3),
+    'README.txt/four.png': blotPng(4),
   })
   const { sets } = await person.json<{ sets: { id: string; name: string; starter: boolean }[] }>('/api/sets')
   const own = sets.filter(({ starter }) => !starter).map(({ id }) => id)
@@ -57,7 +59,7 @@ beforeAll(async () => {
   await person.request(`/api/packs/${packId}`, {
     method: 'PATCH',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ destinationIds: STAND_INS }),
+    body: JSON.stringify({ destinationIds: STAND_INS, help: HELP }),
   })
   folder = unpack(await download(person, packId, '1.0.0'))
 }, 180_000)
@@ -75,12 +77,12 @@ describe('the download of a pack that is meant for apps', () => {
           files.includes(path) ? new Uint8Array(readFileSync(join(folder, 'Apps', app, path))) : undefined,
       }
       const { brushes, ignored } = await STAND_IN_READERS[standIn](there, standInDecoders)
-      expect(brushes.length).toBeGreaterThanOrEqual(3)
+      expect(brushes.length).toBeGreaterThanOrEqual(4)
       expect(ignored).toEqual([])
       const page = readFileSync(join(folder, 'Apps', app, 'carry-over.html'), 'utf8')
       expect(page).toContain('What to do')
       const told = JSON.parse(readFileSync(join(folder, 'Apps', app, 'carry-over.json'), 'utf8'))
-      expect(told.brushes).toHaveLength(3)
+      expect(told.brushes).toHaveLength(4)
       for (const { likeness } of told.brushes) expect(likeness).toBeGreaterThan(0)
     },
   )
@@ -93,6 +95,23 @@ describe('the download of a pack that is meant for apps', () => {
     expect(readdirSync(folder)).toEqual(expect.arrayContaining(['Apps', 'Apps 2', 'Reeds']))
   })
 
+  it('has its help as a page in which nothing runs, the very one that is shown before', async () => {
+    const page = readFileSync(join(folder, 'HELP.html'), 'utf8')
+    expect(page).toContain('<h1>Begin</h1>\n<p>Hold it <em>flat</em>. alert(1) Ask</p>')
+    expect(page).not.toMatch(/<script|javascript:/)
+    const { nodes } = await person.post<{ nodes: unknown }>('/api/packs/laid-out', { text: HELP })
+    expect(nodes).toEqual([
+      { tag: 'h1', children: ['Begin'] },
+      '\n',
+      { tag: 'p', children: ['Hold it ', { tag: 'em', children: ['flat'] }, '. ', 'alert(1)', ' ', 'Ask'] },
+    ])
+  })
+
+  it('has no folder of a set in the place of a text beside it', () => {
+    expect(readFileSync(join(folder, 'README.txt'), 'utf8')).toContain('HELP.html has the help')
+    expect(filesIn(folder)).toContain('README.txt 2/four.png')
+  })
+
   it('leaves nothing in the store but itself', async () => {
     const { rows } = await server.parts.deps.db.execute<{ media: string; n: number }>(
       `select media_type as media, count(*)::int as n from blob where media_type <> 'image/png' group by 1`,
@@ -100,7 +119,7 @@ describe('the download of a pack that is meant for apps', () => {
     // the files that came lie there for as long as the ledger does
     expect(new Map(rows.map(({ media, n }) => [media, n]))).toEqual(
       new Map([
-        ['application/octet-stream', 3],
+        ['application/octet-stream', 4],
         ['application/zip', 1],
       ]),
     )
@@ -113,7 +132,7 @@ it('the same content gives the same bytes in another workspace, whose key is the
   await other.post('/api/signing/import', { pem })
   await takeInFiles(other, { 'pack.zip': new Uint8Array(readFileSync(join(folder, 'd.zip'))) })
   // the pack in it, and no file of an app a second time
-  expect(await other.json('/api/brushes/count')).toEqual({ count: 3 })
+  expect(await other.json('/api/brushes/count')).toEqual({ count: 4 })
   const { sets } = await other.json<{ sets: { id: string; name: string; starter: boolean }[] }>('/api/sets')
   const made = async (who: Person, setIds: string[]) => {
     const { id } = await who.post<{ id: string }>('/api/packs', { title: 'Again', maker: 'Ida', licence: 'CC0-1.0' })

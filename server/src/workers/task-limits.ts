@@ -53,6 +53,9 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   compareFrames: { ...PAINTER, urgency: 'asked' },
   changeFrames: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   renderStroke: { ...PAINTER, urgency: 'view' },
+  // a text of 20,000 signs that is made to be slow takes 5 s; all notes of a pack of 20,000 brushes 10 s
+  layOutTexts: { ...PAINTER, urgency: 'view', cpuSeconds: 5 },
+  writeHelp: { ...PAINTER, urgency: 'asked' },
   // a pack holds 20,000 brushes at most: a second each
   compareReleases: { ...PAINTER, urgency: 'view' },
   checkPack: { ...PAINTER, urgency: 'view' },

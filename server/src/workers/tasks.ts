@@ -17,6 +17,8 @@ import type { FrameStanding } from '@satchel/core/frames/measure-frames'
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
+import type { HelpDocument } from '@satchel/core/help/help-document'
+import type { HelpNode } from '@satchel/core/help/help-page'
 import type { Look } from '@satchel/core/loose-ends/looks'
 import type { BrushSettings } from '@satchel/core/loose-ends/references'
 import type { FirstStroke } from '@satchel/core/make/first-stroke'
@@ -220,6 +222,10 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  /** Texts in Markdown, laid out one by one. */
+  layOutTexts: (input: { texts: string[] }) => Promise<HelpNode[][]>
+  /** What a pack says to those who get it, as an HTML page that stands by itself. */
+  writeHelp: (input: HelpDocument) => Promise<string>
   /** How two releases differ, or one and the pack as it is now. */
   compareReleases: (input: { before: Contents; after: Contents }) => Promise<ReleaseDifference>
   /** Everything that the check list has to say of a pack. */

@@ -15,6 +15,8 @@ import { compareFrames, describeFrames, measureFrame } from '@satchel/core/frame
 import { blackenShadow, findGreyShadow } from '@satchel/core/frames/shadow'
 import { MENDS, mendSeams } from '@satchel/core/grain/mend'
 import { measureSeamFigures, SEAM_VISIBLE, type SeamFigures } from '@satchel/core/grain/seam'
+import { helpDocument } from '@satchel/core/help/help-document'
+import { layOutHelp } from '@satchel/core/help/help-page'
 import { rankLooks } from '@satchel/core/loose-ends/looks'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
@@ -45,6 +47,14 @@ async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint
 }
 
 const tasks: Tasks = {
+  async layOutTexts({ texts }) {
+    return texts.map(layOutHelp)
+  },
+
+  async writeHelp(input) {
+    return helpDocument(input)
+  },
+
   readTip,
 
   readEntry,

@@ -26,6 +26,7 @@ type Untold =
   | 'frame picture'
   | 'frames'
   | 'hand-out-page'
+  | 'laid-out'
   | 'licences'
   | 'phone-page'
   | 'room'

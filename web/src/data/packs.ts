@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../api/client.ts'
+import { toHelp } from './help.ts'
 
 /** All packs with what they count: used by Hand out and by Fit. */
 export const packsQuery = queryOptions({ queryKey: ['packs'], queryFn: () => read(api.packs.$get()) })
@@ -36,6 +37,14 @@ export const setSingle = (id: string, brushIds: string[], was: string[]) =>
   read(api.packs[':id'].single.$put({ param: { id }, json: { brushIds, was } }))
 export const setNote = (id: string, brushId: string, note: string, was: string) =>
   read(api.packs[':id'].notes[':brushId'].$put({ param: { id, brushId }, json: { note, was } }))
+
+/** A page of help as those who get it will see it. */
+export const laidOutQuery = (text: string) =>
+  queryOptions({
+    queryKey: ['laid-out', text],
+    queryFn: async () => toHelp((await read(api.packs['laid-out'].$post({ json: { text } }))).nodes),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
 
 /** Every brush of a pack, once, in its order, with what is said of it. */
 export const packBrushesQuery = (id: string) =>

@@ -1,8 +1,17 @@
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { SelectField } from '../../components/field.tsx'
+import { HelpText } from '../../components/help-text.tsx'
 import { LicenceField } from '../../components/licence-field.tsx'
+import { LoadError } from '../../components/states.tsx'
 import { licencesQuery } from '../../data/licences.ts'
-import { type Pack, type PackFacts, type PackTexts, setBrushesQuery, updatePack } from '../../data/packs.ts'
+import {
+  laidOutQuery,
+  type Pack,
+  type PackFacts,
+  type PackTexts,
+  setBrushesQuery,
+  updatePack,
+} from '../../data/packs.ts'
 import { Kept } from './kept-text.tsx'
 import { usePackChange } from './use-pack-change.ts'
 
@@ -36,8 +45,23 @@ export function PackFactsForm({ pack }: { pack: Pack }) {
         value={pack.help}
         onKeep={(help, was) => save({ help }, { help: was })}
       />
+      <AsItArrives help={pack.help} />
       <CoverChoice pack={pack} onChoose={(coverBrushId) => save({ coverBrushId })} />
     </section>
+  )
+}
+
+/** The help laid out as those who get it will see it. */
+function AsItArrives({ help }: { help: string }) {
+  const laidOut = useQuery({ ...laidOutQuery(help), enabled: help.trim() !== '' })
+  if (help.trim() === '')
+    return <p className="text-13 text-quiet">Write it in Markdown: # for a heading, - for a list, *so* for weight.</p>
+  return (
+    <details className="rounded-6 border border-line bg-surface px-3 py-2">
+      <summary className="cursor-pointer text-13 text-quiet">As it arrives</summary>
+      {laidOut.isError && <LoadError error={laidOut.error} onRetry={() => void laidOut.refetch()} />}
+      {laidOut.data && <HelpText nodes={laidOut.data} under={2} />}
+    </details>
   )
 }
 

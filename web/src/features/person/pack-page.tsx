@@ -3,7 +3,9 @@ import { Download } from 'lucide-react'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
 import { buttonLook } from '../../components/button.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
+import { HelpText } from '../../components/help-text.tsx'
 import type { HandOutPage } from '../../data/hand-out-page.ts'
+import { toHelp } from '../../data/help.ts'
 
 export function Pack({ page, token }: { page: HandOutPage; token: string }) {
   const brushes = new Map(page.brushes.map((brush) => [brush.id, brush]))
@@ -43,10 +45,10 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           </span>
         </div>
       </header>
-      {page.help && (
+      {page.help.length > 0 && (
         <section className="rounded-10 border border-line bg-surface p-6">
           <h2 className="mb-2 font-title text-24">From the maker</h2>
-          <p className="whitespace-pre-line">{page.help}</p>
+          <HelpText nodes={toHelp(page.help)} under={2} />
         </section>
       )}
       <section className="rounded-10 border border-line bg-surface p-6">
@@ -96,13 +98,13 @@ function Brushes({ title, ids, brushes, stroke }: BrushesProps) {
               key={id}
               className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
             >
-              <span>
+              <div>
                 <span className="font-medium">{brush.name}</span>{' '}
                 <span className="text-13 text-quiet">
                   <BehaviourMark behaviour={brush.behaviour} />
                 </span>
-                {brush.note && <span className="block text-13 text-quiet">{brush.note}</span>}
-              </span>
+                {brush.note.length > 0 && <HelpText nodes={toHelp(brush.note)} under={2} quiet />}
+              </div>
               <span className="well grid h-[58px] place-content-center overflow-clip">
                 <img
                   src={stroke(id)}
