@@ -14,7 +14,8 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
-  external: ['sharp'], // has binaries of its own; only photographs ask for it
+  // they have binaries of their own, or files beside them; only photographs and sheets ask for them
+  external: ['sharp', 'pdfkit', 'fontkit'],
   define: { SATCHEL_VERSION: JSON.stringify(version) },
   // the argument parser asks for Node's own modules the old way
   banner: {

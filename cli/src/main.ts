@@ -24,6 +24,7 @@ import { traceFile } from './trace.ts'
 /** Set when the command line is built. */
 declare const SATCHEL_VERSION: string
 
+const PAPER_WORDS = 'what it is printed on, a4 or letter'
 const CODES = `
 Exit codes: ${EXIT.done} done, ${EXIT.bad} a file is bad or could not be opened, ${EXIT.misuse} the command was not understood.
 A file named - is standard input, or standard output where one is written.`
@@ -86,6 +87,13 @@ function createProgram(done: (code: number) => void): Command {
     .argument('<after>')
     .option('--json', 'the difference in JSON', false)
     .action(async (before: string, after: string, options) => done(await diff(before, after, options)))
+  command('sheet', 'Prints every stroke of a pack as a PDF, or one of its sets as a PNG.')
+    .argument('<pack>', 'a Satchel pack, or a download')
+    .requiredOption('--out <file>', 'the PDF, or PNG, to write')
+    .option('--paper <paper>', PAPER_WORDS, 'a4')
+    .option('--set <name>', 'only this set (default: all)')
+    .option('--force', 'write even over the input', false)
+    .action(async (file: string, options) => done(await (await import('./sheet.ts')).printSheet(file, options)))
   command('tip', 'Makes a tip of a photograph, scan or drawing, by the first guess of every step, and tells the steps.')
     .argument('<photo>')
     .requiredOption('--out <png>', 'the PNG to write')

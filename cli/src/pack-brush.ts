@@ -32,17 +32,22 @@ export async function openPackFiles(
 
 /** A brush of a pack, with its pictures. @throws {FormatError} If a picture is not the one it is named after. */
 export async function loadPackBrush(
-  { manifest, readFrame, readGrain }: OpenedPack,
+  pack: OpenedPack,
   wanted: string | undefined,
 ): Promise<{ pictures: BrushPictures; recipe: Recipe }> {
-  const brush = pickBrush(manifest.brushes, wanted)
+  const brush = pickBrush(pack.manifest.brushes, wanted)
+  return { pictures: await loadPictures(pack, brush), recipe: brush.recipe }
+}
+
+/** All pictures of a brush. @throws {FormatError} If one is not what it is named after. */
+export async function loadPictures(
+  { readFrame, readGrain }: Pick<OpenedPack, 'readFrame' | 'readGrain'>,
+  brush: PackBrush,
+): Promise<BrushPictures> {
   const { grain } = brush.recipe.ground
   const frames: Pixels[] = []
   for (const sha256 of brush.frames) frames.push(decode(await readFrame(brush, sha256), sha256))
-  return {
-    pictures: { frames, grain: grain && decode(await readGrain(grain.sha256), grain.sha256) },
-    recipe: brush.recipe,
-  }
+  return { frames, grain: grain && decode(await readGrain(grain.sha256), grain.sha256) }
 }
 
 function decode(png: Uint8Array, sha256: PixelSha): Pixels {

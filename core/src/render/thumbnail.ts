@@ -87,7 +87,7 @@ export function placeFrame(
 }
 
 /** A premultiplied picture on an even backdrop, opaque. */
-function layOn({ width, height, data }: Surface, backdrop: Rgb): Pixels {
+export function layOn({ width, height, data }: Surface, backdrop: Rgb): Pixels {
   const under = [backdrop.r, backdrop.g, backdrop.b]
   const out = new Uint8Array(data.length)
   for (let i = 0; i < data.length; i += 4) {

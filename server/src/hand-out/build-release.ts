@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { mkdir, rm } from 'node:fs/promises'
+import { mkdir, readFile, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
@@ -13,6 +13,7 @@ import {
   type PackEntry,
   type PackPictures,
   README_PATH,
+  SHEET_PATH,
   satchelPackEntries,
   signedSums,
 } from '@satchel/core/pack/write'
@@ -27,8 +28,11 @@ import type { JobContext, JobHandler } from '../queue/queue.ts'
 import { addAppFolders, appFolders } from './app-folders.ts'
 import { hasHelp, helpOf } from './help-texts.ts'
 import { packReadme } from './pack-texts.ts'
+import { fitsOnSheet, printPack } from './print-sheet.ts'
 import { openZipFile } from './zip-file.ts'
 
+/** What the sheet in a download is for; on its own it can be had for other papers. */
+const SHEET_PAPER = 'a4'
 const AHEAD = 4 // brushes converted before they are written
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
@@ -64,8 +68,10 @@ type Work = { release: Release; folder: string }
 async function buildZip(deps: Deps, context: JobContext, work: Work) {
   const { release, folder } = work
   const { manifest } = release
+  const hasSheet = fitsOnSheet(manifest)
   const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
-  const total = placed + manifest.single.length + manifest.brushes.length * (1 + release.destinations.length) + 1
+  const total =
+    placed + manifest.single.length + manifest.brushes.length * (1 + release.destinations.length + Number(hasSheet)) + 1
   let done = 0
   const step = () => {
     context.signal.throwIfAborted()
@@ -76,6 +82,7 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
     readme: packReadme(manifest, {
       signedBy: fingerprintOf(signer.pem),
       hasHelp: hasHelp(manifest),
+      hasSheet,
       apps: appFolders(release).map(({ folder }) => folder),
     }),
     licence: release.licenceText,
@@ -93,6 +100,11 @@ async function buildZip(deps: Deps, context: JobContext, work: Work) {
   }
   await addAppFolders(deps, release, { signal: context.signal, step, add: (entry) => outer.add(entry) })
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
+  if (hasSheet) {
+    const work = { folder, signal: context.signal, step, paper: SHEET_PAPER } as const
+    const sheet = await printPack(deps, release, work)
+    await outer.add({ path: SHEET_PATH, bytes: await readFile(sheet), packing: 'store' })
+  }
   await outer.add({ path: README_PATH, bytes: toUtf8(texts.readme), packing: 'deflate' })
   if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
   await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })

@@ -36,11 +36,12 @@ const manifest: PackManifest = {
 
 describe('the texts of a download', () => {
   it('say what it is, whose, how many, and the maker’s own help', () => {
-    const text = packReadme(manifest, { signedBy: '0a1b 2c3d', hasHelp: true, apps: ['Apps/Dunlin 3'] })
+    const text = packReadme(manifest, { signedBy: '0a1b 2c3d', hasHelp: true, hasSheet: true, apps: ['Apps/Dunlin 3'] })
     expect(text).toMatch(/^Marsh, release 1\.2\.0\nMade by Ida\nLicence: CC0-1\.0\n/)
     expect(text).toContain('2 brushes in 1 sets:\n  Reeds (2)')
     expect(text).toContain('Press lightly.')
     expect(text).toContain('  0a1b 2c3d\n  openssl pkeyutl -verify')
+    expect(text).toContain('SHEET.pdf has every stroke')
     expect(text).toContain('what to press:\n  Apps/Dunlin 3\n')
     expect(text.endsWith('\n')).toBe(true)
   })
@@ -54,7 +55,7 @@ describe('the texts of a download', () => {
         single: ['two'],
         destinations: ['Dunlin', 'Plover'],
       },
-      { signedBy: '', hasHelp: false, apps: [] },
+      { signedBy: '', hasHelp: false, hasSheet: false, apps: [] },
     )
     expect(text).toContain('2 brushes in 1 sets and 1 by themselves:\n  two\n  Reeds (2)')
     expect(text).toContain('Meant for Dunlin, Plover\n')
@@ -64,7 +65,7 @@ describe('the texts of a download', () => {
   it('leave out what is not there', () => {
     const text = packReadme(
       { ...manifest, maker: '', licence: '', help: ' ' },
-      { signedBy: '', hasHelp: false, apps: [] },
+      { signedBy: '', hasHelp: false, hasSheet: false, apps: [] },
     )
     expect(text).not.toContain('Made by')
     expect(text).toContain('Licence: see LICENSE.txt')

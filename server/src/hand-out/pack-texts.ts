@@ -4,7 +4,7 @@ import { toOneLine } from '@satchel/core/formats/text'
 import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
 import { SIGNATURE_PATH, SIGNER_PATH } from '@satchel/core/pack/signature'
 import { SUMS_PATH } from '@satchel/core/pack/sums'
-import { HELP_PATH } from '@satchel/core/pack/write'
+import { HELP_PATH, SHEET_PATH } from '@satchel/core/pack/write'
 import licences from 'spdx-license-list'
 
 const resolve = createRequire(import.meta.url).resolve
@@ -15,12 +15,15 @@ export function packReadme(
   {
     signedBy,
     hasHelp,
+    hasSheet,
     apps,
   }: {
     /** The fingerprint of the key. */
     signedBy: string
     /** Whether the help lies beside this as a page. */
     hasHelp: boolean
+    /** Whether all strokes lie beside this to be printed. */
+    hasSheet: boolean
     /** The folders of apps. */
     apps: readonly string[]
   },
@@ -48,6 +51,7 @@ export function packReadme(
     '  NAME.gbr   an open brush file with one picture',
     '  NAME.gih   an open brush file with several pictures',
     ...(hasHelp ? [`  ${HELP_PATH} has the help and the notes, laid out to be read in a browser.`] : []),
+    ...(hasSheet ? [`  ${SHEET_PATH} has every stroke, to be printed.`] : []),
     ...(apps.length > 0
       ? [
           '  For some apps there is a folder of its own, with a page that says what to press:',

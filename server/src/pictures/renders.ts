@@ -3,6 +3,8 @@ import type { FileSha } from '@satchel/core/hashes'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import type { StoredThumbnail } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
+import { PRINTED_SIZES } from '../workers/print.ts'
+import type { PrintedKind } from '../workers/tasks.ts'
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {
@@ -59,6 +61,32 @@ export async function thumbnailPicture(
     }),
   )
   return { key, png }
+}
+
+/** What is printed of a brush as PNG, opaque, from the cache or a process of the pool. */
+export async function printedPicture(
+  { renders, blobs, workers }: Pick<Deps, 'renders' | 'blobs' | 'workers'>,
+  workspaceId: string,
+  { frames, grain, recipe, what }: Pick<StrokeWish, 'frames' | 'grain' | 'recipe'> & { what: PrintedKind },
+): Promise<Uint8Array> {
+  const read = (sha: FileSha) => blobs.read(workspaceId, sha)
+  const shown = what === 'tip' ? frames.slice(0, 1) : frames
+  const key = renders.key({
+    printed: what,
+    size: PRINTED_SIZES[what],
+    engine: ENGINE_VERSION,
+    frames: shown,
+    grain,
+    recipe,
+  })
+  return renders.get(key, async () =>
+    workers.run('renderPrinted', {
+      frames: await Promise.all(shown.map(read)),
+      grain: grain === undefined ? undefined : await read(grain),
+      recipe,
+      what,
+    }),
+  )
 }
 
 /** A tip as it paints, small, as PNG; black on nothing, or in its own colours. */

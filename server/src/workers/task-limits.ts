@@ -19,6 +19,8 @@ export type TaskLimit = {
 const MIB = 1024 * 1024
 /** What the program itself takes in a process of its own. */
 const PROGRAM_BYTES = 160 * MIB
+/** What a sheet may take while it is put together: its pictures pass through, its pages and letters are held. */
+const SHEET_MEMORY_BYTES = 600 * MIB
 /** Whatever opens a file that somebody brought. */
 const READER = { urgency: 'asked', memoryBytes: READER_MEMORY_MAX_BYTES + PROGRAM_BYTES } as const
 /** What paints from pictures that are stored already; their sizes are known to be within the limits. */
@@ -62,6 +64,9 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   measureBrush: { ...PAINTER, urgency: 'behind', cpuSeconds: 60 },
   closeSeam: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   drawChange: { ...PAINTER, urgency: 'view' },
+  renderPrinted: { ...PAINTER, urgency: 'asked' },
+  // 1,000 brushes: what is painted is only put together
+  printSheet: { urgency: 'asked', cpuSeconds: 240, memoryBytes: SHEET_MEMORY_BYTES },
   renderThumbnail: { ...PAINTER, urgency: 'view' },
   renderTip: { ...PAINTER, urgency: 'view' },
   openFiles: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },

@@ -27,6 +27,8 @@ import type { Plan, Way } from '@satchel/core/make/ways'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import type { Contents, Difference as ReleaseDifference } from '@satchel/core/releases/difference'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
+import type { Chapter, Sheet } from '@satchel/core/sheet/contents'
+import type { Paper } from '@satchel/node/sheet/paper'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
@@ -124,6 +126,16 @@ export type StandInFound = {
 
 /** A folder as the files that hold what lies in it: what nobody asks for is not read. */
 export type FolderOfFiles = [path: string, file: string][]
+
+/** What of a brush is printed: on paper, or in a picture of its set. */
+export type PrintedKind = 'stroke' | 'tip' | 'pictureStroke'
+/** The files of what is printed of each brush. */
+export type PrintedFiles = [brushId: string, file: string][]
+/** A sheet to be written into a file: all of it on paper, or one set as a picture. */
+export type PrintInput = { to: string; strokes: PrintedFiles } & (
+  | { on: Paper; sheet: Sheet; tips: PrintedFiles; cover: Uint8Array | undefined }
+  | { on: 'picture'; chapter: Chapter; facts: string }
+)
 
 /** Everything the processes of the pool can do; each takes and gives plain data. */
 export type Tasks = {
@@ -243,6 +255,15 @@ export type Tasks = {
   drawChange: (
     input: Record<'before' | 'after', { frames: Uint8Array[]; grain?: Uint8Array | undefined; recipe: Recipe }>,
   ) => Promise<Record<'before' | 'after' | 'difference', Uint8Array>>
+  /** A brush's stroke or tip for print, opaque, as PNG. */
+  renderPrinted: (input: {
+    frames: Uint8Array[]
+    grain?: Uint8Array | undefined
+    recipe: Recipe
+    what: PrintedKind
+  }) => Promise<Uint8Array>
+  /** Writes a sheet whose pictures lie in files, by the ids of brushes. */
+  printSheet: (input: PrintInput) => Promise<void>
   renderThumbnail: (input: {
     frames: Uint8Array[]
     grain?: Uint8Array | undefined

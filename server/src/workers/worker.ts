@@ -29,6 +29,7 @@ import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
 import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
+import { printSheet, renderPrinted } from './print.ts'
 import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
@@ -47,6 +48,10 @@ async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint
 }
 
 const tasks: Tasks = {
+  renderPrinted: async ({ recipe, what, ...pictures }) =>
+    encodePng(renderPrinted(await decodeAll(pictures), recipe, what)),
+  printSheet,
+
   async layOutTexts({ texts }) {
     return texts.map(layOutHelp)
   },
