@@ -8,6 +8,8 @@ import type { JobQueue } from './queue/queue.ts'
 /** What the routes need besides. */
 export type AppDeps = Deps & {
   jobs: JobQueue
+  /** The folder of files that were made to be fetched. */
+  parcels: string
   fit: FitMeasurer
   auth: Auth
   /** Aborted once the server takes nothing new. */

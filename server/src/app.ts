@@ -28,6 +28,7 @@ import { looseEndRoutes } from './routes/loose-ends.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
+import { parcelRoutes } from './routes/parcels.ts'
 import { phoneLinkRoutes } from './routes/phone-links.ts'
 import { phonePageRoutes } from './routes/phone-page.ts'
 import { pictureRoutes } from './routes/pictures.ts'
@@ -237,6 +238,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', differenceRoutes(deps))
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
+    .route('/api/parcels', parcelRoutes(deps))
     .route('/api/signing', signingRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))

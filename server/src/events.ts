@@ -8,7 +8,7 @@ const RETRY_MS = 1000
 /** Something changed in a workspace: which kind of thing, and which one. */
 export type SatchelEvent = {
   workspaceId: string
-  topic: 'job' | 'gather' | 'library' | 'packs' | 'pockets' | 'sources' | 'fit'
+  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit'
   id?: string
 }
 

@@ -17,6 +17,8 @@ import { prepareInstallJob } from './fit/prepare-install.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
+import { makeParcel } from './hand-out/make-parcel.ts'
+import { keepParcels } from './hand-out/parcel-files.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
 import { Signing } from './library/signing.ts'
@@ -98,6 +100,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   // before jobs, which have scratch files of their own
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
   const scratch = join(cacheFolder, 'scratch')
+  const parcels = join(cacheFolder, 'parcels')
   const jobs = new JobQueue({
     db,
     events,
@@ -106,6 +109,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-read': gatherRead(base, scratch),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
+      'make-parcel': makeParcel(base, { scratch, parcels }),
       'check-pack': checkPackJob(base),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
@@ -115,6 +119,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   await jobs.start()
   const fit = new FitMeasurer(base)
   const letBinsBe = keepBins(base)
+  const letParcelsBe = keepParcels(base, parcels)
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
   const stopping = new AbortController()
@@ -127,6 +132,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     clientAddress: createClientAddress(options.trustedProxies),
     limits: createAccessLimits(options.limits),
     jobs,
+    parcels,
     fit,
     auth,
     welcome: (workspaceId) => {
@@ -147,6 +153,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     close: async () => {
       stopping.abort()
       letBinsBe()
+      letParcelsBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

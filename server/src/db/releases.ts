@@ -1,5 +1,5 @@
 import type { FileSha } from '@satchel/core/hashes'
-import { and, desc, eq, isNull, ne, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, ne, type SQL, sql } from 'drizzle-orm'
 import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
 import { idsInPack } from './pack-brushes.ts'
@@ -86,12 +86,15 @@ export async function listReleases(db: Db, workspaceId: string, packId: string) 
 }
 
 /** Everything of a pack's brushes that a release freezes, once a brush, with its frames in order. */
-export async function loadPackBrushes(db: Db, workspaceId: string, packId: string) {
-  const inPack = and(
-    eq(brush.workspaceId, workspaceId),
-    isNull(brush.deletedAt),
-    sql`${brush.id} in ${idsInPack(workspaceId, packId)}`,
-  )
+export const loadPackBrushes = (db: Db, workspaceId: string, packId: string) =>
+  loadBrushes(db, workspaceId, idsInPack(workspaceId, packId))
+
+/**
+ * The same of any brushes of a workspace.
+ * @param ids A query in brackets that gives their ids.
+ */
+export async function loadBrushes(db: Db, workspaceId: string, ids: SQL) {
+  const inPack = and(eq(brush.workspaceId, workspaceId), isNull(brush.deletedAt), sql`${brush.id} in ${ids}`)
   const rows = await db
     .select({
       id: brush.id,

@@ -35,6 +35,15 @@ export async function findSet(db: Db, workspaceId: string, id: string): Promise<
   return rows.length > 0
 }
 
+/** A set with its name; undefined where it is none of the workspace's, or in no rack any more. */
+export async function findNamedSet(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select({ id: rackSet.id, name: rackSet.name })
+    .from(rackSet)
+    .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id), isNull(rackSet.deletedAt)))
+  return row
+}
+
 async function lastPosition(db: Db, workspaceId: string): Promise<string | null> {
   const [row] = await db
     .select({ position: rackSet.position })

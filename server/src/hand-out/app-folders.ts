@@ -26,7 +26,11 @@ type Adding = {
 }
 
 /** A folder for each app that a release is meant for: the files as they go there, what to press, and what arrives. */
-export async function addAppFolders(deps: Deps, release: Release, { signal, step, add }: Adding): Promise<void> {
+export async function addAppFolders(
+  deps: Deps,
+  release: Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations'>,
+  { signal, step, add }: Adding,
+): Promise<void> {
   const { workspaceId, manifest } = release
   const source = brushesOf(release)
   const brushIds = manifest.brushes.map(({ id }) => id)

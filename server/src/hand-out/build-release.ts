@@ -1,39 +1,10 @@
 import { randomUUID } from 'node:crypto'
-import { mkdir, readFile, rm } from 'node:fs/promises'
+import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import { toUtf8 } from '@satchel/core/formats/text'
-import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import { toFileName } from '@satchel/core/pack/file-name'
-import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
-import {
-  HELP_PATH,
-  LICENCE_PATH,
-  listOpenFiles,
-  type OpenFilePath,
-  type PackEntry,
-  type PackPictures,
-  README_PATH,
-  SHEET_PATH,
-  satchelPackEntries,
-  signedSums,
-} from '@satchel/core/pack/write'
-import { nodeHashBytes } from '@satchel/node/hash'
-import { fingerprintOf } from '@satchel/node/signature'
-import { pMapIterable } from 'p-map'
-import { findRelease, type Release, setReleaseState } from '../db/releases.ts'
+import { findRelease, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
-import { thumbnailPicture } from '../pictures/renders.ts'
-import { withFile } from '../pictures/thumbnail-file.ts'
-import type { JobContext, JobHandler } from '../queue/queue.ts'
-import { addAppFolders, appFolders } from './app-folders.ts'
-import { hasHelp, helpOf } from './help-texts.ts'
-import { packReadme } from './pack-texts.ts'
-import { fitsOnSheet, printPack } from './print-sheet.ts'
-import { openZipFile } from './zip-file.ts'
-
-/** What the sheet in a download is for; on its own it can be had for other papers. */
-const SHEET_PAPER = 'a4'
-const AHEAD = 4 // brushes converted before they are written
+import type { JobHandler } from '../queue/queue.ts'
+import { writeDownload } from './write-download.ts'
 
 /** Builds a release's download once and stores it. May run again: the result is the same, byte for byte. */
 export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'build-release'> => ({
@@ -45,7 +16,7 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'bui
     const folder = join(scratchFolder, randomUUID())
     await mkdir(folder, { recursive: true })
     try {
-      const built = await buildZip(deps, context, { release, folder })
+      const built = await writeDownload(deps, release, { ...context, folder })
       const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, 'application/zip')
       await setReleaseState(deps.db, workspaceId, release.id, {
         state: 'ready',
@@ -62,100 +33,3 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'bui
     }
   },
 })
-
-type Work = { release: Release; folder: string }
-
-async function buildZip(deps: Deps, context: JobContext, work: Work) {
-  const { release, folder } = work
-  const { manifest } = release
-  const hasSheet = fitsOnSheet(manifest)
-  const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
-  const total =
-    placed + manifest.single.length + manifest.brushes.length * (1 + release.destinations.length + Number(hasSheet)) + 1
-  let done = 0
-  const step = () => {
-    context.signal.throwIfAborted()
-    context.progress(++done, total)
-  }
-  const signer = await deps.signing.signerOf(release.workspaceId)
-  const texts = {
-    readme: packReadme(manifest, {
-      signedBy: fingerprintOf(signer.pem),
-      hasHelp: hasHelp(manifest),
-      hasSheet,
-      apps: appFolders(release).map(({ folder }) => folder),
-    }),
-    licence: release.licenceText,
-  }
-  const help = await helpOf(deps, manifest)
-  const inner = await openZipFile(join(folder, 'pack.zip'))
-  for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
-    await inner.add(entry)
-  const innerFile = await inner.finish({ crc: true })
-
-  const outer = await openZipFile(join(folder, 'download.zip'))
-  for await (const entry of openEntries(deps, release)) {
-    await outer.add(entry)
-    if (entry.path.endsWith('.png')) step()
-  }
-  await addAppFolders(deps, release, { signal: context.signal, step, add: (entry) => outer.add(entry) })
-  await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
-  if (hasSheet) {
-    const work = { folder, signal: context.signal, step, paper: SHEET_PAPER } as const
-    const sheet = await printPack(deps, release, work)
-    await outer.add({ path: SHEET_PATH, bytes: await readFile(sheet), packing: 'store' })
-  }
-  await outer.add({ path: README_PATH, bytes: toUtf8(texts.readme), packing: 'deflate' })
-  if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
-  await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })
-  for (const entry of signedSums(await outer.sums(), signer)) await outer.add(entry)
-  const result = await outer.finish()
-  step()
-  return { ...result, files: (await outer.sums()).length }
-}
-
-function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Release, step: () => void): PackPictures {
-  const blobOf = new Map<PixelSha, FileSha | undefined>(
-    brushes.flatMap(({ pixels, blobs }) =>
-      pixels.map((pixel, i): [PixelSha, FileSha | undefined] => [pixel, blobs[i]]),
-    ),
-  )
-  for (const [i, { recipe }] of manifest.brushes.entries()) {
-    const grainBlob = brushes[i]?.grainBlob
-    if (recipe.ground.grain && grainBlob) blobOf.set(recipe.ground.grain.sha256, grainBlob)
-  }
-  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
-  const frozen = new Map(manifest.brushes.map((brush) => [brush.id, brush]))
-  return {
-    loadPng(sha256) {
-      const file = blobOf.get(sha256)
-      if (file === undefined) throw new Error(`the picture ${sha256} is not in the release`)
-      return deps.blobs.read(workspaceId, file)
-    },
-    loadThumbnail: async (id) => {
-      step()
-      const brush = byId.get(id)
-      const of = frozen.get(id)
-      if (!brush || !of) throw new Error(`brush ${id} is not in the release`)
-      const thumbnail = withFile(of.thumbnail, brush.thumbnailBlob)
-      const pictures = { frames: brush.blobs, grain: brush.grainBlob }
-      return (await thumbnailPicture(deps, workspaceId, { ...pictures, recipe: of.recipe, thumbnail })).png
-    },
-  }
-}
-
-/** The folder-per-set files, converted by the processes of the pool a few brushes ahead of the writing. */
-async function* openEntries(deps: Deps, { workspaceId, brushes, manifest }: Release): AsyncGenerator<PackEntry> {
-  const blobsOf = new Map(brushes.map((brush) => [brush.id, brush.blobs]))
-  const convert = async ({ brush, base }: OpenFilePath) => {
-    const { id, name, maker, licence, recipe, frameNames, keys } = brush
-    const frames = await Promise.all((blobsOf.get(id) ?? []).map((sha) => deps.blobs.read(workspaceId, sha)))
-    const input = { name, maker, licence, recipe, frames, frameNames, keys }
-    return { base, files: await deps.workers.run('openFiles', input) }
-  }
-  const options = { concurrency: deps.workers.threads, backpressure: AHEAD }
-  for await (const { base, files } of pMapIterable(listOpenFiles(manifest), convert, options)) {
-    yield { path: `${base}.png`, bytes: files.png, packing: 'store' }
-    yield { path: `${base}.${files.extension}`, bytes: files.brush, packing: 'deflate' }
-  }
-}

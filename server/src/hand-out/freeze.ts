@@ -1,12 +1,13 @@
 import type { PixelSha } from '@satchel/core/hashes'
 import { PACK_FORMAT, PACK_VERSION, type PackManifest } from '@satchel/core/pack/manifest'
+import type { SQL } from 'drizzle-orm'
 import type { Db } from '../db/database.ts'
 import { listChoices } from '../db/fit-choices.ts'
 import { findMaterials } from '../db/materials.ts'
-import { listNotes, listSingle } from '../db/pack-brushes.ts'
+import { idsInPack, listNotes, listSingle } from '../db/pack-brushes.ts'
 import { listPackSets, type Pack } from '../db/packs.ts'
 import { listPockets } from '../db/pockets.ts'
-import { loadPackBrushes } from '../db/releases.ts'
+import { type LoadedBrush, loadBrushes } from '../db/releases.ts'
 import type { FrozenDestination } from '../db/schema/all.ts'
 import { listSetBrushes } from '../db/sets.ts'
 import { Refusal } from '../errors.ts'
@@ -19,21 +20,46 @@ import { licenceText } from './pack-texts.ts'
  * @throws {Refusal} Where the pack holds no brush, or a grain of one is gone.
  */
 export async function freeze(db: Db, pack: Pack, version: string) {
-  const { workspaceId } = pack
-  const sets = await listPackSets(db, workspaceId, pack.id)
+  const { workspaceId, id } = pack
+  const [sets, single, notes] = await Promise.all([
+    listPackSets(db, workspaceId, id),
+    listSingle(db, workspaceId, id),
+    listNotes(db, workspaceId, id),
+  ])
+  const ids = idsInPack(workspaceId, id)
+  return freezeContents(db, { ...pack, release: version, what: 'pack', sets, single, notes, ids })
+}
+
+/** What is frozen: which brushes by themselves and in which sets, and what is said of all of them. */
+export type Contents = Pick<Pack, 'workspaceId' | 'title' | 'maker' | 'licence' | 'licenceText' | 'help'> & {
+  /** What it is called where there is nothing in it. */
+  what: string
+  release: string
+  sets: readonly { id: string; name: string }[]
+  single: readonly { id: string }[]
+  notes: ReadonlyMap<string, string>
+  /** A query in brackets for the ids of all its brushes. */
+  ids: SQL
+  destinationIds: readonly string[]
+}
+
+/**
+ * Everything that goes out, as it is now.
+ * @throws {Refusal} Where there is no brush in it, or a grain of one is gone.
+ */
+export async function freezeContents(db: Db, contents: Contents) {
+  const { workspaceId, sets, single, notes } = contents
   const items = await listSetBrushes(
     db,
     workspaceId,
     sets.map((set) => set.id),
   )
-  const [brushes, single, notes, destinations] = await Promise.all([
-    loadPackBrushes(db, workspaceId, pack.id),
-    listSingle(db, workspaceId, pack.id),
-    listNotes(db, workspaceId, pack.id),
+  const [brushes, destinations] = await Promise.all([
+    loadBrushes(db, workspaceId, contents.ids),
     allDestinations(db, workspaceId),
   ])
   if (brushes.length === 0)
-    throw new Refusal('unfit', 'This pack holds no brush yet; choose a brush, or a set that has some.')
+    throw new Refusal('unfit', `This ${contents.what} holds no brush yet; choose a brush, or a set that has some.`)
   const order = new Map<string, number>()
   for (const id of [...single.map((each) => each.id), ...items.map((item) => item.brushId)])
     if (!order.has(id)) order.set(id, order.size)
@@ -43,16 +69,16 @@ export async function freeze(db: Db, pack: Pack, version: string) {
   const manifest: PackManifest = {
     format: PACK_FORMAT,
     version: PACK_VERSION,
-    title: pack.title,
-    maker: pack.maker,
-    licence: pack.licence,
-    help: pack.help,
-    release: version,
+    title: contents.title,
+    maker: contents.maker,
+    licence: contents.licence,
+    help: contents.help,
+    release: contents.release,
     brushes: brushes.map(({ id, name, maker, licence, tags, recipe, frames, fileKeys, thumbnail }) => ({
       id,
       name,
       maker,
-      licence: licence || pack.licence,
+      licence: licence || contents.licence,
       tags,
       recipe,
       frames: frames.map((frame) => frame.pixelSha),
@@ -72,12 +98,12 @@ export async function freeze(db: Db, pack: Pack, version: string) {
       }))
       .filter((set) => set.brushes.length > 0),
     destinations: destinations
-      .filter(({ id }) => pack.destinationIds.includes(id))
+      .filter(({ id }) => contents.destinationIds.includes(id))
       .map(({ description }) => description.name),
   }
   return {
     manifest,
-    destinations: await freezeDestinations(db, pack, destinations, brushes),
+    destinations: await freezeDestinations(db, contents, destinations, brushes),
     /** Which version of each brush it is. */
     versions: brushes.map(({ id, version: at }) => [id, at] as const),
     brushes: brushes.map(({ id, frames, recipe, thumbnail }) => ({
@@ -89,14 +115,14 @@ export async function freeze(db: Db, pack: Pack, version: string) {
       widths: frames.map((frame) => frame.width),
       heights: frames.map((frame) => frame.height),
     })),
-    licenceText: await licenceText(pack.licence, pack.licenceText, pack.maker),
+    licenceText: await licenceText(contents.licence, contents.licenceText, contents.maker),
   }
 }
 
 /** Where the pack is meant to go, and what was answered for its brushes there. */
 async function freezeDestinations(
   db: Db,
-  { workspaceId, destinationIds }: Pack,
+  { workspaceId, destinationIds }: Pick<Contents, 'workspaceId' | 'destinationIds'>,
   known: readonly KnownDestination[],
   brushes: readonly { id: string }[],
 ): Promise<FrozenDestination[]> {
@@ -135,7 +161,7 @@ async function loadPockets(db: Db, workspaceId: string, ids: ReadonlySet<string>
  * The grains and strips that brushes use, with their names.
  * @throws {Refusal} Where a grain is gone: without it the brush would paint otherwise.
  */
-async function loadMaterials(db: Db, workspaceId: string, brushes: Awaited<ReturnType<typeof loadPackBrushes>>) {
+async function loadMaterials(db: Db, workspaceId: string, brushes: LoadedBrush[]) {
   const wanted = new Map<PixelSha, string>(
     brushes.flatMap(({ name, recipe }) => (recipe.ground.grain ? [[recipe.ground.grain.sha256, name] as const] : [])),
   )

@@ -32,7 +32,7 @@ export function packReadme(
   const nameOf = new Map(brushes.map(({ id, name }) => [id, name]))
   const notes = brushes.filter(({ note }) => note !== '')
   const lines = [
-    `${title}, release ${release}`,
+    release === '' ? title : `${title}, release ${release}`,
     ...(maker ? [`Made by ${maker}`] : []),
     `Licence: ${licence || 'see LICENSE.txt'}`,
     '',

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { countLines, SHEET_BRUSHES_MAX, toSheet } from '@satchel/core/sheet/contents'
-import { type Paper, PICTURE_BRUSHES_MAX } from '@satchel/node/sheet/paper'
+import type { Paper } from '@satchel/node/sheet/paper'
 import pMap from 'p-map'
 import type { ReleaseBrush } from '../db/schema/all.ts'
 import type { Deps } from '../deps.ts'
@@ -40,9 +40,6 @@ export async function printPack(
   )
   return to
 }
-
-/** Whether a set goes into one picture. */
-export const fitsInPicture = (brushes: number): boolean => brushes <= PICTURE_BRUSHES_MAX
 
 /** Prints the first chapter of a pack as a picture. @returns The file of the PNG. */
 export async function printPicture(deps: Deps, printed: Printed, work: Work): Promise<string> {

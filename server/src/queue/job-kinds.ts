@@ -11,6 +11,8 @@ export const JOB_KINDS = {
   'gather-shrink': v.strictObject({ gatherId: Uuid, lineIds: v.pipe(v.array(Uuid), v.minLength(1)) }),
   /** Subject: a release. Builds its download. */
   'build-release': v.strictObject({}),
+  /** Subject: a parcel. Makes its file. */
+  'make-parcel': v.strictObject({}),
   /** Subject: a pack. Measures what its check list wants to know. */
   'check-pack': v.strictObject({}),
   /** Subject: a source. Makes its tips at full size. */
@@ -28,6 +30,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'gather-read': 'gather',
   'gather-shrink': 'gather',
   'build-release': 'packs',
+  'make-parcel': 'parcels',
   'check-pack': 'packs',
   'make-source': 'sources',
   'fit-all': 'fit',

@@ -14,6 +14,7 @@ export const MAKES_OLD = {
   pockets: ['pockets'],
   // installs of a pack say which release is the newest
   packs: ['packs', 'pack', 'tally', 'fit', 'fit-count'],
+  parcels: ['parcels'],
   sources: ['sources', 'source', 'brush'],
   // how brushes arrive is part of a check list
   fit: ['fit', 'tally', 'fit-count', 'pack'],
@@ -28,6 +29,7 @@ type Untold =
   | 'hand-out-page'
   | 'laid-out'
   | 'licences'
+  | 'parcel-look'
   | 'phone-page'
   | 'room'
   | 'session'

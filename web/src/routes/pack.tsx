@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Trash2 } from 'lucide-react'
+import { Printer, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { Button } from '../components/button.tsx'
@@ -12,12 +12,14 @@ import { PackContents } from '../features/hand-out/pack-contents.tsx'
 import { PackFactsForm } from '../features/hand-out/pack-facts.tsx'
 import { Releases } from '../features/hand-out/releases.tsx'
 import { usePackChange } from '../features/hand-out/use-pack-change.ts'
+import { useWrapping } from '../parcels/wrapping.ts'
 
 export function PackRoute() {
   const { packId = '' } = useParams()
   const pack = useQuery(packQuery(packId))
   const navigate = useNavigate()
   const change = usePackChange()
+  const wrap = useWrapping((state) => state.wrap)
   const [giving, setGiving] = useState<Release>()
   const [link, setLink] = useState<{ name: string; link: string }>()
   if (pack.isPending) return <Loading what="the pack" />
@@ -38,9 +40,18 @@ export function PackRoute() {
       </Link>
       <PageTitle
         aside={
-          <Button kind="quiet" onClick={() => void remove()}>
-            <Trash2 size={18} aria-hidden /> Delete the pack
-          </Button>
+          <>
+            <Button
+              kind="quiet"
+              disabled={pack.data.brushes === 0}
+              onClick={() => wrap({ kind: 'packSheet', packId, paper: 'a4' })}
+            >
+              <Printer size={18} aria-hidden /> Print a sheet
+            </Button>
+            <Button kind="quiet" onClick={() => void remove()}>
+              <Trash2 size={18} aria-hidden /> Delete the pack
+            </Button>
+          </>
         }
       >
         {title}

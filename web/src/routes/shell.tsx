@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { Suspense, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Navigate, Outlet, useLocation, useMatch, useNavigate } from 'react-router'
+import { fetched } from '../components/fetched.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { useTypedKey } from '../components/use-typed-key.ts'
 import { useServerEvents } from '../data/events.ts'
@@ -12,6 +13,15 @@ import { BrushDrag } from '../features/shell/brush-drag.tsx'
 import { CommandList } from '../features/shell/command-list.tsx'
 import { KeyHelp } from '../features/shell/key-help.tsx'
 import { STAGES } from '../features/shell/stages.ts'
+import { useWrapping } from '../parcels/wrapping.ts'
+
+/** Its code is fetched once something is asked for. */
+const Parcels = fetched(() => import('../parcels/parcel-dialog.tsx'))
+
+function ParcelDialog() {
+  const isAsked = useWrapping(({ wanted }) => wanted !== undefined)
+  return isAsked ? <Parcels /> : null
+}
 
 /** The shell around every stage; only for those who are signed in. */
 export function ShellRoute() {
@@ -67,6 +77,9 @@ function Shell() {
         onOpenChange={(now) => setOpen(now ? 'commands' : 'none')}
         onKeys={() => setOpen('keys')}
       />
+      <Suspense>
+        <ParcelDialog />
+      </Suspense>
       <KeyHelp open={open === 'keys'} onOpenChange={(now) => setOpen(now ? 'keys' : 'none')} />
     </div>
   )

@@ -19,6 +19,7 @@ export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame }
 export { material } from './materials.ts'
 export type { FrozenDestination, LetPass, ReleaseBrush } from './packs.ts'
 export { brushFigures, delivery, handOut, letPass, pack, packBrush, packSet, release } from './packs.ts'
+export { parcel } from './parcels.ts'
 export { phoneLink } from './phone-links.ts'
 export { pocket, pocketItem } from './pockets.ts'
 export { signingKey } from './signing.ts'

@@ -1,12 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Command, defaultFilter } from 'cmdk'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { useLocation, useMatch, useNavigate } from 'react-router'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatCount } from '../../components/format.ts'
 import { findBrushesQuery } from '../../data/brush.ts'
 import { packsQuery } from '../../data/packs.ts'
+import type { Wanted } from '../../data/parcels.ts'
 import { setsQuery } from '../../data/sets.ts'
+import { useWrapping } from '../../parcels/wrapping.ts'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
 
@@ -45,6 +47,8 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
     enabled: q !== '',
     placeholderData: keepPreviousData,
   })
+  const toSave = useWhatToSave()
+  const wrap = useWrapping((state) => state.wrap)
   const run = (act: () => void) => () => {
     onDone()
     act()
@@ -81,6 +85,10 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
         name: title,
         onSelect: go(`/hand-out/${id}`),
       })),
+    },
+    {
+      heading: 'Save as a file',
+      lines: toSave.map(({ name, wanted }) => ({ value: name, name, onSelect: run(() => wrap(wanted)) })),
     },
     {
       heading: 'Settings and help',
@@ -161,6 +169,21 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
       </Command.List>
     </Command>
   )
+}
+
+/** What of the page that is open can be had as a file. */
+function useWhatToSave(): { name: string; wanted: Wanted }[] {
+  const brushId = useMatch('/tune/:brushId')?.params.brushId
+  const packId = useMatch('/hand-out/:packId')?.params.packId
+  const setId = new URLSearchParams(useLocation().search).get('setId')
+  return [
+    ...(brushId ? [{ name: 'Save this brush', wanted: { kind: 'brush', brushId } as const }] : []),
+    ...(setId ? [{ name: 'Save this set', wanted: { kind: 'set', setId } as const }] : []),
+    ...(setId ? [{ name: 'Print this set', wanted: { kind: 'setSheet', setId, paper: 'a4' } as const }] : []),
+    ...(packId
+      ? [{ name: 'Print a sheet of this pack', wanted: { kind: 'packSheet', packId, paper: 'a4' } as const }]
+      : []),
+  ]
 }
 
 /** The lines that have what is typed, the likest first; all of them, as they stand, while nothing is typed. */

@@ -1,5 +1,6 @@
 import {
   Copy,
+  Download,
   FolderInput,
   FolderMinus,
   ListChecks,
@@ -13,6 +14,7 @@ import {
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
+import { useWrapping } from '../../parcels/wrapping.ts'
 import type { ChosenAct } from './choice.ts'
 
 type Props = {
@@ -29,6 +31,7 @@ type Props = {
 
 /** Rises when lines are chosen: what can be done with all of them. */
 export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onAll, onNone }: Props) {
+  const wrap = useWrapping((state) => state.wrap)
   return (
     <section
       aria-label="With the chosen brushes"
@@ -64,6 +67,11 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onA
             <Link to={`/tune/${onlyId}`} className={buttonLook()}>
               <SlidersHorizontal size={18} aria-hidden /> Tune
             </Link>
+          )}
+          {onlyId && (
+            <Button onClick={() => wrap({ kind: 'brush', brushId: onlyId })}>
+              <Download size={18} aria-hidden /> Save <span className="sr-only">this brush</span>
+            </Button>
           )}
           {comparedIds && (
             <Link to={`/compare?ids=${comparedIds.join(',')}`} className={buttonLook()}>

@@ -12,6 +12,7 @@ import { LoadError, Loading } from '../../../components/states.tsx'
 import { bringBackSet, copySet, createSet, deleteSet, moveSet, updateSet } from '../../../data/library.ts'
 import { setsQuery } from '../../../data/sets.ts'
 import { tallyQuery } from '../../../data/tally.ts'
+import { useWrapping } from '../../../parcels/wrapping.ts'
 import { useLibraryChange } from '../use-library-change.ts'
 import { FolderGroup } from './folder-group.tsx'
 import { byFolder } from './folders.ts'
@@ -115,6 +116,7 @@ function SetLabel({
   onLeave: () => void
 }) {
   const [renaming, setRenaming] = useState(false)
+  const wrap = useWrapping((state) => state.wrap)
   const change = useLibraryChange()
   const sortable = useSortable({ id: `set ${set.id}`, data: { setId: set.id, name: set.name } })
   const drop = useDroppable({ id: `onto ${set.id}`, data: { ontoSetId: set.id, name: set.name } })
@@ -200,6 +202,18 @@ function SetLabel({
               label: 'Move down',
               disabled: at === order.length - 1,
               onSelect: () => void change(() => moveSet(set.id, order[at + 1]?.id ?? null)),
+            },
+            'line',
+            { label: 'Save this set', takesFocus: true, onSelect: () => wrap({ kind: 'set', setId: set.id }) },
+            {
+              label: 'Print this set',
+              takesFocus: true,
+              onSelect: () => wrap({ kind: 'setSheet', setId: set.id, paper: 'a4' }),
+            },
+            {
+              label: 'A picture of this set',
+              takesFocus: true,
+              onSelect: () => wrap({ kind: 'setPicture', setId: set.id }),
             },
             'line',
             {

@@ -1,0 +1,33 @@
+import { bigint, index, pgTable, text, uuid } from 'drizzle-orm/pg-core'
+import * as v from 'valibot'
+import { createdAt, inWorkspace, parsed } from './columns.ts'
+
+const Uuid = v.pipe(v.string(), v.uuid())
+
+/** What can be wrapped up to be fetched: a brush, a set, a sheet to print, or everything. */
+export const Wanted = v.variant('kind', [
+  v.strictObject({ kind: v.literal('brush'), brushId: Uuid }),
+  v.strictObject({ kind: v.literal('set'), setId: Uuid }),
+  v.strictObject({ kind: v.literal('packSheet'), packId: Uuid, paper: v.picklist(['a4', 'letter']) }),
+  v.strictObject({ kind: v.literal('setSheet'), setId: Uuid, paper: v.picklist(['a4', 'letter']) }),
+  v.strictObject({ kind: v.literal('setPicture'), setId: Uuid }),
+])
+export type Wanted = v.InferOutput<typeof Wanted>
+
+/** A file that was made for the curator to fetch. It lies in a folder of the server that made it, for some days. */
+export const parcel = pgTable(
+  'parcel',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    wanted: parsed((stored) => v.parse(Wanted, stored)).notNull(),
+    /** What it holds, in words. */
+    title: text().notNull(),
+    /** What its file is called; absent until it is made. */
+    fileName: text(),
+    mediaType: text(),
+    sizeBytes: bigint({ mode: 'number' }),
+    createdAt: createdAt(),
+  },
+  (t) => [index('parcel_workspace').on(t.workspaceId, t.createdAt)],
+)

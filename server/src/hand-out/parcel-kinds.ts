@@ -1,0 +1,197 @@
+import { stat } from 'node:fs/promises'
+import { toFileName } from '@satchel/core/pack/file-name'
+import { SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
+import { PAPERS, PICTURE_BRUSHES_MAX } from '@satchel/node/sheet/paper'
+import { sql } from 'drizzle-orm'
+import { findBrush } from '../db/brushes.ts'
+import type { Db } from '../db/database.ts'
+import { findFacts } from '../db/members.ts'
+import { findKept } from '../db/mends.ts'
+import { findPack } from '../db/packs.ts'
+import { setItem } from '../db/schema/all.ts'
+import type { Wanted } from '../db/schema/parcels.ts'
+import { findNamedSet } from '../db/sets.ts'
+import type { Deps } from '../deps.ts'
+import { notFound, Refusal } from '../errors.ts'
+import type { JobContext } from '../queue/queue.ts'
+import { freeze, freezeContents } from './freeze.ts'
+import { printPack, printPicture } from './print-sheet.ts'
+import { writeDownload } from './write-download.ts'
+
+/** What a parcel will hold, told before it is made. */
+export type Look = {
+  title: string
+  brushes: number
+  /** What its pictures take up in the library, bytes: about what the file will, where it holds them. */
+  aboutBytes: number | null
+  /** What comes of it, in a sentence. */
+  comes: string
+}
+export type Made = { path: string; fileName: string; mediaType: string }
+type Work = Pick<JobContext, 'signal' | 'progress'> & { folder: string }
+type Frozen = Awaited<ReturnType<typeof freezeContents>> & { workspaceId: string }
+type Kind<Of extends Wanted> = {
+  freeze(deps: Deps, workspaceId: string, wanted: Of): Promise<Frozen>
+  look(frozen: Frozen, wanted: Of): Omit<Look, 'brushes' | 'aboutBytes'>
+  /** Whether the file holds the brushes themselves. */
+  holdsBrushes: boolean
+  make(deps: Deps, frozen: Frozen, wanted: Of, work: Work): Promise<Made>
+}
+
+const nothing = { notes: new Map<string, string>(), help: '', licenceText: '', destinationIds: [], release: '' }
+
+/** @throws {Refusal} Where the set is gone, or empty. */
+async function freezeSet({ db }: Deps, workspaceId: string, { setId }: { setId: string }): Promise<Frozen> {
+  const set = await findNamedSet(db, workspaceId, setId)
+  if (!set) throw notFound('set')
+  const ids = sql`(select ${setItem.brushId} from ${setItem} where ${setItem.setId} = ${setId})`
+  const facts = { title: set.name, ...(await findFacts(db, workspaceId)) }
+  const frozen = await freezeContents(db, {
+    ...nothing,
+    ...facts,
+    workspaceId,
+    what: 'set',
+    sets: [set],
+    single: [],
+    ids,
+  })
+  return { ...frozen, workspaceId }
+}
+
+async function freezeBrush({ db }: Deps, workspaceId: string, { brushId }: { brushId: string }): Promise<Frozen> {
+  const found = await findBrush(db, workspaceId, brushId)
+  if (!found) throw notFound('brush')
+  const facts = await findFacts(db, workspaceId)
+  const said = { title: found.name, maker: found.maker || facts.maker, licence: found.licence || facts.licence }
+  const ids = sql`(select ${brushId}::uuid)`
+  const single = [{ id: brushId }]
+  const frozen = await freezeContents(db, { ...nothing, ...said, workspaceId, what: 'brush', sets: [], single, ids })
+  return { ...frozen, workspaceId }
+}
+
+async function freezePack({ db }: Deps, workspaceId: string, { packId }: { packId: string }): Promise<Frozen> {
+  const pack = await findPack(db, workspaceId, packId)
+  if (!pack) throw notFound('pack')
+  return { ...(await freeze(db, pack, '')), workspaceId }
+}
+
+const zipOf = async (deps: Deps, frozen: Frozen, work: Work): Promise<Made> => {
+  const { path } = await writeDownload(deps, frozen, work)
+  return { path, fileName: `${toFileName(frozen.manifest.title)}.zip`, mediaType: 'application/zip' }
+}
+
+/** @throws {Refusal} Where it is more than one sheet takes. */
+async function pdfOf(deps: Deps, frozen: Frozen, { paper }: { paper: 'a4' | 'letter' }, work: Work): Promise<Made> {
+  const { manifest } = frozen
+  const path = await printPack(deps, frozen, { ...stepping(work, manifest.brushes.length), paper })
+  return { path, fileName: `${toFileName(manifest.title)} ${PAPERS[paper].name}.pdf`, mediaType: 'application/pdf' }
+}
+
+function stepping({ signal, progress, folder }: Work, total: number) {
+  let done = 0
+  // the last step is that it is put together
+  progress(0, total + 1)
+  return { signal, folder, step: () => progress(++done, total + 1) }
+}
+
+const toSheet = (what: string, paper: 'a4' | 'letter') => `A PDF to print on ${PAPERS[paper].name}: ${what}`
+
+/** Everything that can be wrapped up, a row each. */
+const KINDS: { [K in Wanted['kind']]: Kind<Extract<Wanted, { kind: K }>> } = {
+  brush: {
+    freeze: freezeBrush,
+    look: ({ manifest }) => ({
+      title: `The brush "${manifest.title}"`,
+      comes: 'A zip with this one brush: its open files, and a Satchel pack with all its settings.',
+    }),
+    holdsBrushes: true,
+    make: (deps, frozen, _wanted, work) => zipOf(deps, frozen, work),
+  },
+  set: {
+    freeze: freezeSet,
+    look: ({ manifest }) => ({
+      title: `The set "${manifest.title}"`,
+      comes: 'A zip with this one set: open files of each brush, and a Satchel pack with all their settings.',
+    }),
+    holdsBrushes: true,
+    make: (deps, frozen, _wanted, work) => zipOf(deps, frozen, work),
+  },
+  packSheet: {
+    freeze: freezePack,
+    look: ({ manifest }, { paper }) => ({
+      title: `The sheet of "${manifest.title}"`,
+      comes: toSheet('every stroke of the pack as it is now, with names and notes.', paper),
+    }),
+    holdsBrushes: false,
+    make: pdfOf,
+  },
+  setSheet: {
+    freeze: freezeSet,
+    look: ({ manifest }, { paper }) => ({
+      title: `The sheet of "${manifest.title}"`,
+      comes: toSheet('every stroke of the set, with names.', paper),
+    }),
+    holdsBrushes: false,
+    make: pdfOf,
+  },
+  setPicture: {
+    freeze: freezeSet,
+    look: ({ manifest }) => ({
+      title: `A picture of "${manifest.title}"`,
+      comes: 'A PNG, 1600 px wide, with every stroke of the set and its name.',
+    }),
+    holdsBrushes: false,
+    async make(deps, frozen, _wanted, work) {
+      const path = await printPicture(deps, frozen, stepping(work, frozen.manifest.brushes.length))
+      return { path, fileName: `${toFileName(frozen.manifest.title)}.png`, mediaType: 'image/png' }
+    },
+  },
+}
+
+const kindOf = <K extends Wanted['kind']>(wanted: Extract<Wanted, { kind: K }>) =>
+  KINDS[wanted.kind as K] as unknown as Kind<Wanted>
+
+/** @throws {Refusal} Where there is nothing to wrap up, or too much for one sheet. */
+export async function lookAt(deps: Deps, workspaceId: string, wanted: Wanted): Promise<Look> {
+  const kind = kindOf(wanted)
+  const frozen = await kind.freeze(deps, workspaceId, wanted)
+  checkSize(frozen, wanted)
+  const aboutBytes = kind.holdsBrushes ? await measure(deps.db, frozen) : null
+  return { ...kind.look(frozen, wanted), brushes: frozen.manifest.brushes.length, aboutBytes }
+}
+
+/** @throws {Refusal} As `lookAt`: what it holds may have changed since it was asked for. */
+export async function make(
+  deps: Deps,
+  workspaceId: string,
+  wanted: Wanted,
+  work: Work,
+): Promise<Made & { sizeBytes: number }> {
+  const kind = kindOf(wanted)
+  const frozen = await kind.freeze(deps, workspaceId, wanted)
+  checkSize(frozen, wanted)
+  const made = await kind.make(deps, frozen, wanted, work)
+  return { ...made, sizeBytes: (await stat(made.path)).size }
+}
+
+/** How many brushes go on one sheet, or into one picture. */
+const MOST: Partial<Record<Wanted['kind'], number>> = {
+  packSheet: SHEET_BRUSHES_MAX,
+  setSheet: SHEET_BRUSHES_MAX,
+  setPicture: PICTURE_BRUSHES_MAX,
+}
+
+function checkSize({ manifest }: Frozen, { kind }: Wanted): void {
+  const most = MOST[kind]
+  const lines = manifest.single.length + manifest.sets.reduce((sum, { brushes }) => sum + brushes.length, 0)
+  if (most === undefined || lines <= most) return
+  const instead =
+    kind === 'packSheet' ? 'Print its sets one by one.' : 'Copy some of it to a set of its own, and print that.'
+  throw new Refusal('unfit', `It holds ${lines} brushes, and ${most} go on one sheet. ${instead}`)
+}
+
+async function measure(db: Db, { workspaceId, brushes }: Frozen): Promise<number> {
+  const files = new Set(brushes.flatMap(({ blobs, grainBlob }) => [...blobs, ...(grainBlob ? [grainBlob] : [])]))
+  const sizes = await findKept(db, workspaceId, [...files])
+  return [...sizes.values()].reduce((sum, size) => sum + size, 0)
+}

@@ -1,0 +1,86 @@
+import { rm, stat } from 'node:fs/promises'
+import type { HttpBindings } from '@hono/node-server'
+import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
+import { create as createDisposition } from 'content-disposition'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
+import { listLatestJobs } from '../db/jobs.ts'
+import { deleteParcel, findParcel, insertParcel, listParcels } from '../db/parcels.ts'
+import { Wanted } from '../db/schema/parcels.ts'
+import { notFound, Problem } from '../errors.ts'
+import { parcelPath } from '../hand-out/parcel-files.ts'
+import { lookAt } from '../hand-out/parcel-kinds.ts'
+import { sendFile } from '../hand-out/send-file.ts'
+import { whyLost } from '../queue/lost-work.ts'
+import type { SignedIn } from './context.ts'
+import { Id, valid } from './validate.ts'
+
+/** Parcels of one workspace that wait to be fetched: older ones give way. */
+const KEPT_MAX = 20
+const Asked = v.object({ wanted: Wanted })
+
+/** Files that the curator asks for: what they will hold, how far they are, and the files. */
+export const parcelRoutes = (deps: AppDeps) => {
+  const { db, jobs, events, parcels: folder } = deps
+  const forget = async (workspaceId: string, id: string) => {
+    const isGone = await deleteParcel(db, workspaceId, id)
+    if (isGone) await rm(parcelPath(folder, id), { force: true })
+    return isGone
+  }
+  return (
+    new Hono<SignedIn & { Bindings: HttpBindings }>()
+      .get('/', async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const rows = await listParcels(db, workspaceId)
+        const open = rows.filter(({ fileName }) => fileName === null).map(({ id }) => id)
+        const working = await listLatestJobs(db, workspaceId, 'make-parcel', open)
+        return c.json({
+          parcels: rows.map((row) => ({
+            ...row,
+            jobId: working.get(row.id)?.id ?? null,
+            lost: row.fileName === null ? (whyLost(working.get(row.id)) ?? null) : null,
+          })),
+        })
+      })
+      // a POST because it is told what is wanted; nothing is kept of it
+      .post('/look', valid('json', Asked), async (c) =>
+        c.json(await lookAt(deps, c.get('workspaceId'), c.req.valid('json').wanted)),
+      )
+      .post('/', valid('json', Asked), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { wanted } = c.req.valid('json')
+        const { title } = await lookAt(deps, workspaceId, wanted)
+        const parcel = await insertParcel(db, { workspaceId, wanted, title })
+        await jobs.add({ workspaceId, kind: 'make-parcel', subjectId: parcel.id, title, payload: {} })
+        for (const old of (await listParcels(db, workspaceId)).slice(KEPT_MAX)) await forget(workspaceId, old.id)
+        await events.publish({ workspaceId, topic: 'parcels', id: parcel.id })
+        return c.json({ id: parcel.id }, 201)
+      })
+      .get('/:id/file', valid('param', Id), async (c) => {
+        const parcel = await findParcel(db, c.get('workspaceId'), c.req.valid('param').id)
+        if (!parcel) throw notFound('file')
+        const { id, fileName, mediaType } = parcel
+        if (fileName === null || mediaType === null)
+          throw new Problem(409, 'This file is still being made; try again soon.')
+        const path = parcelPath(folder, id)
+        const found = await stat(path).catch(() => undefined)
+        if (!found) throw new Problem(410, 'This file is not kept any more; have it made again.')
+        const headers = {
+          'content-type': mediaType,
+          'content-disposition': createDisposition(fileName),
+          'cache-control': 'private, no-cache',
+          'x-content-type-options': 'nosniff',
+        }
+        await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: found.size, etag: `"${id}"`, headers })
+        return RESPONSE_ALREADY_SENT
+      })
+      .delete('/:id', valid('param', Id), async (c) => {
+        const { id } = c.req.valid('param')
+        const workspaceId = c.get('workspaceId')
+        if (!(await forget(workspaceId, id))) throw notFound('file')
+        await events.publish({ workspaceId, topic: 'parcels', id })
+        return c.json({ ok: true })
+      })
+  )
+}
