@@ -65,6 +65,8 @@ const SERVER_ROOMS = {
   fit: ['pictures', 'workers', 'queue', 'library'],
   'check-list': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit'],
   'hand-out': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit', 'check-list'],
+  'whole-library': ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out'],
+  parcels: ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out', 'whole-library'],
   people: [],
   starter: ['pictures', 'workers'],
 }

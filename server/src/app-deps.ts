@@ -10,6 +10,8 @@ export type AppDeps = Deps & {
   jobs: JobQueue
   /** The folder of files that were made to be fetched. */
   parcels: string
+  /** The folder of library files that wait to be put in. */
+  given: string
   fit: FitMeasurer
   auth: Auth
   /** Aborted once the server takes nothing new. */

@@ -24,6 +24,7 @@ import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
 import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
+import { libraryFileRoutes } from './routes/library-file.ts'
 import { looseEndRoutes } from './routes/loose-ends.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
@@ -239,6 +240,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))
+    .route('/api/library', libraryFileRoutes(deps))
     .route('/api/signing', signingRoutes(deps))
     .route('/api/jobs', jobRoutes(deps))
     .route('/api/sources', sourceRoutes(deps))

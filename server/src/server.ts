@@ -17,13 +17,13 @@ import { prepareInstallJob } from './fit/prepare-install.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildRelease } from './hand-out/build-release.ts'
-import { makeParcel } from './hand-out/make-parcel.ts'
-import { keepParcels } from './hand-out/parcel-files.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
 import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import { makeSourceJob } from './make/make-job.ts'
+import { makeParcel } from './parcels/make-parcel.ts'
+import { keepParcels } from './parcels/parcel-files.ts'
 import { createAuth } from './people/auth.ts'
 import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
 import { BlobStore } from './pictures/blob-store.ts'
@@ -32,6 +32,7 @@ import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
 import { giveStarters } from './starter/give-starters.ts'
+import { giveBackJob } from './whole-library/give-back.ts'
 import { createWorkerPool } from './workers/pool.ts'
 
 const DRAIN_LOOK_MS = 50
@@ -101,6 +102,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
   const scratch = join(cacheFolder, 'scratch')
   const parcels = join(cacheFolder, 'parcels')
+  const given = join(cacheFolder, 'given')
   const jobs = new JobQueue({
     db,
     events,
@@ -110,6 +112,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
       'make-parcel': makeParcel(base, { scratch, parcels }),
+      'give-back': giveBackJob(base, given),
       'check-pack': checkPackJob(base),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
@@ -133,6 +136,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     limits: createAccessLimits(options.limits),
     jobs,
     parcels,
+    given,
     fit,
     auth,
     welcome: (workspaceId) => {

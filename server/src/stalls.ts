@@ -5,7 +5,7 @@ export type Patience = { stallMs: number; bodyMs: number }
 export const PATIENCE: Patience = { stallMs: 60_000, bodyMs: 300_000 }
 
 /** What may take as long as its bytes go on coming. */
-const UPLOAD = /^\/api\/gathers\/[^/]+\/(files|uploads)/
+const UPLOAD = /^\/api\/(gathers\/[^/]+\/(files|uploads)|library)/
 
 type Watched = { since: number; bytes: number; movedAt: number }
 

@@ -114,6 +114,10 @@ export const isNobodys: SQL = sql.join(
   sql` and `,
 )
 
+/** Whether rows of a table name files. */
+export const ownsFiles = (table: string): table is keyof Schema =>
+  Object.keys(PICTURE_OWNERS).some((name) => name.startsWith(`${table}.`))
+
 /** The files that rows of a table name, in all of its columns; each once. */
 export function filesOf<Table extends keyof Schema>(table: Table, rows: readonly object[]): FileSha[] {
   const columns = Object.entries(PICTURE_OWNERS).filter(([name]) => name.startsWith(`${table}.`))

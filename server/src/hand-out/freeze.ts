@@ -60,6 +60,7 @@ export async function freezeContents(db: Db, contents: Contents) {
   ])
   if (brushes.length === 0)
     throw new Refusal('unfit', `This ${contents.what} holds no brush yet; choose a brush, or a set that has some.`)
+  const loaded = new Set(brushes.map(({ id }) => id))
   const order = new Map<string, number>()
   for (const id of [...single.map((each) => each.id), ...items.map((item) => item.brushId)])
     if (!order.has(id)) order.set(id, order.size)
@@ -90,11 +91,13 @@ export async function freezeContents(db: Db, contents: Contents) {
     grains: materials.grains.map(({ pixelSha, name }) => ({ sha256: pixelSha, name })),
     strips: materials.strips,
     pockets: await loadPockets(db, workspaceId, new Set(brushes.map((brush) => brush.id))),
-    single: single.map(({ id }) => id),
+    single: single.flatMap(({ id }) => (loaded.has(id) ? [id] : [])),
     sets: sets
       .map((set) => ({
         name: set.name,
-        brushes: items.filter((item) => item.setId === set.id).map((item) => item.brushId),
+        brushes: items
+          .filter(({ setId, brushId }) => setId === set.id && loaded.has(brushId))
+          .map((item) => item.brushId),
       }))
       .filter((set) => set.brushes.length > 0),
     destinations: destinations

@@ -13,6 +13,8 @@ export const JOB_KINDS = {
   'build-release': v.strictObject({}),
   /** Subject: a parcel. Makes its file. */
   'make-parcel': v.strictObject({}),
+  /** Subject: a workspace. Puts everything of a library file in, which lies on the server that took it. */
+  'give-back': v.strictObject({ fileId: Uuid }),
   /** Subject: a pack. Measures what its check list wants to know. */
   'check-pack': v.strictObject({}),
   /** Subject: a source. Makes its tips at full size. */
@@ -31,6 +33,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'gather-shrink': 'gather',
   'build-release': 'packs',
   'make-parcel': 'parcels',
+  'give-back': 'library',
   'check-pack': 'packs',
   'make-source': 'sources',
   'fit-all': 'fit',

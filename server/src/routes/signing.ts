@@ -1,19 +1,13 @@
 import { Hono } from 'hono'
-import { createMiddleware } from 'hono/factory'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import { Problem } from '../errors.ts'
 import { noteSecurity } from '../security-log.ts'
 import type { SignedIn } from './context.ts'
+import { ownerOnly } from './owner-only.ts'
 import { valid } from './validate.ts'
 
 const PEM_MAX_CHARS = 2000
 const Imported = v.object({ pem: v.pipe(v.string(), v.maxLength(PEM_MAX_CHARS)) })
-
-const ownerOnly = createMiddleware<SignedIn>(async (c, next) => {
-  if (c.get('role') !== 'owner') throw new Problem(403, 'Only the owner of the workspace may do this; ask them.')
-  await next()
-})
 
 /** The keys by which a workspace signs its releases: everybody may know whose they are, the owner alone changes them. */
 export const signingRoutes = ({ signing, log }: AppDeps) => {

@@ -44,6 +44,8 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   stackFrames: { ...READER, cpuSeconds: 30 },
   // all steps at full size, for each of up to 256 parts
   makeSource: { ...READER, cpuSeconds: 300 },
+  // hashes each file and looks at each row: 4 GiB take half a minute
+  unpackLibrary: { ...READER, cpuSeconds: 600 },
   shrink: { ...PAINTER, urgency: 'asked' },
   // 50,000 marks take 10 to 16 s
   findCandidates: { ...PAINTER, urgency: 'behind', cpuSeconds: 180 },

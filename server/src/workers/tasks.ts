@@ -24,6 +24,7 @@ import type { BrushSettings } from '@satchel/core/loose-ends/references'
 import type { FirstStroke } from '@satchel/core/make/first-stroke'
 import type { Made } from '@satchel/core/make/make-all'
 import type { Plan, Way } from '@satchel/core/make/ways'
+import type { LibraryInfo } from '@satchel/core/pack/library-file'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import type { Contents, Difference as ReleaseDifference } from '@satchel/core/releases/difference'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
@@ -126,6 +127,12 @@ export type StandInFound = {
 
 /** A folder as the files that hold what lies in it: what nobody asks for is not read. */
 export type FolderOfFiles = [path: string, file: string][]
+
+/** A library file that was checked: files lie in the folder by their names, rows in parts. */
+export type UnpackedLibrary = {
+  info: LibraryInfo
+  rows: { table: string; file: string }[]
+}
 
 /** What of a brush is printed: on paper, or in a picture of its set. */
 export type PrintedKind = 'stroke' | 'tip' | 'pictureStroke'
@@ -234,6 +241,8 @@ export type Tasks = {
     height: number
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
+  /** Checks a library file, and lays its files and rows out in a folder. */
+  unpackLibrary: (input: { path: string; folder: string }) => Promise<UnpackedLibrary | { refused: string }>
   /** Texts in Markdown, laid out one by one. */
   layOutTexts: (input: { texts: string[] }) => Promise<HelpNode[][]>
   /** What a pack says to those who get it, as an HTML page that stands by itself. */

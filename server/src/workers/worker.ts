@@ -52,6 +52,9 @@ const tasks: Tasks = {
     encodePng(renderPrinted(await decodeAll(pictures), recipe, what)),
   printSheet,
 
+  // what knows the tables is loaded where a library comes back: most processes never see one
+  unpackLibrary: async (input) => orRefused(async () => (await import('./unpack-library.ts')).unpackLibrary(input)),
+
   async layOutTexts({ texts }) {
     return texts.map(layOutHelp)
   },

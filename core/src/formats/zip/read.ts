@@ -25,16 +25,20 @@ const plainInflate: InflateRaw = (packed, sizeBytes) => inflateSync(packed, { ou
 /**
  * Lists an archive by its central directory, after checking every name, size and limit. Folders are not listed.
  * @param options.unpackedMaxBytes All entries together, bytes.
+ * @param options.entriesMax How many there may be.
  * @throws {FormatError} For a malformed directory, an encrypted entry, a link, an unsafe name or one that is there
  * already (case and Unicode form do not count), entries that lie over one another, or bytes before the first.
  * @throws {LimitError} For too many entries, too much unpacked, or a suspicious ratio.
  */
 export async function listZip(
   source: ByteSource,
-  { unpackedMaxBytes = ARCHIVE_UNPACKED_MAX_BYTES }: { unpackedMaxBytes?: number } = {},
+  {
+    unpackedMaxBytes = ARCHIVE_UNPACKED_MAX_BYTES,
+    entriesMax = ARCHIVE_ENTRIES_MAX,
+  }: { unpackedMaxBytes?: number; entriesMax?: number } = {},
 ): Promise<ZipEntry[]> {
   const end = await findDirectory(source)
-  if (end.count > ARCHIVE_ENTRIES_MAX) throw new LimitError('the number of entries', end.count, ARCHIVE_ENTRIES_MAX)
+  if (end.count > entriesMax) throw new LimitError('the number of entries', end.count, entriesMax)
   if (end.size > ENTRY_MEMORY_MAX_BYTES)
     throw new LimitError('the directory in bytes', end.size, ENTRY_MEMORY_MAX_BYTES)
   const directory = await readExactly(source, end.offset, end.size)

@@ -11,6 +11,7 @@ export const Wanted = v.variant('kind', [
   v.strictObject({ kind: v.literal('packSheet'), packId: Uuid, paper: v.picklist(['a4', 'letter']) }),
   v.strictObject({ kind: v.literal('setSheet'), setId: Uuid, paper: v.picklist(['a4', 'letter']) }),
   v.strictObject({ kind: v.literal('setPicture'), setId: Uuid }),
+  v.strictObject({ kind: v.literal('library') }),
 ])
 export type Wanted = v.InferOutput<typeof Wanted>
 

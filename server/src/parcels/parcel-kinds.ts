@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises'
 import { toFileName } from '@satchel/core/pack/file-name'
-import { SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
+import { LIBRARY_EXTENSION } from '@satchel/core/pack/library-file'
+import { countLines, SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
 import { PAPERS, PICTURE_BRUSHES_MAX } from '@satchel/node/sheet/paper'
 import { sql } from 'drizzle-orm'
 import { findBrush } from '../db/brushes.ts'
@@ -8,15 +9,18 @@ import type { Db } from '../db/database.ts'
 import { findFacts } from '../db/members.ts'
 import { findKept } from '../db/mends.ts'
 import { findPack } from '../db/packs.ts'
+import { countStored } from '../db/room.ts'
 import { setItem } from '../db/schema/all.ts'
 import type { Wanted } from '../db/schema/parcels.ts'
 import { findNamedSet } from '../db/sets.ts'
+import { countLibrary } from '../db/whole-library.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Refusal } from '../errors.ts'
+import { freeze, freezeContents } from '../hand-out/freeze.ts'
+import { printPack, printPicture } from '../hand-out/print-sheet.ts'
+import { writeDownload } from '../hand-out/write-download.ts'
 import type { JobContext } from '../queue/queue.ts'
-import { freeze, freezeContents } from './freeze.ts'
-import { printPack, printPicture } from './print-sheet.ts'
-import { writeDownload } from './write-download.ts'
+import { writeLibrary } from '../whole-library/write-library.ts'
 
 /** What a parcel will hold, told before it is made. */
 export type Look = {
@@ -30,11 +34,22 @@ export type Look = {
 export type Made = { path: string; fileName: string; mediaType: string }
 type Work = Pick<JobContext, 'signal' | 'progress'> & { folder: string }
 type Frozen = Awaited<ReturnType<typeof freezeContents>> & { workspaceId: string }
+/** What can be wrapped up. */
 type Kind<Of extends Wanted> = {
+  /** @throws {Refusal} Where there is nothing to wrap up, or too much for one sheet. */
+  look(deps: Deps, workspaceId: string, wanted: Of): Promise<Look>
+  /** @throws {Refusal} As `look`: what it holds may have changed since it was asked for. */
+  make(deps: Deps, workspaceId: string, wanted: Of, work: Work): Promise<Made>
+}
+
+/** Brushes as they are when it is made. */
+type OfBrushes<Of extends Wanted> = {
   freeze(deps: Deps, workspaceId: string, wanted: Of): Promise<Frozen>
   look(frozen: Frozen, wanted: Of): Omit<Look, 'brushes' | 'aboutBytes'>
   /** Whether the file holds the brushes themselves. */
   holdsBrushes: boolean
+  /** How many of them there may be; without one, all. */
+  most?: number
   make(deps: Deps, frozen: Frozen, wanted: Of, work: Work): Promise<Made>
 }
 
@@ -96,9 +111,11 @@ function stepping({ signal, progress, folder }: Work, total: number) {
 
 const toSheet = (what: string, paper: 'a4' | 'letter') => `A PDF to print on ${PAPERS[paper].name}: ${what}`
 
+type Of<K extends Wanted['kind']> = Extract<Wanted, { kind: K }>
+
 /** Everything that can be wrapped up, a row each. */
-const KINDS: { [K in Wanted['kind']]: Kind<Extract<Wanted, { kind: K }>> } = {
-  brush: {
+const KINDS: { [K in Wanted['kind']]: Kind<Of<K>> } = {
+  brush: ofBrushes<Of<'brush'>>({
     freeze: freezeBrush,
     look: ({ manifest }) => ({
       title: `The brush "${manifest.title}"`,
@@ -106,8 +123,8 @@ const KINDS: { [K in Wanted['kind']]: Kind<Extract<Wanted, { kind: K }>> } = {
     }),
     holdsBrushes: true,
     make: (deps, frozen, _wanted, work) => zipOf(deps, frozen, work),
-  },
-  set: {
+  }),
+  set: ofBrushes<Of<'set'>>({
     freeze: freezeSet,
     look: ({ manifest }) => ({
       title: `The set "${manifest.title}"`,
@@ -115,78 +132,93 @@ const KINDS: { [K in Wanted['kind']]: Kind<Extract<Wanted, { kind: K }>> } = {
     }),
     holdsBrushes: true,
     make: (deps, frozen, _wanted, work) => zipOf(deps, frozen, work),
-  },
-  packSheet: {
+  }),
+  packSheet: ofBrushes<Of<'packSheet'>>({
     freeze: freezePack,
     look: ({ manifest }, { paper }) => ({
       title: `The sheet of "${manifest.title}"`,
       comes: toSheet('every stroke of the pack as it is now, with names and notes.', paper),
     }),
     holdsBrushes: false,
+    most: SHEET_BRUSHES_MAX,
     make: pdfOf,
-  },
-  setSheet: {
+  }),
+  setSheet: ofBrushes<Of<'setSheet'>>({
     freeze: freezeSet,
     look: ({ manifest }, { paper }) => ({
       title: `The sheet of "${manifest.title}"`,
       comes: toSheet('every stroke of the set, with names.', paper),
     }),
     holdsBrushes: false,
+    most: SHEET_BRUSHES_MAX,
     make: pdfOf,
-  },
-  setPicture: {
+  }),
+  setPicture: ofBrushes<Of<'setPicture'>>({
     freeze: freezeSet,
     look: ({ manifest }) => ({
       title: `A picture of "${manifest.title}"`,
       comes: 'A PNG, 1600 px wide, with every stroke of the set and its name.',
     }),
     holdsBrushes: false,
+    most: PICTURE_BRUSHES_MAX,
     async make(deps, frozen, _wanted, work) {
       const path = await printPicture(deps, frozen, stepping(work, frozen.manifest.brushes.length))
       return { path, fileName: `${toFileName(frozen.manifest.title)}.png`, mediaType: 'image/png' }
     },
+  }),
+  library: {
+    async look({ db }, workspaceId) {
+      const { brushes, sets, packs, sources } = await countLibrary(db, workspaceId)
+      return {
+        title: 'The whole library',
+        brushes,
+        aboutBytes: await countStored(db, workspaceId),
+        comes: `One file with everything: all brushes with their versions, ${sets} sets, ${sources} sources, ${packs} packs with their releases, grains, pockets and destinations. It is no pack to hand out.`,
+      }
+    },
+    async make(deps, workspaceId, _wanted, work) {
+      const path = await writeLibrary(deps, workspaceId, work)
+      return { path, fileName: `Library${LIBRARY_EXTENSION}`, mediaType: 'application/zip' }
+    },
   },
 }
 
-const kindOf = <K extends Wanted['kind']>(wanted: Extract<Wanted, { kind: K }>) =>
-  KINDS[wanted.kind as K] as unknown as Kind<Wanted>
+const kindOf = (wanted: Wanted) => KINDS[wanted.kind] as Kind<Wanted>
 
-/** @throws {Refusal} Where there is nothing to wrap up, or too much for one sheet. */
-export async function lookAt(deps: Deps, workspaceId: string, wanted: Wanted): Promise<Look> {
-  const kind = kindOf(wanted)
-  const frozen = await kind.freeze(deps, workspaceId, wanted)
-  checkSize(frozen, wanted)
-  const aboutBytes = kind.holdsBrushes ? await measure(deps.db, frozen) : null
-  return { ...kind.look(frozen, wanted), brushes: frozen.manifest.brushes.length, aboutBytes }
-}
+export const lookAt = (deps: Deps, workspaceId: string, wanted: Wanted): Promise<Look> =>
+  kindOf(wanted).look(deps, workspaceId, wanted)
 
-/** @throws {Refusal} As `lookAt`: what it holds may have changed since it was asked for. */
 export async function make(
   deps: Deps,
   workspaceId: string,
   wanted: Wanted,
   work: Work,
 ): Promise<Made & { sizeBytes: number }> {
-  const kind = kindOf(wanted)
-  const frozen = await kind.freeze(deps, workspaceId, wanted)
-  checkSize(frozen, wanted)
-  const made = await kind.make(deps, frozen, wanted, work)
+  const made = await kindOf(wanted).make(deps, workspaceId, wanted, work)
   return { ...made, sizeBytes: (await stat(made.path)).size }
 }
 
-/** How many brushes go on one sheet, or into one picture. */
-const MOST: Partial<Record<Wanted['kind'], number>> = {
-  packSheet: SHEET_BRUSHES_MAX,
-  setSheet: SHEET_BRUSHES_MAX,
-  setPicture: PICTURE_BRUSHES_MAX,
+function ofBrushes<Of extends Wanted>({ freeze, look, holdsBrushes, most, make }: OfBrushes<Of>): Kind<Of> {
+  const open = async (deps: Deps, workspaceId: string, wanted: Of) => {
+    const frozen = await freeze(deps, workspaceId, wanted)
+    if (most !== undefined) checkSize(frozen, most)
+    return frozen
+  }
+  return {
+    async look(deps, workspaceId, wanted) {
+      const frozen = await open(deps, workspaceId, wanted)
+      const aboutBytes = holdsBrushes ? await measure(deps.db, frozen) : null
+      return { ...look(frozen, wanted), brushes: frozen.manifest.brushes.length, aboutBytes }
+    },
+    make: async (deps, workspaceId, wanted, work) => make(deps, await open(deps, workspaceId, wanted), wanted, work),
+  }
 }
 
-function checkSize({ manifest }: Frozen, { kind }: Wanted): void {
-  const most = MOST[kind]
-  const lines = manifest.single.length + manifest.sets.reduce((sum, { brushes }) => sum + brushes.length, 0)
-  if (most === undefined || lines <= most) return
+function checkSize({ manifest }: Frozen, most: number): void {
+  const lines = countLines(manifest)
+  if (lines <= most) return
   const instead =
-    kind === 'packSheet' ? 'Print its sets one by one.' : 'Copy some of it to a set of its own, and print that.'
+    manifest.sets.length > 1 ? 'Print its sets one by one.' : 'Copy some of it to a set of its own, and print that.'
   throw new Refusal('unfit', `It holds ${lines} brushes, and ${most} go on one sheet. ${instead}`)
 }
 
