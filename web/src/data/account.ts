@@ -33,3 +33,13 @@ export const importKey = (pem: string) => read(api.signing.import.$post({ json: 
 
 export const changePassword = (current: string, next: string) =>
   read(api.session.password.$post({ json: { current, next } }))
+
+/** How much the whole library is, and whether one can be given back. */
+export const wholeLibraryQuery = queryOptions({
+  queryKey: ['whole-library'],
+  queryFn: () => read(api.library.$get()),
+  staleTime: 0,
+})
+/** Sends a library file, which is put in by a task. */
+export const giveLibraryBack = (file: File) =>
+  send('/api/library', { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file })

@@ -35,6 +35,7 @@ type Untold =
   | 'session'
   | 'signing'
   | 'tile'
+  | 'whole-library'
 
 /** With what the key of every query begins; the compiler refuses any other. */
 export type Root = (typeof MAKES_OLD)[Topic][number] | Untold

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Archive, KeyRound, LogOut, Menu as MenuIcon, Moon, Search, Signature, Stamp, Sun } from 'lucide-react'
+import { Archive, KeyRound, Library, LogOut, Menu as MenuIcon, Moon, Search, Signature, Stamp, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { type ComponentProps, Suspense, useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
@@ -10,6 +10,7 @@ import { toastError } from '../../components/toasts.tsx'
 import { sessionQuery } from '../../data/session.ts'
 import { tallyQuery } from '../../data/tally.ts'
 import { FactsDialog } from '../account/facts-dialog.tsx'
+import type { LibraryDialog as WholeLibraryDialog } from '../account/library-dialog.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
 import { RoomDialog } from '../account/room-dialog.tsx'
 import type { SigningDialog as SigningKeyDialog } from '../account/signing-dialog.tsx'
@@ -20,6 +21,10 @@ import { useTheme } from './theme.ts'
 /** Hardly ever opened: fetched when it is. */
 const SigningDialog = fetched<ComponentProps<typeof SigningKeyDialog>>(async () => ({
   default: (await import('../account/signing-dialog.tsx')).SigningDialog,
+}))
+
+const LibraryDialog = fetched<ComponentProps<typeof WholeLibraryDialog>>(async () => ({
+  default: (await import('../account/library-dialog.tsx')).LibraryDialog,
 }))
 
 type Tallies = Record<string, string>
@@ -118,14 +123,22 @@ function ThemeButton() {
   )
 }
 
+const ACCOUNT_LINE = 'inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle'
+const ACCOUNT_DIALOGS = [
+  { name: 'room', called: 'Room of this workspace', Icon: Archive },
+  { name: 'library', called: 'The whole library', Icon: Library },
+  { name: 'facts', called: 'Maker and licence', Icon: Stamp },
+  { name: 'key', called: 'Signing key', Icon: Signature },
+  { name: 'password', called: 'Change password', Icon: KeyRound },
+] as const
+type AccountDialog = (typeof ACCOUNT_DIALOGS)[number]['name']
+
 function AccountButton() {
   const { data } = useQuery(sessionQuery)
   const client = useQueryClient()
   const navigate = useNavigate()
-  const [changing, setChanging] = useState(false)
-  const [showsRoom, setShowsRoom] = useState(false)
-  const [showsFacts, setShowsFacts] = useState(false)
-  const [showsKey, setShowsKey] = useState(false)
+  const [opened, setOpened] = useState<AccountDialog>()
+  const close = () => setOpened(undefined)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -162,51 +175,27 @@ function AccountButton() {
             <br />
             {data.workspace}, {data.role}
           </p>
-          <Popover.Close
-            onClick={() => setShowsRoom(true)}
-            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
-          >
-            <Archive size={18} aria-hidden /> Room of this workspace
-          </Popover.Close>
-          <Popover.Close
-            onClick={() => setShowsFacts(true)}
-            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
-          >
-            <Stamp size={18} aria-hidden /> Maker and licence
-          </Popover.Close>
-          <Popover.Close
-            onClick={() => setShowsKey(true)}
-            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
-          >
-            <Signature size={18} aria-hidden /> Signing key
-          </Popover.Close>
-          <Popover.Close
-            onClick={() => setChanging(true)}
-            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
-          >
-            <KeyRound size={18} aria-hidden /> Change password
-          </Popover.Close>
-          <button
-            type="button"
-            onClick={signOut}
-            className="inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle"
-          >
+          {ACCOUNT_DIALOGS.map(({ name, called, Icon }) => (
+            <Popover.Close key={name} onClick={() => setOpened(name)} className={ACCOUNT_LINE}>
+              <Icon size={18} aria-hidden /> {called}
+            </Popover.Close>
+          ))}
+          <button type="button" onClick={signOut} className={ACCOUNT_LINE}>
             <LogOut size={18} aria-hidden /> Sign out
           </button>
         </Popover.Content>
       </Popover.Portal>
-      {showsRoom && <RoomDialog workspace={data.workspace} onClose={() => setShowsRoom(false)} />}
-      {showsFacts && <FactsDialog workspace={data.workspace} onClose={() => setShowsFacts(false)} />}
-      {showsKey && (
-        <Suspense>
-          <SigningDialog
-            workspace={data.workspace}
-            isOwner={data.role === 'owner'}
-            onClose={() => setShowsKey(false)}
-          />
-        </Suspense>
-      )}
-      {changing && <PasswordDialog email={data.email} onClose={() => setChanging(false)} />}
+      {opened === 'room' && <RoomDialog workspace={data.workspace} onClose={close} />}
+      {opened === 'facts' && <FactsDialog workspace={data.workspace} onClose={close} />}
+      <Suspense>
+        {opened === 'key' && (
+          <SigningDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={close} />
+        )}
+        {opened === 'library' && (
+          <LibraryDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={close} />
+        )}
+      </Suspense>
+      {opened === 'password' && <PasswordDialog email={data.email} onClose={close} />}
     </Popover.Root>
   )
 }
