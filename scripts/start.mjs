@@ -26,6 +26,8 @@ async function main() {
   const address = options.network ? networkAddress() : '127.0.0.1'
   const data = resolve(root, process.env.SATCHEL_DATA ?? 'data')
   mkdirSync(data, { recursive: true })
+  if (existsSync(join(data, 'secret.restoring')))
+    throw new SetupError('A backup was being restored here, and that broke off: run ./satchel restore again first.')
   buildIfNeeded(root)
   const postgres = await startPostgres(join(data, 'postgres'), { keepUp: true })
   const serverPort = options.dev ? port + 1 : port

@@ -27,7 +27,8 @@ declare const SATCHEL_VERSION: string
 const PAPER_WORDS = 'what it is printed on, a4 or letter'
 const CODES = `
 Exit codes: ${EXIT.done} done, ${EXIT.bad} a file is bad or could not be opened, ${EXIT.misuse} the command was not understood.
-A file named - is standard input, or standard output where one is written.`
+A file named - is standard input, or standard output where one is written.
+./satchel backup FILE and ./satchel restore FILE keep all of a server, and bring it back.`
 
 function createProgram(done: (code: number) => void): Command {
   const program = new Command('satchel')
