@@ -1,4 +1,4 @@
-import { readdirSync } from 'node:fs'
+import { existsSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { type APIRequestContext, type APIResponse, expect, request as requests, test } from '@playwright/test'
 import { toByteSource } from '@satchel/core/formats/zip/layout'
@@ -121,6 +121,28 @@ test('killed while a release is built: it is built again, once, and nothing of t
   const entries = await listZip(toByteSource(new Uint8Array(zip)))
   expect(entries.filter(({ path }) => path.endsWith('.png')).length).toBeGreaterThan(140)
   expect(await count(`select count(*) as n from blob where media_type = 'application/zip'`)).toBe(1)
+})
+
+test('killed while a sheet is printed: it is printed again, and nothing of the first is left', async () => {
+  const { packs } = await get('/api/packs')
+  const { id } = await post('/api/parcels', { wanted: { kind: 'packSheet', packId: packs[0].id, paper: 'a4' } })
+  const find = async () => {
+    const { parcels } = await get('/api/parcels')
+    return parcels.find((parcel: { id: string }) => parcel.id === id)
+  }
+  // its first pictures are painted, and lie there
+  const scratch = join(satchel.cacheFolder, 'scratch')
+  const painted = () => (existsSync(scratch) ? readdirSync(scratch, { recursive: true }).length : 0)
+  await expect.poll(painted, { intervals: [20] }).toBeGreaterThan(4)
+  await satchel.kill()
+  expect(await count(`select count(*) as n from parcel where file_name is null`)).toBe(1)
+  await satchel.start()
+  await expect.poll(async () => (await find()).fileName).toBe('Marsh A4.pdf')
+  await expect.poll(painted).toBe(0)
+  expect(readdirSync(join(satchel.cacheFolder, 'parcels'))).toEqual([id])
+  const pdf = await (await ask.get(`/api/parcels/${id}/file`)).body()
+  expect(pdf.subarray(0, 8).toString()).toBe('%PDF-1.7')
+  expect(pdf.subarray(-6).toString()).toContain('%%EOF')
 })
 
 /** The states of an install as the server tells them. */

@@ -26,12 +26,13 @@ const satchel = (args, env = {}) =>
   spawnSync('./satchel', args, { encoding: 'utf8', env: { ...process.env, SATCHEL_DATA: data, ...env } })
 
 /** The built server on the data folder, as ./start runs it. */
-async function serve(port) {
+async function serve(port, env = {}, umask = 0o022) {
   if (!existsSync(data)) execFileSync('mkdir', ['-p', data])
   const postgres = await startPostgres(join(data, 'postgres'))
   const secret = join(data, 'secret')
   if (!existsSync(secret)) writeFileSync(secret, 'a-secret-of-this-install-0123456789abcdef', { mode: 0o600 })
   const url = `http://127.0.0.1:${port}`
+  const before = process.umask(umask)
   const child = fork('server/dist/main.mjs', {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {
@@ -44,8 +45,10 @@ async function serve(port) {
       SATCHEL_ORIGIN: url,
       SATCHEL_LOG: 'error',
       SATCHEL_DEMO: '0',
+      ...env,
     },
   })
+  process.umask(before)
   await new Promise((done, fail) => {
     child.once('message', done)
     child.once('exit', (code) => fail(new Error(`the server ended with ${code}`)))
@@ -78,6 +81,29 @@ async function serve(port) {
     },
   }
 }
+
+/** Has a file made. @returns Its hash. */
+async function fetchFile(server, wanted) {
+  const { id } = await server.json('/api/parcels', 'POST', { wanted })
+  for (;;) {
+    const { parcels } = await server.json('/api/parcels')
+    const { fileName, lost } = parcels.find((parcel) => parcel.id === id)
+    if (lost) throw new Error(lost)
+    if (fileName) break
+    await new Promise((done) => setTimeout(done, 100))
+  }
+  return sha(Buffer.from(await (await server.ask(`/api/parcels/${id}/file`)).arrayBuffer()))
+}
+/** One of each kind of file: a zip, a PDF, a picture, the library. */
+const fetchAll = (server, setId) =>
+  Promise.all(
+    [
+      { kind: 'set', setId },
+      { kind: 'setSheet', setId, paper: 'letter' },
+      { kind: 'setPicture', setId },
+      { kind: 'library' },
+    ].map((wanted) => fetchFile(server, wanted)),
+  )
 
 let port
 let known
@@ -114,6 +140,8 @@ beforeAll(async () => {
     cookie: server.cookie(),
     sets: (await server.json('/api/sets')).sets,
   }
+  known.setId = own
+  known.files = await fetchAll(server, own)
   // while the server runs
   const kept = satchel(['backup', file])
   expect([kept.status, kept.stderr]).toEqual([0, ''])
@@ -207,7 +235,9 @@ describe('the drill', () => {
     const back = satchel(['restore', file])
     expect([back.status, back.stderr]).toEqual([0, ''])
     expect(back.stdout).toContain('with 1 account.')
-    const server = await serve(port)
+    // in another time zone and language, with files that nobody else may read
+    const elsewhere = { TZ: 'Pacific/Auckland', LANG: 'tr_TR.UTF-8', LC_ALL: 'tr_TR.UTF-8' }
+    const server = await serve(port, elsewhere, 0o077)
     // who was signed in still is
     server.takeCookie(known.cookie)
     expect((await server.json('/api/sets')).sets).toEqual(known.sets)
@@ -215,6 +245,8 @@ describe('the drill', () => {
     const zip = Buffer.from(await (await server.ask(`/api/h/${known.token}/download`)).arrayBuffer())
     expect(sha(zip)).toBe(known.zip)
     expect(sha((await server.json('/api/signing/export', 'POST', {})).pem)).toBe(known.key)
+    // what is made anew there is the same, byte for byte: nothing of it was kept but the database
+    expect(await fetchAll(server, known.setId)).toEqual(known.files)
     await server.ask('/api/auth/sign-in/email', 'POST', { email: 'ida@marsh.example', password: 'samphire-and-salt' })
     // a running server is not restored over
     const over = satchel(['restore', file, '--force'])
