@@ -5,6 +5,7 @@ CREATE TABLE "parcel" (
 	"title" text NOT NULL,
 	"file_name" text,
 	"media_type" text,
+	"blob_sha" text,
 	"size_bytes" bigint,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL
 );

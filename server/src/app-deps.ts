@@ -8,10 +8,6 @@ import type { JobQueue } from './queue/queue.ts'
 /** What the routes need besides. */
 export type AppDeps = Deps & {
   jobs: JobQueue
-  /** The folder of files that were made to be fetched. */
-  parcels: string
-  /** The folder of library files that wait to be put in. */
-  given: string
   fit: FitMeasurer
   auth: Auth
   /** Aborted once the server takes nothing new. */

@@ -23,7 +23,6 @@ import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { makeParcel } from './parcels/make-parcel.ts'
-import { keepParcels } from './parcels/parcel-files.ts'
 import { createAuth } from './people/auth.ts'
 import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
 import { BlobStore } from './pictures/blob-store.ts'
@@ -101,8 +100,6 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   // before jobs, which have scratch files of their own
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
   const scratch = join(cacheFolder, 'scratch')
-  const parcels = join(cacheFolder, 'parcels')
-  const given = join(cacheFolder, 'given')
   const jobs = new JobQueue({
     db,
     events,
@@ -111,8 +108,8 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-read': gatherRead(base, scratch),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
-      'make-parcel': makeParcel(base, { scratch, parcels }),
-      'give-back': giveBackJob(base, given),
+      'make-parcel': makeParcel(base, scratch),
+      'give-back': giveBackJob(base, scratch),
       'check-pack': checkPackJob(base),
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
@@ -122,7 +119,6 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   await jobs.start()
   const fit = new FitMeasurer(base)
   const letBinsBe = keepBins(base)
-  const letParcelsBe = keepParcels(base, parcels)
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
   const stopping = new AbortController()
@@ -135,8 +131,6 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     clientAddress: createClientAddress(options.trustedProxies),
     limits: createAccessLimits(options.limits),
     jobs,
-    parcels,
-    given,
     fit,
     auth,
     welcome: (workspaceId) => {
@@ -157,7 +151,6 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     close: async () => {
       stopping.abort()
       letBinsBe()
-      letParcelsBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

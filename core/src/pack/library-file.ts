@@ -10,6 +10,8 @@ export const LIBRARY = 'Satchel library'
 export const LIBRARY_FORMAT = 'satchel-library'
 export const LIBRARY_VERSION = 1
 export const LIBRARY_EXTENSION = '.library.zip'
+/** What a file of a library is called. */
+export const LIBRARY_FILE = `Library${LIBRARY_EXTENSION}`
 export const LIBRARY_PATH = 'library/library.json'
 
 /** Entries of one library file: brushes may have many frames, and each is a file. */

@@ -1,8 +1,12 @@
-import { and, desc, eq, inArray, lt } from 'drizzle-orm'
+import type { FileSha } from '@satchel/core/hashes'
+import { and, desc, eq, lt } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { deleteOrphanBlobs } from './orphans.ts'
 import { parcel } from './schema/all.ts'
 
 export type Parcel = typeof parcel.$inferSelect
+type Named = Pick<Parcel, 'workspaceId' | 'id'>
+const isIt = ({ workspaceId, id }: Named) => and(eq(parcel.workspaceId, workspaceId), eq(parcel.id, id))
 
 export async function insertParcel(db: Db, values: typeof parcel.$inferInsert): Promise<Parcel> {
   const [row] = await db.insert(parcel).values(values).returning()
@@ -11,10 +15,7 @@ export async function insertParcel(db: Db, values: typeof parcel.$inferInsert): 
 }
 
 export async function findParcel(db: Db, workspaceId: string, id: string): Promise<Parcel | undefined> {
-  const [row] = await db
-    .select()
-    .from(parcel)
-    .where(and(eq(parcel.workspaceId, workspaceId), eq(parcel.id, id)))
+  const [row] = await db.select().from(parcel).where(isIt({ workspaceId, id }))
   return row
 }
 
@@ -23,36 +24,31 @@ export async function listParcels(db: Db, workspaceId: string): Promise<Parcel[]
   return db.select().from(parcel).where(eq(parcel.workspaceId, workspaceId)).orderBy(desc(parcel.createdAt))
 }
 
-export async function setParcelMade(
-  db: Db,
-  { workspaceId, id }: Pick<Parcel, 'workspaceId' | 'id'>,
-  made: { fileName: string; mediaType: string; sizeBytes: number },
-): Promise<void> {
-  await db
-    .update(parcel)
-    .set(made)
-    .where(and(eq(parcel.workspaceId, workspaceId), eq(parcel.id, id)))
+export type MadeFile = { fileName: string; mediaType: string; sizeBytes: number; blobSha: FileSha }
+
+/** Says that its file is there. @returns Whether anybody still waits for it. */
+export async function setParcelMade(db: Db, named: Named, made: MadeFile): Promise<boolean> {
+  const rows = await db.update(parcel).set(made).where(isIt(named)).returning({ id: parcel.id })
+  return rows.length > 0
 }
 
-export async function deleteParcel(db: Db, workspaceId: string, id: string): Promise<boolean> {
-  const gone = await db
-    .delete(parcel)
-    .where(and(eq(parcel.workspaceId, workspaceId), eq(parcel.id, id)))
-    .returning({ id: parcel.id })
-  return gone.length > 0
-}
+/** Forgets a parcel with its file. @returns Whether it was there. */
+export const deleteParcel = (db: Db, named: Named): Promise<boolean> =>
+  db.transaction(async (tx) => {
+    const gone = await tx.delete(parcel).where(isIt(named)).returning({ blobSha: parcel.blobSha })
+    await deleteOrphanBlobs(
+      tx,
+      named.workspaceId,
+      gone.flatMap(({ blobSha }) => blobSha ?? []),
+    )
+    return gone.length > 0
+  })
 
-/** Forgets the parcels of all workspaces that were asked for before a time. */
-export async function forgetOldParcels(db: Db, until: Date): Promise<void> {
-  await db.delete(parcel).where(lt(parcel.createdAt, until))
-}
-
-/** Those of some ids, of whatever workspace, that are still known. */
-export async function findKnownParcels(db: Db, ids: readonly string[]): Promise<Set<string>> {
-  if (ids.length === 0) return new Set()
-  const rows = await db
+/** Forgets the parcels of a workspace that were asked for before a time. */
+export async function forgetOldParcels(db: Db, workspaceId: string, until: Date): Promise<void> {
+  const old = await db
     .select({ id: parcel.id })
     .from(parcel)
-    .where(inArray(parcel.id, [...ids]))
-  return new Set(rows.map(({ id }) => id))
+    .where(and(eq(parcel.workspaceId, workspaceId), lt(parcel.createdAt, until)))
+  for (const { id } of old) await deleteParcel(db, { workspaceId, id })
 }

@@ -11,6 +11,7 @@ import {
   installFile,
   material,
   mendFile,
+  parcel,
   release,
   source,
   standInFile,
@@ -102,6 +103,7 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   'mendFile.beforeSha': isIn(mendFile, mendFile.beforeSha),
   'mendFile.afterSha': isIn(mendFile, mendFile.afterSha),
   'release.zipSha': isIn(release, release.zipSha),
+  'parcel.blobSha': isIn(parcel, parcel.blobSha),
   'source.file': {
     holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),
     namesIn: (value: { blobSha: FileSha }) => [value.blobSha],

@@ -1,26 +1,28 @@
 import { randomUUID } from 'node:crypto'
-import { mkdir, rename, rm } from 'node:fs/promises'
+import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { findParcel, setParcelMade } from '../db/parcels.ts'
 import type { Deps } from '../deps.ts'
 import { Refusal } from '../errors.ts'
 import { type JobHandler, JobRefused } from '../queue/queue.ts'
-import { parcelPath } from './parcel-files.ts'
 import { make } from './parcel-kinds.ts'
 
 /** Makes a parcel's file. May run again: it is there once it is whole. */
-export const makeParcel = (deps: Deps, folders: { scratch: string; parcels: string }): JobHandler<'make-parcel'> => ({
+export const makeParcel = (deps: Deps, scratch: string): JobHandler<'make-parcel'> => ({
   async run({ job, signal, progress }) {
     const { workspaceId, subjectId } = job
-    const parcel = await findParcel(deps.db, workspaceId, subjectId)
+    const { db, blobs } = deps
+    const parcel = await findParcel(db, workspaceId, subjectId)
     if (!parcel || parcel.fileName !== null) return
-    const folder = join(folders.scratch, randomUUID())
+    const folder = join(scratch, randomUUID())
     await mkdir(folder, { recursive: true })
     try {
-      const { path, ...made } = await make(deps, workspaceId, parcel.wanted, { signal, progress, folder })
-      await mkdir(folders.parcels, { recursive: true })
-      await rename(path, parcelPath(folders.parcels, parcel.id))
-      await setParcelMade(deps.db, parcel, made)
+      const made = await make(deps, workspaceId, parcel.wanted, { signal, progress, folder })
+      const { sha256, sizeBytes } = await blobs.putFile(db, workspaceId, made.path, made.mediaType)
+      const { fileName, mediaType } = made
+      if (!(await setParcelMade(db, parcel, { fileName, mediaType, sizeBytes, blobSha: sha256 })))
+        await deleteOrphanBlobs(db, workspaceId, [sha256])
     } catch (error) {
       throw error instanceof Refusal && !(error instanceof JobRefused) ? new JobRefused(error.message) : error
     } finally {

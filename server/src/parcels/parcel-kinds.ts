@@ -1,6 +1,5 @@
-import { stat } from 'node:fs/promises'
 import { toFileName } from '@satchel/core/pack/file-name'
-import { LIBRARY_EXTENSION } from '@satchel/core/pack/library-file'
+import { LIBRARY_FILE } from '@satchel/core/pack/library-file'
 import { countLines, SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
 import { PAPERS, PICTURE_BRUSHES_MAX } from '@satchel/node/sheet/paper'
 import { sql } from 'drizzle-orm'
@@ -178,7 +177,7 @@ const KINDS: { [K in Wanted['kind']]: Kind<Of<K>> } = {
     },
     async make(deps, workspaceId, _wanted, work) {
       const path = await writeLibrary(deps, workspaceId, work)
-      return { path, fileName: `Library${LIBRARY_EXTENSION}`, mediaType: 'application/zip' }
+      return { path, fileName: LIBRARY_FILE, mediaType: 'application/zip' }
     },
   },
 }
@@ -188,15 +187,8 @@ const kindOf = (wanted: Wanted) => KINDS[wanted.kind] as Kind<Wanted>
 export const lookAt = (deps: Deps, workspaceId: string, wanted: Wanted): Promise<Look> =>
   kindOf(wanted).look(deps, workspaceId, wanted)
 
-export async function make(
-  deps: Deps,
-  workspaceId: string,
-  wanted: Wanted,
-  work: Work,
-): Promise<Made & { sizeBytes: number }> {
-  const made = await kindOf(wanted).make(deps, workspaceId, wanted, work)
-  return { ...made, sizeBytes: (await stat(made.path)).size }
-}
+export const make = (deps: Deps, workspaceId: string, wanted: Wanted, work: Work): Promise<Made> =>
+  kindOf(wanted).make(deps, workspaceId, wanted, work)
 
 function ofBrushes<Of extends Wanted>({ freeze, look, holdsBrushes, most, make }: OfBrushes<Of>): Kind<Of> {
   const open = async (deps: Deps, workspaceId: string, wanted: Of) => {

@@ -13,8 +13,8 @@ export const JOB_KINDS = {
   'build-release': v.strictObject({}),
   /** Subject: a parcel. Makes its file. */
   'make-parcel': v.strictObject({}),
-  /** Subject: a workspace. Puts everything of a library file in, which lies on the server that took it. */
-  'give-back': v.strictObject({ fileId: Uuid }),
+  /** Subject: a workspace. Puts everything of a library file in, which came as a parcel. */
+  'give-back': v.strictObject({ parcelId: Uuid }),
   /** Subject: a pack. Measures what its check list wants to know. */
   'check-pack': v.strictObject({}),
   /** Subject: a source. Makes its tips at full size. */

@@ -1,13 +1,10 @@
-import { randomUUID } from 'node:crypto'
-import { createWriteStream } from 'node:fs'
-import { mkdir, rename, rm } from 'node:fs/promises'
-import { pipeline } from 'node:stream/promises'
-import { LIBRARY_MAX_BYTES } from '@satchel/core/pack/library-file'
+import { LIBRARY_FILE, LIBRARY_MAX_BYTES } from '@satchel/core/pack/library-file'
 import { Hono } from 'hono'
 import type { AppDeps } from '../app-deps.ts'
+import { insertParcel } from '../db/parcels.ts'
 import { countLibrary, isLibraryEmpty } from '../db/whole-library.ts'
 import { Problem } from '../errors.ts'
-import { givenPath, NOT_EMPTY } from '../whole-library/give-back.ts'
+import { NOT_EMPTY } from '../whole-library/give-back.ts'
 import { bodyOf } from './body.ts'
 import type { SignedIn } from './context.ts'
 import { ownerOnly } from './owner-only.ts'
@@ -25,27 +22,17 @@ export const libraryFileRoutes = (deps: AppDeps) =>
     .post('/', ownerOnly, async (c) => {
       const workspaceId = c.get('workspaceId')
       if (!(await isLibraryEmpty(deps.db, workspaceId))) throw new Problem(409, NOT_EMPTY)
-      const fileId = randomUUID()
-      const path = givenPath(deps.given, fileId)
-      await mkdir(deps.given, { recursive: true })
-      try {
-        await pipeline(atMost(bodyOf(c)), createWriteStream(`${path}.partial`))
-        await rename(`${path}.partial`, path)
-      } catch (error) {
-        await rm(`${path}.partial`, { force: true })
-        throw error
-      }
+      const mediaType = 'application/zip'
+      const stored = await deps.blobs.putStream(deps.db, workspaceId, bodyOf(c), {
+        mediaType,
+        maxBytes: LIBRARY_MAX_BYTES,
+      })
+      const parcel = await insertParcel(deps.db, {
+        ...{ workspaceId, mediaType, wanted: { kind: 'library' }, title: 'A library file that came' },
+        ...{ fileName: LIBRARY_FILE, blobSha: stored.sha256, sizeBytes: stored.sizeBytes },
+      })
       const title = 'Putting a library in'
-      const job = { workspaceId, kind: 'give-back', subjectId: workspaceId, title, payload: { fileId } } as const
-      await deps.jobs.add(job)
-      return c.json({ fileId }, 202)
+      const payload = { parcelId: parcel.id }
+      await deps.jobs.add({ workspaceId, kind: 'give-back', subjectId: workspaceId, title, payload })
+      return c.json({ id: parcel.id }, 202)
     })
-
-async function* atMost(chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  let size = 0
-  for await (const chunk of chunks) {
-    size += chunk.length
-    if (size > LIBRARY_MAX_BYTES) throw new Problem(413, 'This file is larger than any library file; choose another.')
-    yield chunk
-  }
-}

@@ -1,11 +1,10 @@
 import { execFileSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { insertParcel } from '../db/parcels.ts'
-import { keepParcels } from '../parcels/parcel-files.ts'
+import { forgetOldParcels, insertParcel } from '../db/parcels.ts'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
@@ -132,34 +131,36 @@ describe('what cannot be had', () => {
     expect((await asks(person, { kind: 'everything' }))[0]).toBe(422)
   })
 
-  it('is said of one whose file is gone', async () => {
+  it('is what was forgotten, with its file', async () => {
     const { id } = await fetchFile({ kind: 'brush', brushId })
-    execFileSync('rm', [join(server.parts.deps.parcels, id)])
-    expect((await person.request(`/api/parcels/${id}/file`)).status).toBe(410)
     expect((await person.request(`/api/parcels/${id}`, { method: 'DELETE' })).status).toBe(200)
-    expect((await person.request(`/api/parcels/${id}`, { method: 'DELETE' })).status).toBe(404)
+    for (const method of ['DELETE', 'GET'])
+      expect((await person.request(`/api/parcels/${id}${method === 'GET' ? '/file' : ''}`, { method })).status).toBe(
+        404,
+      )
   })
 
   it('keeps no more than twenty, and none for longer than two days', async () => {
     const { deps } = server.parts
     const { id } = await fetchFile({ kind: 'brush', brushId })
-    expect(existsSync(join(deps.parcels, id))).toBe(true)
     const { workspaceId } = person
     for (let n = 0; n < 19; n++)
       await insertParcel(deps.db, { workspaceId, wanted: { kind: 'brush', brushId }, title: `Parcel ${n}` })
-    await fetchFile({ kind: 'brush', brushId })
+    const last = await fetchFile({ kind: 'brush', brushId })
     const { parcels } = await person.json<{ parcels: Parcel[] }>('/api/parcels')
     expect(parcels).toHaveLength(20)
     expect(parcels.some((parcel) => parcel.id === id)).toBe(false)
-    expect(existsSync(join(deps.parcels, id))).toBe(false)
-    // one that nobody fetched, and a file that belongs to none
-    await deps.db.execute(sql`update parcel set created_at = now() - interval '49 hours'`)
-    const stray = join(deps.parcels, 'stray')
-    writeFileSync(stray, 'x')
-    const letBe = keepParcels(deps, deps.parcels)
-    await until(async () => !existsSync(stray), 10_000)
-    letBe()
-    expect((await person.json<{ parcels: Parcel[] }>('/api/parcels')).parcels).toEqual([])
-    expect(readdirSync(deps.parcels)).toEqual([])
+    // those that nobody fetched go with their files
+    const zips = () =>
+      deps.db.execute(sql`select from blob where media_type in ('application/zip', 'application/pdf', 'image/png')
+      and workspace_id = ${workspaceId} and not exists (select from tip_frame f where f.blob_sha = blob.sha256)`)
+    expect((await zips()).rows.length).toBeGreaterThan(0)
+    await deps.db.execute(sql`update parcel set created_at = now() - interval '49 hours' where id <> ${last.id}`)
+    await forgetOldParcels(deps.db, workspaceId, new Date(Date.now() - 48 * 3_600_000))
+    expect((await person.json<{ parcels: Parcel[] }>('/api/parcels')).parcels.map((parcel) => parcel.id)).toEqual([
+      last.id,
+    ])
+    await person.request(`/api/parcels/${last.id}`, { method: 'DELETE' })
+    expect((await zips()).rows).toEqual([])
   })
 })

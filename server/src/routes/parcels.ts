@@ -1,4 +1,3 @@
-import { rm, stat } from 'node:fs/promises'
 import type { HttpBindings } from '@hono/node-server'
 import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
 import { create as createDisposition } from 'content-disposition'
@@ -10,7 +9,6 @@ import { deleteParcel, findParcel, insertParcel, listParcels } from '../db/parce
 import { Wanted } from '../db/schema/parcels.ts'
 import { notFound, Problem } from '../errors.ts'
 import { sendFile } from '../hand-out/send-file.ts'
-import { parcelPath } from '../parcels/parcel-files.ts'
 import { lookAt } from '../parcels/parcel-kinds.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
@@ -22,12 +20,7 @@ const Asked = v.object({ wanted: Wanted })
 
 /** Files that the curator asks for: what they will hold, how far they are, and the files. */
 export const parcelRoutes = (deps: AppDeps) => {
-  const { db, jobs, events, parcels: folder } = deps
-  const forget = async (workspaceId: string, id: string) => {
-    const isGone = await deleteParcel(db, workspaceId, id)
-    if (isGone) await rm(parcelPath(folder, id), { force: true })
-    return isGone
-  }
+  const { db, jobs, events, blobs } = deps
   return (
     new Hono<SignedIn & { Bindings: HttpBindings }>()
       .get('/', async (c) => {
@@ -53,32 +46,31 @@ export const parcelRoutes = (deps: AppDeps) => {
         const { title } = await lookAt(deps, workspaceId, wanted)
         const parcel = await insertParcel(db, { workspaceId, wanted, title })
         await jobs.add({ workspaceId, kind: 'make-parcel', subjectId: parcel.id, title, payload: {} })
-        for (const old of (await listParcels(db, workspaceId)).slice(KEPT_MAX)) await forget(workspaceId, old.id)
+        for (const old of (await listParcels(db, workspaceId)).slice(KEPT_MAX)) await deleteParcel(db, old)
         await events.publish({ workspaceId, topic: 'parcels', id: parcel.id })
         return c.json({ id: parcel.id }, 201)
       })
       .get('/:id/file', valid('param', Id), async (c) => {
-        const parcel = await findParcel(db, c.get('workspaceId'), c.req.valid('param').id)
+        const workspaceId = c.get('workspaceId')
+        const parcel = await findParcel(db, workspaceId, c.req.valid('param').id)
         if (!parcel) throw notFound('file')
-        const { id, fileName, mediaType } = parcel
-        if (fileName === null || mediaType === null)
+        const { blobSha, fileName, mediaType, sizeBytes } = parcel
+        if (blobSha === null || fileName === null || mediaType === null || sizeBytes === null)
           throw new Problem(409, 'This file is still being made; try again soon.')
-        const path = parcelPath(folder, id)
-        const found = await stat(path).catch(() => undefined)
-        if (!found) throw new Problem(410, 'This file is not kept any more; have it made again.')
+        const path = await blobs.path(workspaceId, blobSha)
         const headers = {
           'content-type': mediaType,
           'content-disposition': createDisposition(fileName),
           'cache-control': 'private, no-cache',
           'x-content-type-options': 'nosniff',
         }
-        await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: found.size, etag: `"${id}"`, headers })
+        await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes, etag: `"${blobSha}"`, headers })
         return RESPONSE_ALREADY_SENT
       })
       .delete('/:id', valid('param', Id), async (c) => {
         const { id } = c.req.valid('param')
         const workspaceId = c.get('workspaceId')
-        if (!(await forget(workspaceId, id))) throw notFound('file')
+        if (!(await deleteParcel(db, { workspaceId, id }))) throw notFound('file')
         await events.publish({ workspaceId, topic: 'parcels', id })
         return c.json({ ok: true })
       })

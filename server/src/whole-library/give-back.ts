@@ -1,6 +1,8 @@
-import { mkdir, rm, stat } from 'node:fs/promises'
+import { randomUUID } from 'node:crypto'
+import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
+import { deleteParcel, findParcel } from '../db/parcels.ts'
 import { insertLibrary, isLibraryEmpty } from '../db/whole-library.ts'
 import type { Deps } from '../deps.ts'
 import { type JobContext, type JobHandler, JobRefused } from '../queue/queue.ts'
@@ -9,31 +11,28 @@ export const NOT_EMPTY =
   'This library is not empty, so nothing was put into it. Drop the file into Gather: its brushes and sets come one by one.'
 const UNIQUE_VIOLATION = '23505'
 
-/** Where a library file waits until it is put in. */
-export const givenPath = (folder: string, fileId: string): string => join(folder, fileId)
-
 /**
  * Gives an empty library everything of a library file: rows all at once, after their files. May run again: files that are
  * there are not stored twice, and rows are there altogether or not at all.
  */
-export const giveBackJob = (deps: Deps, folder: string): JobHandler<'give-back'> => ({
+export const giveBackJob = (deps: Deps, scratch: string): JobHandler<'give-back'> => ({
   async run(context) {
-    const { job, payload } = context
-    const path = givenPath(folder, payload.fileId)
-    const found = await stat(path).catch(() => undefined)
-    if (!found) throw new JobRefused('The file is not on this server any more; send it again.')
-    const unpacked = `${path}.unpacked`
+    const { workspaceId } = context.job
+    const parcel = await findParcel(deps.db, workspaceId, context.payload.parcelId)
+    if (!parcel?.blobSha) throw new JobRefused('The file is not here any more; send it again.')
+    const folder = join(scratch, randomUUID())
+    await mkdir(folder, { recursive: true })
     try {
-      await giveBack(deps, context, { path, folder: unpacked })
-      await rm(path, { force: true })
+      await giveBack(deps, context, { path: await deps.blobs.path(workspaceId, parcel.blobSha), folder })
+      await deleteParcel(deps.db, parcel)
     } catch (error) {
       // what cannot be put in is not kept; one that was only interrupted is tried again
-      if (error instanceof JobRefused) await rm(path, { force: true })
+      if (error instanceof JobRefused) await deleteParcel(deps.db, parcel)
       throw error
     } finally {
-      await rm(unpacked, { recursive: true, force: true })
-      for (const topic of ['library', 'packs', 'sources', 'pockets', 'fit'] as const)
-        await deps.events.publish({ workspaceId: job.workspaceId, topic })
+      await rm(folder, { recursive: true, force: true })
+      for (const topic of ['library', 'packs', 'parcels', 'sources', 'pockets', 'fit'] as const)
+        await deps.events.publish({ workspaceId, topic })
     }
   },
 })
@@ -45,8 +44,6 @@ async function giveBack(
 ): Promise<void> {
   const { workspaceId } = job
   if (!(await isLibraryEmpty(db, workspaceId))) throw new JobRefused(NOT_EMPTY)
-  await rm(place.folder, { recursive: true, force: true })
-  await mkdir(place.folder, { recursive: true })
   const unpacked = await workers.run('unpackLibrary', place, { signal })
   if ('refused' in unpacked) throw new JobRefused(`Nothing was put in. ${unpacked.refused}`)
   const { info, rows } = unpacked

@@ -1,6 +1,6 @@
 import { bigint, index, pgTable, text, uuid } from 'drizzle-orm/pg-core'
 import * as v from 'valibot'
-import { createdAt, inWorkspace, parsed } from './columns.ts'
+import { createdAt, fileSha, inWorkspace, parsed } from './columns.ts'
 
 const Uuid = v.pipe(v.string(), v.uuid())
 
@@ -15,7 +15,7 @@ export const Wanted = v.variant('kind', [
 ])
 export type Wanted = v.InferOutput<typeof Wanted>
 
-/** A file that was made for the curator to fetch. It lies in a folder of the server that made it, for some days. */
+/** A file that was made for the curator to fetch, or that came whole and waits to be put in. It is kept for some days. */
 export const parcel = pgTable(
   'parcel',
   {
@@ -27,6 +27,7 @@ export const parcel = pgTable(
     /** What its file is called; absent until it is made. */
     fileName: text(),
     mediaType: text(),
+    blobSha: fileSha(),
     sizeBytes: bigint({ mode: 'number' }),
     createdAt: createdAt(),
   },
