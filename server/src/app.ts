@@ -14,6 +14,7 @@ import { readRest } from './routes/body.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { checkListRoutes } from './routes/check-list.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
+import { coverRoutes } from './routes/covers.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
 import { fitRoutes } from './routes/fit.ts'
@@ -236,6 +237,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/pockets', pocketRoutes(deps))
     .route('/api/packs', packRoutes(deps))
     .route('/api/packs', releaseRoutes(deps))
+    .route('/api/packs', coverRoutes(deps))
     .route('/api/packs', differenceRoutes(deps))
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))

@@ -69,8 +69,10 @@ export const LICENCE_PATH = 'LICENSE.txt'
 export const HELP_PATH = 'HELP.html'
 /** All strokes to print. */
 export const SHEET_PATH = 'SHEET.pdf'
+/** What stands for the pack. */
+export const COVER_PATH = 'COVER.png'
 /** What lies beside the folders of sets, and gives none of them its name. */
-const BESIDE = [README_PATH, LICENCE_PATH, HELP_PATH, SHEET_PATH, SUMS_PATH, SIGNATURE_PATH, SIGNER_PATH]
+const BESIDE = [README_PATH, LICENCE_PATH, HELP_PATH, SHEET_PATH, COVER_PATH, SUMS_PATH, SIGNATURE_PATH, SIGNER_PATH]
 
 /** Where a brush's open files go: the brush, and the path without its extension. */
 export type OpenFilePath = { brush: PackBrush; base: string }

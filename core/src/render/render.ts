@@ -77,9 +77,18 @@ export function renderGauge(brush: PreparedBrush, recipe: Recipe, options: Rende
 const LINE_SHARE = 0.72
 const MARK_MIN_PX = 3
 
-/** One long stroke for a list line: never larger than the line, marks thrown far so small that they are seen. */
-export function renderListStroke(brush: PreparedBrush, recipe: Recipe, options: RenderOptions): Painted {
+/**
+ * One long stroke for a list line: never larger than the line, marks thrown far so small that they are seen.
+ *
+ * @param options.growToPx Marks may be painted larger than the brush says, up to this size: a line may be a large one.
+ */
+export function renderListStroke(
+  brush: PreparedBrush,
+  recipe: Recipe,
+  { growToPx = 0, ...options }: RenderOptions & { growToPx?: number },
+): Painted {
   const mostPx = Math.max(MARK_MIN_PX, (options.height * LINE_SHARE) / paintedReach(recipe))
-  const fitted = scaleRecipe(recipe, Math.min(1, mostPx / recipe.mark.sizePx))
+  const wantedPx = Math.max(recipe.mark.sizePx, growToPx)
+  const fitted = scaleRecipe(recipe, Math.min(wantedPx, mostPx) / recipe.mark.sizePx)
   return renderStrokes([listStroke(options.width, options.height, fitted.mark.sizePx / 2 + 2)], brush, fitted, options)
 }

@@ -105,7 +105,7 @@ export async function openSubject(
       maker: pack.maker,
       licence: pack.licence,
       help: pack.help,
-      hasCover: pack.coverBrushId !== null,
+      hasCover: pack.coverSha !== null || pack.coverBrushId !== null,
       destinations: destinations.map((each) => ({
         id: each.id,
         name: each.description.name,

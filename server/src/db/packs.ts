@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
+import { deleteOrphanBlobs } from './orphans.ts'
 import { idsInPack, lockPack } from './pack-brushes.ts'
 import { scalar } from './scalar.ts'
 import { brush, handOut, pack, packSet, rackSet, release } from './schema/all.ts'
@@ -16,6 +17,7 @@ export async function listPacks(db: Db, workspaceId: string) {
       maker: pack.maker,
       licence: pack.licence,
       coverBrushId: pack.coverBrushId,
+      coverSha: pack.coverSha,
       sets: scalar(sql`select count(*) from ${packSet} join ${rackSet} on ${rackSet.id} = ${packSet.setId}
         where ${packSet.packId} = ${pack.id} and ${rackSet.deletedAt} is null`).mapWith(Number),
       brushes: scalar(sql`select count(*) from ${brush}
@@ -82,6 +84,23 @@ export async function updatePack(
     .where(and(eq(pack.workspaceId, workspaceId), eq(pack.id, id), ...asItWas))
     .returning()
   return row
+}
+
+/**
+ * Gives a pack a cover, or none; the one before goes, where no release has it. To be called in a transaction.
+ * @returns Whether the pack is there.
+ */
+export async function setCover(
+  tx: Db,
+  { workspaceId, id }: Pick<Pack, 'workspaceId' | 'id'>,
+  change: Pick<Pack, 'cover' | 'coverSha'>,
+): Promise<boolean> {
+  const isIt = and(eq(pack.workspaceId, workspaceId), eq(pack.id, id))
+  const [before] = await tx.select({ coverSha: pack.coverSha }).from(pack).where(isIt).for('update')
+  if (!before) return false
+  await tx.update(pack).set(change).where(isIt)
+  if (before.coverSha) await deleteOrphanBlobs(tx, workspaceId, [before.coverSha])
+  return true
 }
 
 /** What of a pack is written by hand. */

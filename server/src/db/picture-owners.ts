@@ -11,6 +11,7 @@ import {
   installFile,
   material,
   mendFile,
+  pack,
   parcel,
   release,
   source,
@@ -103,6 +104,8 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   'mendFile.beforeSha': isIn(mendFile, mendFile.beforeSha),
   'mendFile.afterSha': isIn(mendFile, mendFile.afterSha),
   'release.zipSha': isIn(release, release.zipSha),
+  'pack.coverSha': isIn(pack, pack.coverSha),
+  'release.coverSha': isIn(release, release.coverSha),
   'parcel.blobSha': isIn(parcel, parcel.blobSha),
   'source.file': {
     holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),

@@ -18,6 +18,7 @@ import { putIn } from '../fit/installs.ts'
 import { findFolderEnds } from '../fit/loose-ends.ts'
 import { mendEnds, moveFolder } from '../fit/mend.ts'
 import { orderInstall } from '../fit/order-install.ts'
+import { composeCover } from '../hand-out/covers.ts'
 import { createRelease } from '../hand-out/create-release.ts'
 
 /** What the demo's library holds by the time its curator has it: brushes by name, sets by name, and the pack. */
@@ -108,6 +109,13 @@ async function prepareNext(deps: AppDeps, { workspaceId, pack, brushId }: DemoLi
   await saveBrush(db, workspaceId, shell.id, { to: own, from: shell.version })
   await updatePack(db, workspaceId, pack.id, { destinationIds: ['dunlin', 'shearwater'] })
   await setSingle(db, workspaceId, pack.id, { brushIds: [shell.id], was: [] })
+  await composeCover(deps, pack, {
+    ...{ ground: '#e9dfc9', title: pack.title, titleColour: '#1e2d2b', titlePlace: 'above' },
+    strokes: [
+      { brushId: brushId('Kelp edge'), colour: '#4d6b3c', top: 0.62, height: 0.34 },
+      { brushId: brushId('Rope, laid whole'), colour: '#9c4a21', top: 1, height: 0.3 },
+    ],
+  })
   const title = `Checking ${pack.title}`
   await deps.jobs.add({ workspaceId, kind: 'check-pack', subjectId: pack.id, title, payload: {} })
 }

@@ -5,6 +5,7 @@ import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import {
+  COVER_PATH,
   HELP_PATH,
   LICENCE_PATH,
   listOpenFiles,
@@ -35,7 +36,10 @@ const SHEET_PAPER = 'a4'
 const AHEAD = 4 // brushes converted before they are written
 
 /** What goes out, frozen. */
-export type Outgoing = Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations' | 'licenceText'>
+export type Outgoing = Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations' | 'licenceText'> & {
+  /** What stands for it, where there is such a picture. */
+  coverSha?: Release['coverSha']
+}
 type Work = Pick<JobContext, 'signal' | 'progress'> & {
   /** Where files lie meanwhile. */
   folder: string
@@ -64,6 +68,7 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
     licence: release.licenceText,
   }
   const help = await helpOf(deps, manifest)
+  const cover = release.coverSha ? await deps.blobs.read(release.workspaceId, release.coverSha) : undefined
   const inner = await openZipFile(join(folder, 'pack.zip'))
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
@@ -77,10 +82,11 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
   await addAppFolders(deps, release, { signal, step, add: (entry) => outer.add(entry) })
   await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
   if (hasSheet) {
-    const work = { folder, signal, step, paper: SHEET_PAPER } as const
+    const work = { folder, signal, step, paper: SHEET_PAPER, cover } as const
     const sheet = await printPack(deps, release, work)
     await outer.add({ path: SHEET_PATH, bytes: await readFile(sheet), packing: 'store' })
   }
+  if (cover) await outer.add({ path: COVER_PATH, bytes: cover, packing: 'store' })
   await outer.add({ path: README_PATH, bytes: toUtf8(texts.readme), packing: 'deflate' })
   if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
   await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })

@@ -1,3 +1,4 @@
+import type { FileSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { LIBRARY_FILE } from '@satchel/core/pack/library-file'
 import { countLines, SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
@@ -32,7 +33,7 @@ export type Look = {
 }
 export type Made = { path: string; fileName: string; mediaType: string }
 type Work = Pick<JobContext, 'signal' | 'progress'> & { folder: string }
-type Frozen = Awaited<ReturnType<typeof freezeContents>> & { workspaceId: string }
+type Frozen = Awaited<ReturnType<typeof freezeContents>> & { workspaceId: string; coverSha?: FileSha | null }
 /** What can be wrapped up. */
 type Kind<Of extends Wanted> = {
   /** @throws {Refusal} Where there is nothing to wrap up, or too much for one sheet. */
@@ -86,7 +87,7 @@ async function freezeBrush({ db }: Deps, workspaceId: string, { brushId }: { bru
 async function freezePack({ db }: Deps, workspaceId: string, { packId }: { packId: string }): Promise<Frozen> {
   const pack = await findPack(db, workspaceId, packId)
   if (!pack) throw notFound('pack')
-  return { ...(await freeze(db, pack, '')), workspaceId }
+  return { ...(await freeze(db, pack, '')), workspaceId, coverSha: pack.coverSha }
 }
 
 const zipOf = async (deps: Deps, frozen: Frozen, work: Work): Promise<Made> => {
@@ -96,8 +97,13 @@ const zipOf = async (deps: Deps, frozen: Frozen, work: Work): Promise<Made> => {
 
 /** @throws {Refusal} Where it is more than one sheet takes. */
 async function pdfOf(deps: Deps, frozen: Frozen, { paper }: { paper: 'a4' | 'letter' }, work: Work): Promise<Made> {
-  const { manifest } = frozen
-  const path = await printPack(deps, frozen, { ...stepping(work, manifest.brushes.length), paper })
+  const { manifest, workspaceId, coverSha } = frozen
+  const cover = coverSha ? await deps.blobs.read(workspaceId, coverSha) : undefined
+  const path = await printPack(deps, frozen, {
+    cover,
+    ...stepping(work, manifest.brushes.length),
+    paper,
+  })
   return { path, fileName: `${toFileName(manifest.title)} ${PAPERS[paper].name}.pdf`, mediaType: 'application/pdf' }
 }
 

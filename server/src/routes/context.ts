@@ -40,7 +40,7 @@ export const signedIn = (deps: Pick<AppDeps, 'auth' | 'db' | 'events' | 'log'>) 
 
 /** Whole files come here; each of these routes has a limit of its own. */
 const TAKES_FILES =
-  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials|library)|PUT \/api\/(sources\/[^/]+\/file|brushes\/[^/]+\/frames\/[^/]+|p\/[^/]+\/photographs))$/
+  /^(PUT \/api\/gathers\/[^/]+\/files|POST \/api\/(sources|materials|library|packs\/[^/]+\/cover\/picture)|PUT \/api\/(sources\/[^/]+\/file|brushes\/[^/]+\/frames\/[^/]+|p\/[^/]+\/photographs))$/
 /** Whether a request brings a file, in a body of its own kind. */
 export const takesFile = (method: string, path: string): boolean => TAKES_FILES.test(`${method} ${path}`)
 

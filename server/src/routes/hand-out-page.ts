@@ -48,6 +48,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         endsAt: handOut.endsAt,
         downloadsLeft: handOut.downloadLimit === null ? null : handOut.downloadLimit - handOut.downloads,
         coverBrushId: release.coverBrushId,
+        hasCover: release.coverSha !== null,
         zipBytes: release.zipBytes,
         zipFiles: release.zipFiles,
         single,
@@ -62,6 +63,12 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           behaviour: recipe.colour.behaviour,
         })),
       })
+    })
+    .get('/:token/cover.png', valid('param', Token), async (c) => {
+      const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+      checkLeft(handOut)
+      if (!release.coverSha) throw new Problem(404, 'This pack has no cover.')
+      return immutablePng(c, release.coverSha, await blobs.read(handOut.workspaceId, release.coverSha))
     })
     .get('/:token/strokes/:brushId', valid('param', Stroke), async (c) => {
       const { token, brushId } = c.req.valid('param')

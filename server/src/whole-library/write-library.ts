@@ -15,10 +15,13 @@ import {
 import { framePath, grainPath, MANIFEST_PATH, type PackManifest, thumbnailPath } from '@satchel/core/pack/manifest'
 import { LICENCE_PATH, README_PATH, signedSums } from '@satchel/core/pack/write'
 import { nodeCrc32 } from '@satchel/node/hash'
-import { sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { Db } from '../db/database.ts'
 import { LIBRARY_TABLES, type LibraryTable, STARTER } from '../db/library-tables.ts'
+import { isAnyOf } from '../db/many.ts'
 import { findFacts } from '../db/members.ts'
+import { filesOf, ownsFiles } from '../db/picture-owners.ts'
+import { blob } from '../db/schema/all.ts'
 import type { Deps } from '../deps.ts'
 import { freezeContents } from '../hand-out/freeze.ts'
 import { openZipFile } from '../hand-out/zip-file.ts'
@@ -41,10 +44,10 @@ export async function writeLibrary(
   workspaceId: string,
   { signal, progress, folder }: Work,
 ): Promise<string> {
-  const { parts, info, starters } = await writeRows(deps.db, workspaceId, folder)
+  const { parts, info, starters, files: named } = await writeRows(deps.db, workspaceId, folder)
   const frozen = await freezeAll(deps.db, workspaceId, info)
   const manifest = frozen && { ...frozen, manifest: withNames(frozen.manifest, starters) }
-  const stored = await listFiles(deps.db, workspaceId)
+  const stored = await findFiles(deps.db, workspaceId, named)
   const places = toPlaces(manifest?.manifest, manifest?.brushes, stored)
   const total = places.length + 1
   progress(0, total)
@@ -124,6 +127,7 @@ async function writeRows(db: Db, workspaceId: string, folder: string) {
         union all select id, ${STARTER} || name from brush_set where workspace_id = ${workspaceId} and starter`)
       const names = new Map(starters.rows.map(({ id, name }) => [id, name]))
       const parts: Part[] = []
+      const files = new Set<FileSha>()
       const tables: LibraryInfo['tables'] = []
       for (const table of LIBRARY_TABLES) {
         let rows = 0
@@ -131,6 +135,7 @@ async function writeRows(db: Db, workspaceId: string, folder: string) {
         for await (const lines of readRows(tx, workspaceId, table)) {
           const file = join(folder, 'rows', `${table.name}-${++count}`)
           await writeFile(file, lines.map((row) => `${JSON.stringify(named(row, table, names))}\n`).join(''))
+          for (const sha of filesIn(table, lines)) files.add(sha)
           parts.push({ path: rowsPath(table.name, count), file })
           rows += lines.length
         }
@@ -145,7 +150,7 @@ async function writeRows(db: Db, workspaceId: string, folder: string) {
         tables,
         starterSets: sets.rows.map(({ name, position }) => ({ name, position })),
       }
-      return { parts, info: head, starters: names }
+      return { parts, info: head, starters: names, files }
     },
     { isolationLevel: 'repeatable read' },
   )
@@ -203,23 +208,23 @@ async function freezeAll(db: Db, workspaceId: string, facts: { maker: string; li
 
 type Stored = { sha256: FileSha; mediaType: string }
 
-/** Files that the library's rows name, and no others: what is under way, or lies in folders of apps, is none of it. */
-async function listFiles(db: Db, workspaceId: string): Promise<Stored[]> {
-  const { rows } = await db.execute<{ sha256: FileSha; media_type: string }>(sql`
-    select sha256, media_type from blob where workspace_id = ${workspaceId} and sha256 in (
-      select f.blob_sha from tip_frame f where f.workspace_id = ${workspaceId} and f.tip_id in (
-        select tip_id from brush where workspace_id = ${workspaceId} and not starter
-        union select (snapshot ->> 'tipId')::uuid from brush_version v join brush b on b.id = v.brush_id
-          where v.workspace_id = ${workspaceId} and not b.starter)
-      union select v.snapshot -> 'thumbnail' ->> 'blobSha' from brush_version v where v.workspace_id = ${workspaceId}
-      union select blob_sha from material where workspace_id = ${workspaceId}
-      union select file ->> 'blobSha' from source where workspace_id = ${workspaceId}
-      union select zip_sha from release where workspace_id = ${workspaceId}
-      union select jsonb_array_elements_text(b -> 'blobs') from release, jsonb_array_elements(brushes) b where workspace_id = ${workspaceId}
-      union select b ->> 'grainBlob' from release, jsonb_array_elements(brushes) b where workspace_id = ${workspaceId}
-      union select b ->> 'thumbnailBlob' from release, jsonb_array_elements(brushes) b where workspace_id = ${workspaceId}
-    ) order by sha256`)
-  return rows.map(({ sha256, media_type }) => ({ sha256, mediaType: media_type }))
+/** The files that rows of a table name: what is under way, or lies in folders of apps, is none of the library's. */
+function filesIn({ name, columns }: LibraryTable, rows: readonly Row[]): FileSha[] {
+  if (!ownsFiles(name)) return []
+  const keyed = rows.map((row) =>
+    Object.fromEntries([...columns].map(([column, { key }]) => [key, row[column] ?? null])),
+  )
+  return filesOf(name, keyed)
+}
+
+/** What files are that rows name. */
+async function findFiles(db: Db, workspaceId: string, shas: ReadonlySet<FileSha>): Promise<Stored[]> {
+  const rows = await db
+    .select({ sha256: blob.sha256, mediaType: blob.mediaType })
+    .from(blob)
+    .where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, [...shas])))
+    .orderBy(sql`${blob.sha256} collate "C"`)
+  return rows
 }
 
 type Place = { path: string; sha256: FileSha }

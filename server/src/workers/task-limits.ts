@@ -66,6 +66,8 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   measureBrush: { ...PAINTER, urgency: 'behind', cpuSeconds: 60 },
   closeSeam: { ...PAINTER, urgency: 'asked', cpuSeconds: 60 },
   drawChange: { ...PAINTER, urgency: 'view' },
+  paintCover: { ...PAINTER, urgency: 'view' },
+  cropCover: { ...READER, cpuSeconds: 10 },
   renderPrinted: { ...PAINTER, urgency: 'asked' },
   // 1,000 brushes: what is painted is only put together
   printSheet: { urgency: 'asked', cpuSeconds: 240, memoryBytes: SHEET_MEMORY_BYTES },

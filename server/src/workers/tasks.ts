@@ -7,6 +7,7 @@ import type { FileKind } from '@satchel/core/brush-file/kinds'
 import type { Finding } from '@satchel/core/check-list/check-pack'
 import type { BrushFigures } from '@satchel/core/check-list/figures'
 import type { Subject } from '@satchel/core/check-list/subject'
+import type { CoverCrop, CoverPlan } from '@satchel/core/cover/cover'
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
@@ -271,6 +272,13 @@ export type Tasks = {
     recipe: Recipe
     what: PrintedKind
   }) => Promise<Uint8Array>
+  /** A cover that is composed, as PNG; pictures of each stroke's brush in the plan's order. */
+  paintCover: (input: {
+    plan: CoverPlan
+    brushes: { frames: Uint8Array[]; grain?: Uint8Array | undefined; recipe: Recipe }[]
+  }) => Promise<Uint8Array>
+  /** A part of somebody's picture as a cover. */
+  cropCover: (input: { bytes: Uint8Array; crop: CoverCrop }) => Promise<{ png: Uint8Array } | { refused: string }>
   /** Writes a sheet whose pictures lie in files, by the ids of brushes. */
   printSheet: (input: PrintInput) => Promise<void>
   renderThumbnail: (input: {

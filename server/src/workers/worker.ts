@@ -8,6 +8,7 @@ import { fittingKind, writeBrushFile } from '@satchel/core/brush-file/write'
 import { checkPack } from '@satchel/core/check-list/check-pack'
 import { measureBrush } from '@satchel/core/check-list/figures'
 import { differenceOf } from '@satchel/core/compare/difference'
+import { paintCoverStroke } from '@satchel/core/cover/cover'
 import { describeAlike, findAlikeFrames } from '@satchel/core/frames/alike-frames'
 import { editFrame, NO_EDIT } from '@satchel/core/frames/edit-frame'
 import { evenOut } from '@satchel/core/frames/even-out'
@@ -51,6 +52,20 @@ const tasks: Tasks = {
   renderPrinted: async ({ recipe, what, ...pictures }) =>
     encodePng(renderPrinted(await decodeAll(pictures), recipe, what)),
   printSheet,
+
+  async paintCover({ plan, brushes }) {
+    const strokes = []
+    for (const [i, { recipe, ...pictures }] of brushes.entries()) {
+      const stroke = plan.strokes[i]
+      if (stroke) strokes.push(encodePng(toStraightRgba(paintCoverStroke(await decodeAll(pictures), recipe, stroke))))
+    }
+    return (await import('@satchel/node/cover/compose-cover')).composeCover(plan, strokes)
+  },
+
+  cropCover: ({ bytes, crop }) =>
+    orRefused(async () => ({
+      png: await (await import('@satchel/node/cover/compose-cover')).cropCover(bytes, crop),
+    })),
 
   // what knows the tables is loaded where a library comes back: most processes never see one
   unpackLibrary: async (input) => orRefused(async () => (await import('./unpack-library.ts')).unpackLibrary(input)),

@@ -22,6 +22,7 @@ export const MAKES_OLD = {
 
 /** What no event makes old: named by all that it follows from, or asked for anew whenever it is shown. */
 type Untold =
+  | 'cover-look'
   | 'facts'
   | 'fit-better'
   | 'frame picture'

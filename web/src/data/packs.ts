@@ -1,5 +1,6 @@
+import type { CoverCrop, CoverPlan } from '@satchel/core/cover/cover'
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../api/client.ts'
+import { api, read, send } from '../api/client.ts'
 import { toHelp } from './help.ts'
 
 /** All packs with what they count: used by Hand out and by Fit. */
@@ -37,6 +38,30 @@ export const setSingle = (id: string, brushIds: string[], was: string[]) =>
   read(api.packs[':id'].single.$put({ param: { id }, json: { brushIds, was } }))
 export const setNote = (id: string, brushId: string, note: string, was: string) =>
   read(api.packs[':id'].notes[':brushId'].$put({ param: { id, brushId }, json: { note, was } }))
+
+/** What a cover would look like. */
+export const coverLookQuery = (id: string, cover: CoverPlan) =>
+  queryOptions({
+    queryKey: ['cover-look', id, cover],
+    queryFn: async ({ signal }) => {
+      const headers = { 'content-type': 'application/json' }
+      const init = { method: 'POST', headers, body: JSON.stringify({ cover }), signal }
+      return (await send(`/api/packs/${id}/cover/look`, init)).blob()
+    },
+    gcTime: 0,
+    retry: false,
+  })
+export const composeCover = (id: string, cover: CoverPlan) =>
+  read(api.packs[':id'].cover.$put({ param: { id }, json: { cover } }))
+export const leaveCover = (id: string) => read(api.packs[':id'].cover.$delete({ param: { id } }))
+export const takeCover = (id: string, file: File, { left, top, width, height }: CoverCrop) =>
+  send(`/api/packs/${id}/cover/picture?left=${left}&top=${top}&width=${width}&height=${height}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: file,
+  })
+/** Where a pack's cover lies; it is another address for another cover. */
+export const coverPicture = (id: string, coverSha: string) => `/api/packs/${id}/cover.png?as=${coverSha.slice(0, 16)}`
 
 /** A page of help as those who get it will see it. */
 export const laidOutQuery = (text: string) =>

@@ -1,9 +1,11 @@
 import type { BrushFigures } from '@satchel/core/check-list/figures'
+import { CoverPlan } from '@satchel/core/cover/cover'
 import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
 import { type Choices, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import * as v from 'valibot'
 import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
 import { brush, rackSet } from './library.ts'
 
@@ -18,6 +20,10 @@ export const pack = pgTable('pack', {
   licenceText: text().notNull().default(''),
   help: text().notNull().default(''),
   coverBrushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
+  /** How its cover was composed; absent where it is a picture of one's own, or none. */
+  cover: parsed((stored) => v.parse(CoverPlan, stored)),
+  /** The cover itself; without one the stroke of a brush stands for the pack. */
+  coverSha: fileSha(),
   /** Where it is meant to be painted with: destinations by their ids. */
   destinationIds: text().array().notNull().default([]),
   /** How like itself a brush shall paint there, 0 to 100. */
@@ -130,6 +136,7 @@ export const release = pgTable(
     brushes: jsonb().$type<ReleaseBrush[]>().notNull(),
     licenceText: text().notNull(),
     coverBrushId: text(),
+    coverSha: fileSha(),
     state: text({ enum: ['building', 'ready', 'failed'] }).notNull(),
     zipSha: fileSha(),
     zipBytes: bigint({ mode: 'number' }),

@@ -1,21 +1,32 @@
 import { useQueries, useQuery } from '@tanstack/react-query'
+import { Palette } from 'lucide-react'
+import { type ComponentProps, Suspense, useState } from 'react'
+import { Button } from '../../components/button.tsx'
+import { fetched } from '../../components/fetched.tsx'
 import { SelectField } from '../../components/field.tsx'
 import { HelpText } from '../../components/help-text.tsx'
 import { LicenceField } from '../../components/licence-field.tsx'
 import { LoadError } from '../../components/states.tsx'
 import { licencesQuery } from '../../data/licences.ts'
 import {
+  coverPicture,
   laidOutQuery,
+  leaveCover,
   type Pack,
   type PackFacts,
   type PackTexts,
   setBrushesQuery,
   updatePack,
 } from '../../data/packs.ts'
+import type { CoverDialog as CoverComposer } from './cover-dialog.tsx'
 import { Kept } from './kept-text.tsx'
 import { usePackChange } from './use-pack-change.ts'
 
 const OWN = 'own words'
+/** What crops and composes is fetched when it is asked for. */
+const CoverDialog = fetched<ComponentProps<typeof CoverComposer>>(async () => ({
+  default: (await import('./cover-dialog.tsx')).CoverDialog,
+}))
 
 /** Title, maker, licence, help and cover; each is saved when one leaves it. */
 export function PackFactsForm({ pack }: { pack: Pack }) {
@@ -65,13 +76,44 @@ function AsItArrives({ help }: { help: string }) {
   )
 }
 
+/** What stands for the pack: a cover, or the stroke of one of its brushes as long as there is none. */
 function CoverChoice({ pack, onChoose }: { pack: Pack; onChoose: (id: string | null) => void }) {
+  const change = usePackChange()
+  const [composing, setComposing] = useState(false)
+  return (
+    <div className="grid gap-2">
+      <h3 className="text-13 text-quiet">Cover</h3>
+      {pack.coverSha ? (
+        <img
+          src={coverPicture(pack.id, pack.coverSha)}
+          alt="The cover"
+          className="aspect-video w-full rounded-6 border border-line"
+        />
+      ) : (
+        <StrokeAsCover pack={pack} onChoose={onChoose} />
+      )}
+      <div className="flex flex-wrap gap-2">
+        <Button onClick={() => setComposing(true)}>
+          <Palette size={18} aria-hidden /> {pack.coverSha ? 'Another cover' : 'Compose a cover'}
+        </Button>
+        {pack.coverSha && (
+          <Button kind="quiet" onClick={() => void change(() => leaveCover(pack.id))}>
+            No cover
+          </Button>
+        )}
+      </div>
+      <Suspense>{composing && <CoverDialog pack={pack} onClose={() => setComposing(false)} />}</Suspense>
+    </div>
+  )
+}
+
+function StrokeAsCover({ pack, onChoose }: { pack: Pack; onChoose: (id: string | null) => void }) {
   const lists = useQueries({ queries: pack.sets.map((set) => setBrushesQuery(set.id)) })
   const brushes = new Map(lists.flatMap((list) => list.data?.brushes ?? []).map((brush) => [brush.id, brush.name]))
   return (
     <div className="grid gap-2">
       <SelectField
-        label="Cover: the stroke of"
+        label="The stroke of"
         value={pack.coverBrushId ?? ''}
         choices={[{ value: '', label: 'no brush' }, ...[...brushes].map(([value, label]) => ({ value, label }))]}
         onChange={(event) => onChoose(event.target.value || null)}

@@ -1,5 +1,6 @@
 import { Link } from 'react-router'
 import { plural } from '../../components/format.ts'
+import { coverPicture } from '../../data/packs.ts'
 
 type PackLine = {
   id: string
@@ -10,6 +11,7 @@ type PackLine = {
   latest: string | null
   out: number
   coverBrushId: string | null
+  coverSha: string | null
 }
 
 /** A pack as a luggage label. */
@@ -24,8 +26,10 @@ export function PackLabel({ pack }: { pack: PackLine }) {
       </span>
       <span className="grid min-w-0 flex-1 gap-2 p-4">
         <span className="truncate font-title text-24 leading-tight">{pack.title}</span>
-        <span className="well grid h-16 place-content-center overflow-clip">
-          {pack.coverBrushId ? (
+        <span className={`well grid place-content-center overflow-clip ${pack.coverSha ? 'h-30' : 'h-16'}`}>
+          {pack.coverSha ? (
+            <img src={coverPicture(pack.id, pack.coverSha)} alt="" className="h-30" />
+          ) : pack.coverBrushId ? (
             <img src={`/api/brushes/${pack.coverBrushId}/stroke.png?size=label`} alt="" className="h-15" />
           ) : (
             <span className="text-13 text-[#555]">no cover yet</span>

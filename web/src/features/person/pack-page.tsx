@@ -19,7 +19,8 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           <h1 className="pb-2 font-title text-34 leading-tight">{page.title}</h1>
           <div className="stitched" />
         </div>
-        {page.coverBrushId && (
+        {page.hasCover && <img src={`/api/h/${token}/cover.png`} alt="" className="aspect-video w-full rounded-6" />}
+        {!page.hasCover && page.coverBrushId && (
           <div className="well grid h-24 place-content-center overflow-clip">
             <img src={stroke(page.coverBrushId)} alt="" className="h-20" />
           </div>
