@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { expect, type Page, test } from '@playwright/test'
 import { makeFirstOwner, openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { tipPng } from './tips.ts'
 
 let satchel: Satchel
 let empty: Satchel
@@ -66,6 +67,40 @@ test('help is laid out before it is sent as it is where it arrives', async ({ pa
   await expect(page.getByRole('heading', { name: 'Begin' })).toBeVisible()
   await expect(page.getByText('flat', { exact: true })).toHaveCSS('font-style', 'italic')
   await expect(page).toHaveTitle(/Saltmarsh Sketching/)
+})
+
+test('a cover is composed of strokes, is the one on the label, and a part of a picture takes its place', async ({
+  page,
+}) => {
+  await signInToDemo(page, satchel.url)
+  await page.goto(`${satchel.url}/hand-out`)
+  await page.getByRole('link', { name: 'Saltmarsh Sketching' }).first().click()
+  await page.getByRole('button', { name: 'Compose a cover' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Cover' })
+  await dialog.getByLabel('Title on it').fill('Tide and reed')
+  await dialog.getByRole('button', { name: 'Another stroke' }).click()
+  await dialog.getByLabel('Stroke 2', { exact: true }).selectOption('Twine')
+  await expect(dialog.getByRole('img', { name: /^The cover: Tide and reed, a stroke/ })).toBeVisible()
+  await dialog.getByRole('button', { name: 'Take this cover' }).click()
+  await expect(dialog).toHaveCount(0)
+  const cover = page.getByRole('img', { name: 'The cover' })
+  const sizeOf = () => cover.evaluate((img: HTMLImageElement) => [img.naturalWidth, img.naturalHeight])
+  await expect.poll(sizeOf).toEqual([1600, 900])
+  const composed = await cover.getAttribute('src')
+
+  await page.getByRole('button', { name: 'Another cover' }).click()
+  // what was composed can be gone on with
+  await expect(dialog.getByLabel('Title on it')).toHaveValue('Tide and reed')
+  await dialog.getByLabel('A picture for the cover').setInputFiles({
+    ...{ name: 'cove.png', mimeType: 'image/png' },
+    buffer: Buffer.from(tipPng(3)),
+  })
+  await page.getByRole('button', { name: 'Take this part' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await expect(cover).not.toHaveAttribute('src', composed ?? '')
+  await expect.poll(sizeOf).toEqual([1600, 900])
+  await page.getByRole('button', { name: 'No cover' }).click()
+  await expect(page.getByRole('button', { name: 'Compose a cover' })).toBeVisible()
 })
 
 test('a whole library is saved here and given back where there is nothing yet', async ({ page, browser }) => {

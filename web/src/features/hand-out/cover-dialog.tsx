@@ -97,7 +97,7 @@ export function CoverDialog({ pack, onClose }: Props) {
               aria-label={`Take stroke ${at + 1} away`}
               onClick={() => setPlan({ ...plan, strokes: plan.strokes.filter((_, i) => i !== at) })}
             >
-              <Trash2 size={18} aria-hidden />
+              <Trash2 size={18} aria-hidden /> Away
             </Button>
           </li>
         ))}
@@ -193,7 +193,7 @@ function Look({ packId, plan }: { packId: string; plan: CoverPlan }) {
   }, [look.data])
   if (look.isError) return <LoadError error={look.error} onRetry={() => void look.refetch()} />
   return (
-    <div className="well aspect-video w-full overflow-clip" aria-busy={look.isFetching}>
+    <div className="well mx-auto aspect-video max-h-[38vh] max-w-full overflow-clip" aria-busy={look.isFetching}>
       {shown && <img src={shown} alt={`The cover: ${describe(plan)}`} className="h-full w-full" />}
     </div>
   )

@@ -26,9 +26,9 @@ export function PackLabel({ pack }: { pack: PackLine }) {
       </span>
       <span className="grid min-w-0 flex-1 gap-2 p-4">
         <span className="truncate font-title text-24 leading-tight">{pack.title}</span>
-        <span className={`well grid place-content-center overflow-clip ${pack.coverSha ? 'h-30' : 'h-16'}`}>
+        <span className={`well grid place-content-center overflow-clip ${pack.coverSha ? 'h-36' : 'h-16'}`}>
           {pack.coverSha ? (
-            <img src={coverPicture(pack.id, pack.coverSha)} alt="" className="h-30" />
+            <img src={coverPicture(pack.id, pack.coverSha)} alt="" className="h-36 w-full object-cover" />
           ) : pack.coverBrushId ? (
             <img src={`/api/brushes/${pack.coverBrushId}/stroke.png?size=label`} alt="" className="h-15" />
           ) : (
