@@ -29,7 +29,7 @@ test('one brush, one set, a sheet: each says what it will hold, and gives that',
   await page.goto(`${satchel.url}/sort?q=Down+soft`)
   await page.getByRole('option', { name: /^Down soft,/ }).click()
   await page.getByRole('button', { name: 'Save this brush' }).click()
-  await expect(page.getByRole('dialog', { name: 'The brush "Down soft"' })).toContainText('1 brush;')
+  await expect(page.getByRole('dialog', { name: 'The brush "Down soft"' })).toContainText('1 brush in 2 files; about ')
   const brush = await makeAndFetch(page)
   expect(brush.name).toBe('Down soft.zip')
   const entries = execFileSync('unzip', ['-Z1', brush.path], { encoding: 'utf8' })

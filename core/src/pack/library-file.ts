@@ -20,8 +20,10 @@ export const LIBRARY_ENTRIES_MAX = 400_000
 export const LIBRARY_MAX_BYTES = 64 * 1024 ** 3
 /** What library.json may take, bytes. */
 export const LIBRARY_INFO_MAX_BYTES = 128 * 1024 ** 2
-/** A part of the rows of a table, bytes. */
-export const ROWS_MAX_BYTES = 64 * 1024 ** 2
+/** A part of the rows of a table ends once it has so many bytes. */
+export const ROWS_PART_BYTES = 4 * 1024 ** 2
+/** What a part may have at the most, bytes: a release of 20,000 brushes is one row. */
+export const ROWS_MAX_BYTES = 192 * 1024 ** 2
 
 /** Where a part of the rows of a table lies, counted from 1; a row a line, in JSON. */
 export const rowsPath = (table: string, part: number): string =>

@@ -96,3 +96,6 @@ export function listOpenFiles({ brushes, single, sets, destinations }: PackManif
     ...sets.flatMap((set) => placed(set.brushes, `${folders.take(set.name)}/`, new UniqueNames())),
   ]
 }
+
+/** How many open files a hand-out has: of every brush a picture and a brush file, in each place where it lies. */
+export const countOpenFiles = (manifest: PackManifest): number => 2 * listOpenFiles(manifest).length

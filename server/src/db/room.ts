@@ -24,6 +24,12 @@ export async function countStored(db: Db, workspaceId: string): Promise<number> 
   return asNumber(stored?.bytes)
 }
 
+/** How many files a workspace has stored. */
+export async function countFiles(db: Db, workspaceId: string): Promise<number> {
+  const [stored] = await db.select({ files: count() }).from(blob).where(eq(blob.workspaceId, workspaceId))
+  return stored?.files ?? 0
+}
+
 export async function countRoom(db: Db, workspaceId: string): Promise<RoomTaken> {
   // one after the other: inside a transaction there is one connection, which answers one question at a time
   const stored = await countStored(db, workspaceId)

@@ -27,7 +27,6 @@ export async function isLibraryEmpty(db: Db, workspaceId: string): Promise<boole
   return rows[0]?.full === false
 }
 
-type Row = Record<string, unknown>
 type Part = { table: string; file: string }
 
 /** What is there already of these gives way, or stays: a grain of the product's own brushes, an answer. */
@@ -49,55 +48,29 @@ export async function insertLibrary(
 ): Promise<void> {
   await saveFacts(tx, workspaceId, { maker: info.maker, licence: info.licence })
   await moveStarterSets(tx, workspaceId, info)
-  const starters = await findStarters(tx, workspaceId)
-  for (const table of LIBRARY_TABLES) {
-    for (const { file } of parts.filter((part) => part.table === table.name)) {
-      const rows = JSON.parse(await readFile(file, 'utf8')) as Row[]
-      await insertRows(
-        tx,
-        workspaceId,
-        table,
-        rows.flatMap((row) => withStarters(row, table, starters)),
-      )
-    }
-  }
+  for (const table of LIBRARY_TABLES)
+    for (const { file } of parts.filter((part) => part.table === table.name))
+      await insertRows(tx, workspaceId, table, await readFile(file, 'utf8'))
 }
 
-async function insertRows(tx: Db, workspaceId: string, table: LibraryTable, rows: readonly Row[]): Promise<void> {
-  if (rows.length === 0) return
+/** @param rows An array in JSON: the database takes it apart, and nobody here. */
+async function insertRows(tx: Db, workspaceId: string, table: LibraryTable, rows: string): Promise<void> {
   const columns = sql.raw([...table.columns.keys()].map((column) => `"${column}"`).join(', '))
   const name = sql.raw(`"${table.sqlName}"`)
   await tx.execute(sql`insert into ${name} (workspace_id, ${columns})
-    select ${workspaceId}::uuid, ${columns} from jsonb_populate_recordset(null::${name}, ${JSON.stringify(rows)}::jsonb)
+    select ${workspaceId}::uuid, ${columns} from jsonb_populate_recordset(null::${name}, ${rows}::jsonb)
     ${sql.raw(AGAIN[table.name] ?? '')}`)
 }
 
-/** The brushes and sets of this workspace that came with the product, by what they are called. */
-async function findStarters(tx: Db, workspaceId: string) {
+/** The brushes and sets of a workspace that came with the product, by what a library file calls them. */
+export async function findStarters(db: Db, workspaceId: string) {
   const find = async (table: string) => {
-    const { rows } = await tx.execute<{ id: string; name: string }>(
+    const { rows } = await db.execute<{ id: string; name: string }>(
       sql`select id, name from ${sql.raw(table)} where workspace_id = ${workspaceId} and starter`,
     )
-    return new Map(rows.map(({ id, name }) => [`${STARTER}${name}`, id]))
+    return rows.map(({ id, name }): [name: string, id: string] => [`${STARTER}${name}`, id])
   }
   return { brush: await find('brush'), rackSet: await find('brush_set') }
-}
-
-/** A row with the ids that such have here; none where this version of the product has no such any more. */
-function withStarters(
-  row: Row,
-  { references, columns }: LibraryTable,
-  starters: Awaited<ReturnType<typeof findStarters>>,
-): Row[] {
-  let made = row
-  for (const { column, to } of references) {
-    const named = row[column]
-    if (typeof named !== 'string' || !named.startsWith(STARTER)) continue
-    const id = (to === 'brush' ? starters.brush : starters.rackSet).get(named)
-    if (id === undefined && columns.get(column)?.isNeeded) return []
-    made = { ...made, [column]: id ?? null }
-  }
-  return [made]
 }
 
 /** Sets stand where they stood, those of the product too: no two stand at one place, even for a moment. */

@@ -1,6 +1,7 @@
 import type { FileSha } from '@satchel/core/hashes'
 import { toFileName } from '@satchel/core/pack/file-name'
 import { LIBRARY_FILE } from '@satchel/core/pack/library-file'
+import { countOpenFiles } from '@satchel/core/pack/write'
 import { countLines, SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
 import { PAPERS, PICTURE_BRUSHES_MAX } from '@satchel/node/sheet/paper'
 import { sql } from 'drizzle-orm'
@@ -9,7 +10,7 @@ import type { Db } from '../db/database.ts'
 import { findFacts } from '../db/members.ts'
 import { findKept } from '../db/mends.ts'
 import { findPack } from '../db/packs.ts'
-import { countStored } from '../db/room.ts'
+import { countFiles, countStored } from '../db/room.ts'
 import { setItem } from '../db/schema/all.ts'
 import type { Wanted } from '../db/schema/parcels.ts'
 import { findNamedSet } from '../db/sets.ts'
@@ -26,6 +27,8 @@ import { writeLibrary } from '../whole-library/write-library.ts'
 export type Look = {
   title: string
   brushes: number
+  /** How many files the brushes are in it; of what holds none, absent. */
+  files: number | null
   /** What its pictures take up in the library, bytes: about what the file will, where it holds them. */
   aboutBytes: number | null
   /** What comes of it, in a sentence. */
@@ -45,7 +48,7 @@ type Kind<Of extends Wanted> = {
 /** Brushes as they are when it is made. */
 type OfBrushes<Of extends Wanted> = {
   freeze(deps: Deps, workspaceId: string, wanted: Of): Promise<Frozen>
-  look(frozen: Frozen, wanted: Of): Omit<Look, 'brushes' | 'aboutBytes'>
+  look(frozen: Frozen, wanted: Of): Omit<Look, 'brushes' | 'files' | 'aboutBytes'>
   /** Whether the file holds the brushes themselves. */
   holdsBrushes: boolean
   /** How many of them there may be; without one, all. */
@@ -177,6 +180,7 @@ const KINDS: { [K in Wanted['kind']]: Kind<Of<K>> } = {
       return {
         title: 'The whole library',
         brushes,
+        files: await countFiles(db, workspaceId),
         aboutBytes: await countStored(db, workspaceId),
         comes: `One file with everything: all brushes with their versions, ${sets} sets, ${sources} sources, ${packs} packs with their releases, grains, pockets and destinations. It is no pack to hand out.`,
       }
@@ -206,7 +210,8 @@ function ofBrushes<Of extends Wanted>({ freeze, look, holdsBrushes, most, make }
     async look(deps, workspaceId, wanted) {
       const frozen = await open(deps, workspaceId, wanted)
       const aboutBytes = holdsBrushes ? await measure(deps.db, frozen) : null
-      return { ...look(frozen, wanted), brushes: frozen.manifest.brushes.length, aboutBytes }
+      const files = holdsBrushes ? countOpenFiles(frozen.manifest) : null
+      return { files, ...look(frozen, wanted), brushes: frozen.manifest.brushes.length, aboutBytes }
     },
     make: async (deps, workspaceId, wanted, work) => make(deps, await open(deps, workspaceId, wanted), wanted, work),
   }

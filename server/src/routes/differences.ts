@@ -1,3 +1,4 @@
+import { countOpenFiles } from '@satchel/core/pack/write'
 import { draftNotes } from '@satchel/core/releases/draft-notes'
 import { proposeVersion, whyStep } from '@satchel/core/releases/version'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
@@ -39,8 +40,13 @@ export const differenceRoutes = (deps: AppDeps) => {
         const [last] = releases
         const versions = releases.map(({ version }) => version)
         const now = await openSide(db, pack, NOW)
+        const size = {
+          files: countOpenFiles(now.contents.manifest),
+          pictureBytes: [...(now.contents.pictures?.values() ?? [])].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+        }
         if (!last)
           return c.json({
+            ...size,
             version: proposeVersion([], undefined),
             notes: '',
             why: 'it is the first release',
@@ -49,6 +55,7 @@ export const differenceRoutes = (deps: AppDeps) => {
         const was = await openSide(db, pack, last.id)
         const difference = await workers.run('compareReleases', { before: was.contents, after: now.contents })
         return c.json({
+          ...size,
           version: proposeVersion(versions, difference),
           notes: draftNotes(difference),
           why: whyStep(difference),

@@ -52,8 +52,8 @@ const listed = (path: string) => execFileSync('unzip', ['-Z1', path], { encoding
 describe('what can be had as a file', () => {
   it('says before it is made what it will hold, so that one brush is not taken for all', async () => {
     const look = (wanted: object) => person.post<object>('/api/parcels/look', { wanted })
-    expect(await look({ kind: 'brush', brushId })).toMatchObject({ title: 'The brush "one"', brushes: 1 })
-    expect(await look({ kind: 'set', setId })).toMatchObject({ title: 'The set "Reeds"', brushes: 2 })
+    expect(await look({ kind: 'brush', brushId })).toMatchObject({ title: 'The brush "one"', brushes: 1, files: 2 })
+    expect(await look({ kind: 'set', setId })).toMatchObject({ title: 'The set "Reeds"', brushes: 2, files: 4 })
     expect(await look({ kind: 'packSheet', packId, paper: 'a4' })).toMatchObject({
       title: 'The sheet of "Shore"',
       aboutBytes: null,

@@ -164,7 +164,9 @@ describe('a recall', () => {
     type Page = { single: string[]; brushes: { id: string; note: string }[] }
     const shown = (await (await fetch(`${server.url}/api/h/${token}`)).json()) as Page
     expect(shown.single).toEqual(['four', 'one', 'three'].map(idOf))
-    expect(shown.brushes.find(({ id }) => id === idOf('one'))?.note).toBe('Hold the pen flat.')
+    expect(shown.brushes.find(({ id }) => id === idOf('one'))?.note).toEqual([
+      { tag: 'p', children: ['Hold the pen flat.'] },
+    ])
     const begun = await fetch(`${server.url}/api/h/${token}/download`, { redirect: 'manual' })
     expect((await send(`/api/packs/${packId}/releases/${last.id}/recall`, { reason: ' ' })).status).toBe(422)
     await person.post(`/api/packs/${packId}/releases/${last.id}/recall`, { reason: 'Two tips are not ours.' })

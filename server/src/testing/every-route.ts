@@ -13,6 +13,12 @@ const OPEN = /^\/api\/(session|h|p|auth)(\/|$)/
 /** A destination of one's own. */
 const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }
 
+/** A cover with a stroke of a brush. */
+const coverOf = (brushId: string) => ({
+  ...{ ground: '#ffffff', title: 'Shore', titleColour: '#000000', titlePlace: 'above' },
+  strokes: [{ brushId, colour: '#333333', top: 1, height: 0.3 }],
+})
+
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
 
@@ -20,6 +26,8 @@ const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
 const FILES: readonly [RegExp, string][] = [
   [/files$/, '?path=x.png'],
   [/^POST \/api\/(sources|materials)$/, '?name=x.png'],
+  [/^POST \/api\/library$/, ''],
+  [/cover\/picture$/, '?left=0&top=0&width=1&height=1'],
   [/(sources\/:id\/file|frames\/:ordinal)$/, '?name=x.png&from=1'],
 ]
 
@@ -30,6 +38,7 @@ export type Ids = Record<
   | 'brush'
   | 'tuft'
   | 'pack'
+  | 'parcel'
   | 'release'
   | 'handOut'
   | 'gather'
@@ -74,8 +83,15 @@ async function collectIds(owner: Person): Promise<Ids> {
   })
   await until(async () => (await owner.json<{ state: string }>(`/api/installs/${install}`)).state === 'ready')
   const mend = await mendSomething(owner, first(brushes))
+  const wanted = { kind: 'brush', brushId: first(brushes) }
+  const { id: parcel } = await owner.post<{ id: string }>('/api/parcels', { wanted })
+  await until(async () => {
+    const { parcels } = await owner.json<{ parcels: { fileName: string | null }[] }>('/api/parcels')
+    return parcels[0]?.fileName !== null
+  })
+  await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
-    set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs),
+    set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob, source, phoneLink, destination, install, mend,
@@ -110,7 +126,7 @@ const fillWith =
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
     [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
-    [/^\/api\/packs\//, 'pack'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
+    [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
     [/^\/api\/loose-ends\//, 'mend'],
@@ -179,6 +195,13 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/packs': { title: 'New' },
     'PATCH /api/packs/:id': { title: 'Theirs' },
     'PUT /api/packs/:id/sets': { setIds: [] },
+    'PUT /api/packs/:id/single': { brushIds: [ids.brush] },
+    'PUT /api/packs/:id/notes/:brushId': { note: 'theirs' },
+    'POST /api/packs/laid-out': { text: '*theirs*' },
+    'PUT /api/packs/:id/cover': { cover: coverOf(ids.brush) },
+    'POST /api/packs/:id/cover/look': { cover: coverOf(ids.brush) },
+    'POST /api/parcels': { wanted: { kind: 'brush', brushId: ids.brush } },
+    'POST /api/parcels/look': { wanted: { kind: 'set', setId: ids.set } },
     'POST /api/packs/:id/releases': { version: '9.0.0', notes: '' },
     'POST /api/packs/:id/hand-outs': { releaseId: ids.release, name: 'Theirs' },
   }

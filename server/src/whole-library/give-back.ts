@@ -3,7 +3,7 @@ import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
 import { deleteParcel, findParcel } from '../db/parcels.ts'
-import { insertLibrary, isLibraryEmpty } from '../db/whole-library.ts'
+import { findStarters, insertLibrary, isLibraryEmpty } from '../db/whole-library.ts'
 import type { Deps } from '../deps.ts'
 import { type JobContext, type JobHandler, JobRefused } from '../queue/queue.ts'
 
@@ -44,7 +44,11 @@ async function giveBack(
 ): Promise<void> {
   const { workspaceId } = job
   if (!(await isLibraryEmpty(db, workspaceId))) throw new JobRefused(NOT_EMPTY)
-  const unpacked = await workers.run('unpackLibrary', place, { signal })
+  const unpacked = await workers.run(
+    'unpackLibrary',
+    { ...place, starters: await findStarters(db, workspaceId) },
+    { signal },
+  )
   if ('refused' in unpacked) throw new JobRefused(`Nothing was put in. ${unpacked.refused}`)
   const { info, rows } = unpacked
   const total = info.files.length + 1

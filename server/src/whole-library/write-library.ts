@@ -10,6 +10,7 @@ import {
   LIBRARY_VERSION,
   type LibraryInfo,
   libraryFilePath,
+  ROWS_PART_BYTES,
   rowsPath,
 } from '@satchel/core/pack/library-file'
 import { framePath, grainPath, MANIFEST_PATH, type PackManifest, thumbnailPath } from '@satchel/core/pack/manifest'
@@ -27,8 +28,9 @@ import { freezeContents } from '../hand-out/freeze.ts'
 import { openZipFile } from '../hand-out/zip-file.ts'
 import type { JobContext } from '../queue/queue.ts'
 
-/** Rows that are read, and lie in one part, at once. */
-const ROWS_AT_ONCE = 1000
+/** Rows that are read at once; a release is as large as all else of its pack together. */
+const ROWS_AT_ONCE = 200
+const LARGE: Partial<Record<LibraryTable['name'], number>> = { release: 1 }
 /** A larger file is not taken into memory. */
 const MEMORY_MAX_BYTES = 64 * 1024 * 1024
 
@@ -132,13 +134,27 @@ async function writeRows(db: Db, workspaceId: string, folder: string) {
       for (const table of LIBRARY_TABLES) {
         let rows = 0
         let count = 0
-        for await (const lines of readRows(tx, workspaceId, table)) {
+        let part: string[] = []
+        let bytes = 0
+        const endPart = async () => {
+          if (part.length === 0) return
           const file = join(folder, 'rows', `${table.name}-${++count}`)
-          await writeFile(file, lines.map((row) => `${JSON.stringify(named(row, table, names))}\n`).join(''))
-          for (const sha of filesIn(table, lines)) files.add(sha)
+          await writeFile(file, part.join(''))
           parts.push({ path: rowsPath(table.name, count), file })
-          rows += lines.length
+          part = []
+          bytes = 0
         }
+        for await (const lines of readRows(tx, workspaceId, table)) {
+          for (const sha of filesIn(table, lines)) files.add(sha)
+          for (const row of lines) {
+            const line = `${JSON.stringify(named(row, table, names))}\n`
+            part.push(line)
+            bytes += line.length
+            rows++
+            if (bytes >= ROWS_PART_BYTES) await endPart()
+          }
+        }
+        await endPart()
         tables.push({ name: table.name, rows, parts: count })
       }
       const sets = await tx.execute<{ name: string; position: string }>(sql`
@@ -158,13 +174,19 @@ async function writeRows(db: Db, workspaceId: string, folder: string) {
 
 type Row = Record<string, unknown>
 
-async function* readRows(tx: Db, workspaceId: string, { sqlName, where, order }: LibraryTable): AsyncGenerator<Row[]> {
+async function* readRows(
+  tx: Db,
+  workspaceId: string,
+  { name, sqlName, where, order }: LibraryTable,
+): AsyncGenerator<Row[]> {
   await tx.execute(sql`declare library_rows cursor for
     select to_jsonb(t) - 'workspace_id' as row from ${sql.raw(`"${sqlName}"`)} t
     where t.workspace_id = ${sql.raw(`'${workspaceId}'`)} and ${where} order by ${sql.raw(order)}`)
   try {
     for (;;) {
-      const { rows } = await tx.execute<{ row: Row }>(sql`fetch ${sql.raw(String(ROWS_AT_ONCE))} from library_rows`)
+      const { rows } = await tx.execute<{ row: Row }>(
+        sql`fetch ${sql.raw(String(LARGE[name] ?? ROWS_AT_ONCE))} from library_rows`,
+      )
       if (rows.length === 0) return
       yield rows.map(({ row }) => row)
     }

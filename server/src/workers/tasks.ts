@@ -129,7 +129,10 @@ export type StandInFound = {
 /** A folder as the files that hold what lies in it: what nobody asks for is not read. */
 export type FolderOfFiles = [path: string, file: string][]
 
-/** A library file that was checked: files lie in the folder by their names, rows in parts. */
+/** The ids that brushes and sets which come with the product have in a workspace, by what a library file calls them. */
+export type StarterIds = Record<'brush' | 'rackSet', [name: string, id: string][]>
+
+/** A library file that was checked: files lie in the folder by their names, rows in parts, as arrays in JSON. */
 export type UnpackedLibrary = {
   info: LibraryInfo
   rows: { table: string; file: string }[]
@@ -243,7 +246,11 @@ export type Tasks = {
     what: 'list' | 'gauge'
   }) => Promise<Uint8Array>
   /** Checks a library file, and lays its files and rows out in a folder. */
-  unpackLibrary: (input: { path: string; folder: string }) => Promise<UnpackedLibrary | { refused: string }>
+  unpackLibrary: (input: {
+    path: string
+    folder: string
+    starters: StarterIds
+  }) => Promise<UnpackedLibrary | { refused: string }>
   /** Texts in Markdown, laid out one by one. */
   layOutTexts: (input: { texts: string[] }) => Promise<HelpNode[][]>
   /** What a pack says to those who get it, as an HTML page that stands by itself. */

@@ -19,7 +19,7 @@ import { hashSource, nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import * as v from 'valibot'
 import { LIBRARY_TABLES, type LibraryTable, STARTER, type TableName } from '../db/library-tables.ts'
 import { filesOf, ownsFiles } from '../db/picture-owners.ts'
-import type { UnpackedLibrary } from './tasks.ts'
+import type { StarterIds, UnpackedLibrary } from './tasks.ts'
 
 /** A file is copied in pieces of so many bytes. */
 const PIECE_BYTES = 4 * 1024 * 1024
@@ -31,7 +31,15 @@ const PIECE_BYTES = 4 * 1024 * 1024
  * @throws {FormatError} If anything of it is missing, wrong or left over.
  * @throws {LimitError} If it is larger than is taken.
  */
-export async function unpackLibrary({ path, folder }: { path: string; folder: string }): Promise<UnpackedLibrary> {
+export async function unpackLibrary({
+  path,
+  folder,
+  starters,
+}: {
+  path: string
+  folder: string
+  starters: StarterIds
+}): Promise<UnpackedLibrary> {
   const handle = await open(path)
   try {
     const source = await toSource(handle)
@@ -48,6 +56,7 @@ export async function unpackLibrary({ path, folder }: { path: string; folder: st
       await copyFile(source, need(byPath, entryPath), { sha256, to: join(folder, 'files', sha256) })
     const rows: UnpackedLibrary['rows'] = []
     const checker = new RowChecker(info)
+    const known = { brush: new Map(starters.brush), rackSet: new Map(starters.rackSet) }
     for (const table of LIBRARY_TABLES) {
       const told = info.tables.find(({ name }) => name === table.name)
       if (!told) throw new FormatError(LIBRARY, undefined, `the table ${table.name} in it`)
@@ -56,8 +65,8 @@ export async function unpackLibrary({ path, folder }: { path: string; folder: st
         const entryPath = rowsPath(table.name, part)
         const lines = (await read(entryPath, ROWS_MAX_BYTES)).split('\n').filter((line) => line !== '')
         count += lines.length
-        const checked = lines.map((line, at) =>
-          checker.check(table, parseJson(line, LIBRARY), `${entryPath}, line ${at + 1}`),
+        const checked = lines.flatMap((line, at) =>
+          withStarters(checker.check(table, parseJson(line, LIBRARY), `${entryPath}, line ${at + 1}`), table, known),
         )
         const file = join(folder, `${table.name}-${part}.json`)
         await writeFile(file, JSON.stringify(checked))
@@ -123,6 +132,23 @@ async function copyFile(
 const changed = (path: string) => new FormatError(LIBRARY, undefined, `${path} as it was written, found it changed`)
 
 type Row = Record<string, unknown>
+
+/** A row with the ids that the product's own have here; none where this version of the product has no such any more. */
+function withStarters(
+  row: Row,
+  { references, columns }: LibraryTable,
+  known: Record<keyof StarterIds, ReadonlyMap<string, string>>,
+): Row[] {
+  let made = row
+  for (const { column, to } of references) {
+    const named = row[column]
+    if (typeof named !== 'string' || !named.startsWith(STARTER)) continue
+    const id = known[to === 'brush' ? 'brush' : 'rackSet'].get(named)
+    if (id === undefined && columns.get(column)?.isNeeded) return []
+    made = { ...made, [column]: id ?? null }
+  }
+  return [made]
+}
 
 /** Looks at rows in the order in which they are put in: what one names has come before it, and lies in the file. */
 class RowChecker {

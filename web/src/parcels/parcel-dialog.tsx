@@ -43,9 +43,8 @@ function Wrapped({ first, onClose }: { first: Wanted; onClose: () => void }) {
       {look.data && (
         <p className="text-quiet">
           {plural(look.data.brushes, 'brush', 'brushes')}
-          {look.data.aboutBytes !== null &&
-            `; its pictures are ${formatBytes(look.data.aboutBytes)} now, and go into it as open files once more`}
-          .
+          {look.data.files !== null && ` in ${plural(look.data.files, 'file')}`}
+          {look.data.aboutBytes !== null && `; about ${formatBytes(look.data.aboutBytes)}`}.
         </p>
       )}
       {madeId === undefined ? (

@@ -134,7 +134,14 @@ const contentsWords = ({ single, sets }: Pack) =>
     ...sets.map(({ name }) => name),
   ].join(', ')
 
-type Next = { version: string; notes: string; why: string; since: { id: string; version: string } | null }
+type Next = {
+  files: number
+  pictureBytes: number
+  version: string
+  notes: string
+  why: string
+  since: { id: string; version: string } | null
+}
 
 function ReleaseFields({ pack, next, onClose }: { pack: Pack; next: Next; onClose: () => void }) {
   const change = usePackChange()
@@ -171,6 +178,10 @@ function ReleaseFields({ pack, next, onClose }: { pack: Pack; next: Next; onClos
           Look at all that changed since {next.since.version}
         </Link>
       )}
+      <p className="text-13 text-quiet">
+        {plural(next.files, 'file')} for everyone to open, a Satchel pack of the same, help and a sheet to print; the
+        pictures are {formatBytes(next.pictureBytes)}.
+      </p>
       <Button kind="primary" type="submit">
         Release it
       </Button>
