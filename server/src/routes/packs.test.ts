@@ -76,6 +76,7 @@ describe('a release', () => {
       'Reeds',
       'SHA256SUMS',
       'SHA256SUMS.sig',
+      'SHEET.pdf',
       'SIGNER.pem',
       'Tufts',
       'd.zip',
