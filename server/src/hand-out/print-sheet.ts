@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { PackManifest } from '@satchel/core/pack/manifest'
-import { countLines, SHEET_BRUSHES_MAX, toSheet } from '@satchel/core/sheet/contents'
+import { countLines, SHEET_BRUSHES_MAX } from '@satchel/core/sheet/contents'
 import type { Paper } from '@satchel/node/sheet/paper'
 import pMap from 'p-map'
 import type { ReleaseBrush } from '../db/schema/all.ts'
@@ -35,7 +35,7 @@ export async function printPack(
   const { stroke = [], tip = [] } = files
   await deps.workers.run(
     'printSheet',
-    { on: paper, to, sheet: toSheet(printed.manifest), strokes: stroke, tips: tip, cover },
+    { on: paper, to, manifest: printed.manifest, strokes: stroke, tips: tip, cover },
     { signal: work.signal },
   )
   return to
@@ -43,13 +43,11 @@ export async function printPack(
 
 /** Prints the first chapter of a pack as a picture. @returns The file of the PNG. */
 export async function printPicture(deps: Deps, printed: Printed, work: Work): Promise<string> {
-  const { title, facts, chapters } = toSheet(printed.manifest)
   const { pictureStroke = [] } = await paintAll(deps, printed, { ...work, kinds: ['pictureStroke'] })
   const to = join(work.folder, 'sheet.png')
-  const chapter = chapters[0] ?? { name: title, brushes: [] }
   await deps.workers.run(
     'printSheet',
-    { on: 'picture', to, chapter, facts: facts.join(', '), strokes: pictureStroke },
+    { on: 'picture', to, manifest: printed.manifest, strokes: pictureStroke },
     { signal: work.signal },
   )
   return to

@@ -45,7 +45,13 @@ export const parcelRoutes = (deps: AppDeps) => {
         const { wanted } = c.req.valid('json')
         const { title } = await lookAt(deps, workspaceId, wanted)
         const parcel = await insertParcel(db, { workspaceId, wanted, title })
-        await jobs.add({ workspaceId, kind: 'make-parcel', subjectId: parcel.id, title, payload: {} })
+        try {
+          await jobs.add({ workspaceId, kind: 'make-parcel', subjectId: parcel.id, title, payload: {} })
+        } catch (error) {
+          // too much waits already: nobody would ever make it
+          await deleteParcel(db, parcel)
+          throw error
+        }
         for (const old of (await listParcels(db, workspaceId)).slice(KEPT_MAX)) await deleteParcel(db, old)
         await events.publish({ workspaceId, topic: 'parcels', id: parcel.id })
         return c.json({ id: parcel.id }, 201)

@@ -110,7 +110,7 @@ const README = `A Satchel library
 Everything of one library: brushes with all their versions, sets, pockets, grains, sources with their files
 and plans, destinations, packs and their releases.
 
-Give it to a Gentle Satchel that is still empty to have all of it back (workspace menu, "Give a library back").
+Give it to a Gentle Satchel that is still empty to have all of it back (its account menu, "The whole library").
 Gathered from like any other file, it brings its brushes and sets.
 
 Not in it: who may come in, links that were given to people, and the key that signs. A backup of the server

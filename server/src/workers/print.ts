@@ -2,6 +2,7 @@ import { createWriteStream } from 'node:fs'
 import { readFile, writeFile } from 'node:fs/promises'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { Pixels } from '@satchel/core/raster/pixels'
+import { toSheet } from '@satchel/core/sheet/contents'
 import { renderPrintedStroke, renderPrintedTip } from '@satchel/core/sheet/pictures'
 import type { BrushPictures } from '@satchel/core/stroke/prepare-brush'
 import { PICTURE_STROKE, PRINTED } from '@satchel/node/sheet/paper'
@@ -21,13 +22,15 @@ const fileOf = (files: PrintedFiles) => {
 /** What sets letters and writes pages is loaded where a sheet is asked for: most processes never print. */
 export const printSheet: Tasks['printSheet'] = async (input) => {
   const stroke = fileOf(input.strokes)
+  const sheet = toSheet(input.manifest)
   if (input.on === 'picture') {
     const { writeSheetPng } = await import('@satchel/node/sheet/write-png')
-    await writeFile(input.to, await writeSheetPng(input.chapter, input.facts, stroke))
+    const chapter = sheet.chapters[0] ?? { name: sheet.title, brushes: [] }
+    await writeFile(input.to, await writeSheetPng(chapter, sheet.facts.join(', '), stroke))
     return
   }
   const { writeSheetPdf } = await import('@satchel/node/sheet/write-pdf')
-  await writeSheetPdf(createWriteStream(input.to), input.sheet, {
+  await writeSheetPdf(createWriteStream(input.to), sheet, {
     paper: input.on,
     pictures: { stroke, tip: fileOf(input.tips), cover: input.cover },
   })

@@ -29,7 +29,6 @@ import type { LibraryInfo } from '@satchel/core/pack/library-file'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import type { Contents, Difference as ReleaseDifference } from '@satchel/core/releases/difference'
 import type { Improvement } from '@satchel/core/round-trip/find-better'
-import type { Chapter, Sheet } from '@satchel/core/sheet/contents'
 import type { Paper } from '@satchel/node/sheet/paper'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
@@ -142,10 +141,13 @@ export type UnpackedLibrary = {
 export type PrintedKind = 'stroke' | 'tip' | 'pictureStroke'
 /** The files of what is printed of each brush. */
 export type PrintedFiles = [brushId: string, file: string][]
-/** A sheet to be written into a file: all of it on paper, or one set as a picture. */
-export type PrintInput = { to: string; strokes: PrintedFiles } & (
-  | { on: Paper; sheet: Sheet; tips: PrintedFiles; cover: Uint8Array | undefined }
-  | { on: 'picture'; chapter: Chapter; facts: string }
+/**
+ * A sheet to be written into a file: all of a pack on paper, or its first set as a picture. What people wrote in it is laid
+ * out there: it can be made to be slow.
+ */
+export type PrintInput = { to: string; manifest: PackManifest; strokes: PrintedFiles } & (
+  | { on: Paper; tips: PrintedFiles; cover: Uint8Array | undefined }
+  | { on: 'picture' }
 )
 
 /** Everything the processes of the pool can do; each takes and gives plain data. */
