@@ -197,6 +197,26 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('dialog', { name: 'Tasks' })).toBeVisible()
     },
   },
+  {
+    name: 'people',
+    open: async (page) => void (await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)),
+  },
+  {
+    name: 'people to hand out to, one to be mended',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)
+      await page.getByRole('button', { name: 'Hand out to many' }).click()
+      await page.getByRole('textbox', { name: 'People', exact: true }).fill('Ida, ida@\nBo')
+      await expect(page.getByText('1 line needs mending')).toBeVisible()
+    },
+  },
+  {
+    name: 'cards to print',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/cards`)
+      await expect(page.getByText(/^\d+ cards?$/)).toBeVisible()
+    },
+  },
 ]
 
 test('axe finds nothing serious on any view, in light and in dark', async ({ browser }) => {
@@ -220,6 +240,8 @@ test('the person’s page has nothing serious either, and works on a small scree
   await signInToDemo(page, satchel.url)
   await page.goto(`${satchel.url}/hand-out`)
   await page.getByRole('link', { name: /Saltmarsh/ }).click()
+  await page.getByRole('link', { name: /^People/ }).click()
+  await page.getByLabel('Find').fill('Odde')
   await page.getByRole('button', { name: /^More for Odde/ }).click()
   await page.getByRole('menuitem', { name: 'Make a new link' }).click()
   const link = (await page.getByTestId('hand-out-link').textContent()) ?? ''
@@ -227,6 +249,9 @@ test('the person’s page has nothing serious either, and works on a small scree
   const theirs = await context.newPage()
   await theirs.goto(link)
   await expect(theirs.getByRole('heading', { level: 1, name: 'Saltmarsh Sketching' })).toBeVisible()
+  expect(await seriousProblems(theirs)).toEqual([])
+  await theirs.getByRole('button', { name: 'Try the brushes' }).click()
+  await expect(theirs.getByTestId('try-pad')).toHaveAttribute('data-ready', /./)
   expect(await seriousProblems(theirs)).toEqual([])
   expect(await theirs.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
   await context.close()

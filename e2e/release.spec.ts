@@ -108,6 +108,8 @@ test('a pack is composed, checked, mended, released, changed, told apart, releas
     await expect(page.getByRole('button', { name: 'Hand out 2.0.0' })).toBeVisible(BUILT)
     await page.getByRole('button', { name: 'Hand out 1.0.0' }).click()
     await page.getByLabel('For whom').fill('Ida')
+    // an older one is handed out as it is
+    await expect(page.getByLabel('When a newer one is out')).toHaveValue('stay')
     await page.getByRole('button', { name: 'Make the link' }).click()
     const link = (await page.getByTestId('hand-out-link').textContent())?.trim() ?? ''
     await page.getByRole('button', { name: 'Done' }).click()

@@ -43,6 +43,7 @@ const CORE_ROOMS = {
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   forms: ['formats'],
+  people: ['formats'],
   help: ['formats'],
   cover: ['render', 'stroke', 'grain', 'brush', 'raster'],
   sheet: ['help', 'pack', 'render', 'stroke', 'formats', 'grain', 'brush', 'raster'],
@@ -71,7 +72,7 @@ const SERVER_ROOMS = {
   people: [],
   starter: ['pictures', 'workers'],
 }
-const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|security-log)/
+const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|seal|security-log)/
 
 const RULES = [
   { from: /^core\/src\/(errors|limits|number-row)\.ts$/, to: [core('errors', 'limits')] },
@@ -117,7 +118,7 @@ const RULES = [
   // several features show the same of a recipe: its words and its numbers
   {
     from: /^web\/src\/components\//,
-    to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|number-row|help\/help-page)/],
+    to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|raster\/srgb|number-row|help\/help-page)/],
   },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/data\//, to: [/^web\/src\/(data|api)\//, /^core\//], types: [/^server\//] },

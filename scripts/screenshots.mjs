@@ -67,11 +67,6 @@ try {
   await page.getByTestId('paint-area').and(page.locator('[data-shown]')).waitFor()
   await page.getByRole('button', { name: 'Kelp', exact: true }).click()
   await shoot(page, 'tune')
-  await page.goto(`${url}/sort?q=rope%2C%20laid`)
-  await lines.first().dblclick()
-  await page.getByTestId('paint-area').and(page.locator('[data-shown]')).waitFor()
-  await page.getByRole('button', { name: 'Close it' }).scrollIntoViewIfNeeded()
-  await shoot(page, 'ribbon')
   await page.goto(`${url}/sort/grains`)
   await shoot(page, 'grains')
   await page.goto(`${url}/make`)
@@ -136,11 +131,16 @@ try {
   await page.getByRole('img', { name: /where they differ$/ }).waitFor()
   await shoot(page, 'difference')
   await page.goBack()
-  await page.getByRole('button', { name: /^More for Odde/ }).click()
+  await page.getByRole('link', { name: /^People/ }).click()
+  await page.getByRole('checkbox', { name: 'Choose Ebba Lowtide' }).check()
+  await page.getByRole('checkbox', { name: 'Choose Fenn Merrow' }).check()
+  await shoot(page, 'people')
+  await page.getByRole('button', { name: 'More for Ebba Lowtide' }).click()
   await page.getByRole('menuitem', { name: 'Make a new link' }).click()
   const link = await page.getByTestId('hand-out-link').textContent()
   const person = await (await browser.newContext({ viewport: VIEW, colorScheme: 'light' })).newPage()
   await person.goto(link)
+  await paintOn(person)
   await shoot(person, 'person')
   await gatherFromDownload(page, link)
   await shoot(page, 'gather')
@@ -153,6 +153,28 @@ try {
   await new Promise((done) => server.once('exit', done))
   await postgres.stop()
   rmSync(folder, { recursive: true, force: true })
+}
+
+/** Tries three brushes on the sheet of the page. */
+async function paintOn(page) {
+  await page.getByRole('button', { name: 'Try the brushes' }).click()
+  const sheet = page.getByTestId('try-pad')
+  await sheet.and(page.locator('[data-ready]:not([data-ready=""])')).waitFor()
+  const tried = ['Kelp edge', 'Rope, laid whole', 'Down soft']
+  for (const [n, name] of tried.entries()) {
+    await page.getByRole('group', { name: 'Brush' }).getByText(name, { exact: true }).click()
+    await page.getByRole('button', { name: ['Kelp', 'Rope', 'Sea'][n], exact: true }).click()
+    const id = await page.getByRole('radio', { name, exact: true }).getAttribute('value')
+    await sheet.and(page.locator(`[data-ready="${id}"]`)).waitFor()
+    await page.getByRole('heading', { name: 'Paint with them here' }).scrollIntoViewIfNeeded()
+    const { x, y, width } = await sheet.boundingBox()
+    const at = (step) => [x + 40 + (step * (width - 80)) / 30, y + 60 + n * 80 + Math.sin(step / 3) * 30]
+    await page.mouse.move(...at(0))
+    await page.mouse.down()
+    for (let step = 1; step <= 30; step++) await page.mouse.move(...at(step))
+    await page.mouse.up()
+  }
+  await page.getByRole('button', { name: 'Undo' }).and(page.locator(':enabled')).waitFor()
 }
 
 /** Waits until the demo's curator has done what is done behind the first visit; measuring all comes last. */

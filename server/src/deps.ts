@@ -6,6 +6,7 @@ import type { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import type { BlobStore } from './pictures/blob-store.ts'
 import type { RenderCache } from './pictures/render-cache.ts'
+import type { Seal } from './seal.ts'
 import type { WorkerPool } from './workers/pool.ts'
 
 /** What jobs and routes work with. */
@@ -17,6 +18,8 @@ export type Deps = {
   renders: RenderCache
   workers: WorkerPool
   signing: Signing
+  /** Seals the links of hand-outs. */
+  links: Seal
   events: EventBus
   log: Log
 }

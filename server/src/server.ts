@@ -29,6 +29,7 @@ import { BlobStore } from './pictures/blob-store.ts'
 import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
+import { Seal } from './seal.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
 import { giveStarters } from './starter/give-starters.ts'
 import { giveBackJob } from './whole-library/give-back.ts'
@@ -95,6 +96,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax }),
     renders: new RenderCache(join(cacheFolder, 'renders')),
     signing: new Signing(db, options.secret),
+    links: new Seal(options.secret, 'links of hand-outs'),
     workers: createWorkerPool(options.workerFile, { niceness: options.niceness }),
   }
   // before jobs, which have scratch files of their own

@@ -127,6 +127,8 @@ export function recipeDifference(before: Recipe, after: Recipe): PartChange[] {
 function isSame(a: unknown, b: unknown): boolean {
   if (a === b) return true
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false
-  const [one, two] = [a, b] as Record<string, unknown>[]
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])].every((key) => isSame(one?.[key], two?.[key]))
+  const [one, two] = [a, b] as [Record<string, unknown>, Record<string, unknown>]
+  for (const key in one) if (!isSame(one[key], two[key])) return false
+  for (const key in two) if (!(key in one) && two[key] !== undefined) return false
+  return true
 }

@@ -14,23 +14,26 @@ export const DownloadLimit = v.pipe(
 /** The last moment of a day where the page is. */
 const endOf = (day: string) => new Date(`${day}T23:59:59`)
 
-/** A hand-out as its form says it: a day, and a number, each or none of them. */
-export const HandOutForm = v.object({
-  name: Name,
-  endsAt: v.pipe(
-    v.string(),
-    v.transform((day) => (day === '' ? null : endOf(day))),
-    v.nullable(
-      v.pipe(
-        v.date('an end is a day'),
-        v.check((end) => end.getTime() > Date.now(), 'this day is over; take a later one'),
-        v.transform((end) => end.toISOString()),
-      ),
+/** The day a hand-out ends on, as a form says it; null where it does not. */
+export const EndDay = v.pipe(
+  v.string(),
+  v.transform((day) => (day === '' ? null : endOf(day))),
+  v.nullable(
+    v.pipe(
+      v.date('an end is a day'),
+      v.check((end) => end.getTime() > Date.now(), 'this day is over; take a later one'),
+      v.transform((end) => end.toISOString()),
     ),
   ),
-  downloadLimit: v.pipe(
-    v.string(),
-    v.transform((typed) => (typed.trim() === '' ? null : Number(typed))),
-    v.nullable(DownloadLimit),
-  ),
-})
+)
+/** A limit of downloads, as a form says it; null where there is none. */
+export const LimitText = v.pipe(
+  v.string(),
+  v.transform((typed) => (typed.trim() === '' ? null : Number(typed))),
+  v.nullable(DownloadLimit),
+)
+/** Whether a hand-out goes on to newer releases, as a form says it. */
+export const Newer = v.picklist(['follow', 'stay'])
+
+/** A hand-out as its form says it: a day, and a number, each or none of them. */
+export const HandOutForm = v.object({ name: Name, newer: Newer, endsAt: EndDay, downloadLimit: LimitText })

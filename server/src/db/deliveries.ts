@@ -1,16 +1,16 @@
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
-import { delivery, handOut } from './schema/all.ts'
+import { delivery, handOut, release } from './schema/all.ts'
 
-/** Whether a download was granted under a name, and not longer ago than it may be gone on with. */
-export async function isGranted(
+/** Which release a download was granted of under a name, not longer ago than it may be gone on with; undefined where none was. */
+export async function findGranted(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
   grantHash: string,
-): Promise<boolean> {
-  const granted = await db
-    .select({ id: delivery.id })
+): Promise<{ releaseId: string | null } | undefined> {
+  const [granted] = await db
+    .select({ releaseId: delivery.releaseId })
     .from(delivery)
     .where(
       and(
@@ -20,7 +20,22 @@ export async function isGranted(
         sql`${delivery.at} > now() - interval '1 hour'`,
       ),
     )
-  return granted.length > 0
+  return granted
+}
+
+/** The version that was fetched last through a hand-out; undefined where none was. */
+export async function findFetchedVersion(
+  db: Db,
+  { workspaceId, id }: { workspaceId: string; id: string },
+): Promise<string | undefined> {
+  const [row] = await db
+    .select({ version: release.version })
+    .from(delivery)
+    .innerJoin(release, eq(release.id, delivery.releaseId))
+    .where(and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id), eq(delivery.state, 'sent')))
+    .orderBy(desc(delivery.at))
+    .limit(1)
+  return row?.version
 }
 
 /**
@@ -31,7 +46,7 @@ export async function isGranted(
 export async function takeDownload(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
-  grantHash: string,
+  { grantHash, releaseId }: { grantHash: string; releaseId: string },
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
     const ofHandOut = and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id))
@@ -43,7 +58,7 @@ export async function takeDownload(
     if (lapsed.length > 0) await countDownloads(tx, { workspaceId, id }, -lapsed.length)
     const [held] = await countDownloads(tx, { workspaceId, id }, 1)
     if (!held) return false
-    await tx.insert(delivery).values({ workspaceId, handOutId: id, grantHash, state: 'open' })
+    await tx.insert(delivery).values({ workspaceId, handOutId: id, releaseId, grantHash, state: 'open' })
     return true
   })
 }

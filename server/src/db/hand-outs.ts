@@ -1,8 +1,12 @@
 import { and, count, desc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { delivery, handOut, release } from './schema/all.ts'
+import { inParts, isAnyOf } from './many.ts'
+import { delivery, handOut, recipient, release } from './schema/all.ts'
 
 export type HandOut = typeof handOut.$inferSelect
+
+/** A page takes no more at once; nobody has as many. */
+const HAND_OUTS_MAX = 100_000
 
 /** A hand-out whose link still works. */
 export const isOut = sql`(${handOut.withdrawnAt} is null and (${handOut.endsAt} is null or ${handOut.endsAt} > now())
@@ -16,26 +20,64 @@ export async function countOut(db: Db, workspaceId: string): Promise<number> {
   return row?.n ?? 0
 }
 
-/** A pack's hand-outs, newest first, with the version each gives. */
-export async function listHandOuts(db: Db, workspaceId: string, packId: string) {
-  return db
-    .select({
-      id: handOut.id,
-      name: handOut.name,
-      endsAt: handOut.endsAt,
-      downloadLimit: handOut.downloadLimit,
-      downloads: handOut.downloads,
-      withdrawnAt: handOut.withdrawnAt,
-      createdAt: handOut.createdAt,
-      version: release.version,
-      lastAt: sql<
-        string | null
-      >`(select max(${delivery.at}) from ${delivery} where ${delivery.handOutId} = ${handOut.id} and ${delivery.state} = 'sent')`,
-    })
+/** The release that a hand-out gives: the newest good one of its pack where it follows, and where there is one. */
+const givenRelease = sql<string>`case when ${handOut.follows} then coalesce(
+  (select r.id from ${release} r where r.pack_id = (select pack_id from ${release} own where own.id = ${handOut.releaseId}) and r.state = 'ready'
+    and r.recalled_at is null order by r.created_at desc limit 1), ${handOut.releaseId})
+  else ${handOut.releaseId} end`
+
+/** How many hand-outs a pack has. */
+export async function countHandOuts(db: Db, workspaceId: string, packId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
     .from(handOut)
     .innerJoin(release, eq(release.id, handOut.releaseId))
     .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId)))
-    .orderBy(desc(handOut.createdAt))
+  return row?.n ?? 0
+}
+
+/**
+ * A pack's hand-outs, newest first, with the version each gives and the one that was fetched last.
+ * @param most The newest of them, and no more; all where it is not said.
+ */
+export async function listHandOuts(
+  db: Db,
+  workspaceId: string,
+  packId: string,
+  { most = HAND_OUTS_MAX }: { most?: number } = {},
+) {
+  return (
+    db
+      .select({
+        id: handOut.id,
+        recipientId: handOut.recipientId,
+        name: handOut.name,
+        email: sql<string>`coalesce(${recipient.email}, '')`,
+        note: sql<string>`coalesce(${recipient.note}, '')`,
+        follows: handOut.follows,
+        /** Whether its link can be copied again. */
+        hasLink: sql<boolean>`${handOut.tokenSealed} is not null`,
+        releaseId: handOut.releaseId,
+        endsAt: handOut.endsAt,
+        downloadLimit: handOut.downloadLimit,
+        downloads: handOut.downloads,
+        withdrawnAt: handOut.withdrawnAt,
+        createdAt: handOut.createdAt,
+        version: release.version,
+        lastAt: sql<
+          string | null
+        >`(select max(${delivery.at}) from ${delivery} where ${delivery.handOutId} = ${handOut.id} and ${delivery.state} = 'sent')`,
+        lastVersion: sql<string | null>`(select r.version from ${delivery} d join ${release} r on r.id = d.release_id
+        where d.hand_out_id = ${handOut.id} and d.state = 'sent' order by d.at desc limit 1)`,
+      })
+      .from(handOut)
+      .innerJoin(release, eq(release.id, givenRelease))
+      .leftJoin(recipient, eq(recipient.id, handOut.recipientId))
+      .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId)))
+      // those of one act stand in the order of their names
+      .orderBy(desc(handOut.createdAt), sql`${handOut.name} collate "natural_order"`, handOut.id)
+      .limit(most)
+  )
 }
 
 export async function insertHandOut(db: Db, values: typeof handOut.$inferInsert): Promise<HandOut> {
@@ -48,7 +90,7 @@ export async function updateHandOut(
   db: Db,
   workspaceId: string,
   id: string,
-  change: { withdrawnAt?: Date | null; tokenHash?: string },
+  change: { withdrawnAt?: Date | null; tokenHash?: string; tokenSealed?: string },
 ): Promise<HandOut | undefined> {
   const [row] = await db
     .update(handOut)
@@ -58,15 +100,92 @@ export async function updateHandOut(
   return row
 }
 
+/** Those of some hand-outs that a workspace has. */
+export async function findHandOuts(db: Db, workspaceId: string, ids: readonly string[]): Promise<HandOut[]> {
+  return db
+    .select()
+    .from(handOut)
+    .where(and(eq(handOut.workspaceId, workspaceId), isAnyOf(handOut.id, ids)))
+}
+
+/** What can be changed of hand-outs, one or many at once. */
+export type HandOutTerms = Pick<HandOut, 'withdrawnAt' | 'endsAt' | 'downloadLimit' | 'follows' | 'releaseId'>
+/** A change of them: what is not said stays. */
+export type HandOutChange = { id: string } & { [Term in keyof HandOutTerms]?: HandOutTerms[Term] | undefined }
+
 /**
- * The hand-out behind a link, whatever its state, with its release. The link's hash is the key; it leads to exactly
+ * Changes hand-outs of a pack, all or none.
+ * @returns What they were before, of those that the pack has.
+ */
+export async function changeHandOuts(
+  db: Db,
+  workspaceId: string,
+  packId: string,
+  changes: readonly HandOutChange[],
+): Promise<({ id: string } & HandOutTerms)[]> {
+  return db.transaction(async (tx) => {
+    // in the order of their ids: two that change the same ones wait for each other, and never crosswise
+    const before = await tx
+      .select({
+        ...{ id: handOut.id, withdrawnAt: handOut.withdrawnAt, endsAt: handOut.endsAt },
+        ...{ downloadLimit: handOut.downloadLimit, follows: handOut.follows, releaseId: handOut.releaseId },
+      })
+      .from(handOut)
+      .where(
+        and(
+          eq(handOut.workspaceId, workspaceId),
+          isAnyOf(
+            handOut.id,
+            changes.map(({ id }) => id),
+          ),
+          sql`${handOut.releaseId} in (select r.id from ${release} r where r.pack_id = ${packId})`,
+        ),
+      )
+      .orderBy(handOut.id)
+      .for('update')
+    const known = new Set(before.map(({ id }) => id))
+    // most are changed alike: those go together
+    const alike = new Map<string, { change: Omit<HandOutChange, 'id'>; ids: string[] }>()
+    for (const { id, ...change } of changes) {
+      if (!known.has(id) || Object.values(change).every((value) => value === undefined)) continue
+      const key = JSON.stringify(change)
+      const group = alike.get(key) ?? { change, ids: [] }
+      group.ids.push(id)
+      alike.set(key, group)
+    }
+    for (const { change, ids } of alike.values())
+      await tx
+        .update(handOut)
+        .set(change)
+        .where(and(eq(handOut.workspaceId, workspaceId), isAnyOf(handOut.id, ids)))
+    return before
+  })
+}
+
+/** Adds hand-outs of one act; those that it has made already stay. @returns All that the act has made. */
+export async function insertBatch(
+  db: Db,
+  workspaceId: string,
+  batchId: string,
+  rows: readonly (typeof handOut.$inferInsert)[],
+): Promise<HandOut[]> {
+  for (const some of inParts(handOut, rows)) await db.insert(handOut).values(some).onConflictDoNothing()
+  return db
+    .select()
+    .from(handOut)
+    .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.batchId, batchId)))
+    .orderBy(sql`${handOut.name} collate "natural_order"`, handOut.id)
+}
+
+/**
+ * The hand-out behind a link, whatever its state, with the release that it gives. The link's hash is the key; it leads to exactly
  * one workspace, whose id comes with the row and bounds every further query.
  */
 export async function findHandOutByToken(db: Db, tokenHash: string) {
   const [row] = await db
     .select({ handOut, release })
     .from(handOut)
-    .innerJoin(release, eq(release.id, handOut.releaseId))
+    .innerJoin(release, eq(release.id, givenRelease))
     .where(eq(handOut.tokenHash, tokenHash))
   return row
 }

@@ -8,14 +8,15 @@ const schema: Record<TableName, PgTable> = { ...all }
 export type TableName = keyof { [Name in keyof Schema as Schema[Name] extends PgTable ? Name : never]: true }
 
 /** Of a table: which rows are the library, in what order they are written; or why it is none of it. */
-type Kept = { where: SQL; order: string }
+type Kept = { where: (workspace: SQL) => SQL; order: string }
 type Left = { not: string }
 
-const every = sql`true`
-const ownBrushes = sql`(select id from brush where workspace_id = t.workspace_id and not starter)`
-const ownTips = sql`(
-  select tip_id from brush where workspace_id = t.workspace_id and not starter
-  union select (snapshot ->> 'tipId')::uuid from brush_version where brush_id in ${ownBrushes})`
+const every = () => sql`true`
+// The workspace is named, not taken from the row: else each row would ask for all of these anew.
+const ownBrushes = (workspace: SQL) => sql`(select id from brush where workspace_id = ${workspace} and not starter)`
+const ownTips = (workspace: SQL) => sql`(
+  select tip_id from brush where workspace_id = ${workspace} and not starter
+  union select (snapshot ->> 'tipId')::uuid from brush_version where brush_id in ${ownBrushes(workspace)})`
 
 /** The same in each library: brushes that come with the product have other ids in each. */
 const BY_BRUSH = `(select case when b.starter then b.name else b.id::text end from brush b where b.id = t.brush_id) collate "C"`
@@ -30,13 +31,13 @@ const UNDER_WAY = 'what is only under way'
  * names what comes later.
  */
 export const TABLES: { [Name in TableName]: Kept | Left } = {
-  tip: { where: sql`t.id in ${ownTips}`, order: 'id' },
-  tipFrame: { where: sql`t.tip_id in ${ownTips}`, order: 'tip_id, ordinal' },
-  brush: { where: sql`not t.starter`, order: 'id' },
-  brushVersion: { where: sql`t.brush_id in ${ownBrushes}`, order: 'brush_id, ordinal' },
-  rackSet: { where: sql`not t.starter`, order: 'id' },
+  tip: { where: (workspace) => sql`t.id in ${ownTips(workspace)}`, order: 'id' },
+  tipFrame: { where: (workspace) => sql`t.tip_id in ${ownTips(workspace)}`, order: 'tip_id, ordinal' },
+  brush: { where: () => sql`not t.starter`, order: 'id' },
+  brushVersion: { where: (workspace) => sql`t.brush_id in ${ownBrushes(workspace)}`, order: 'brush_id, ordinal' },
+  rackSet: { where: () => sql`not t.starter`, order: 'id' },
   setItem: {
-    where: sql`t.set_id in (select id from brush_set where workspace_id = t.workspace_id and not starter)`,
+    where: (workspace) => sql`t.set_id in (select id from brush_set where workspace_id = ${workspace} and not starter)`,
     order: `set_id, position collate "C", ${BY_BRUSH}`,
   },
   material: { where: every, order: 'kind, pixel_sha' },
@@ -64,6 +65,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   signingKey: { not: 'only its owner carries it on' },
   handOut: { not: 'links lead to this server' },
   delivery: { not: 'links lead to this server' },
+  recipient: { not: 'who got something, and their addresses, stay on this server' },
   phoneLink: { not: OF_THIS_SERVER },
   gather: { not: UNDER_WAY },
   gatherFile: { not: UNDER_WAY },

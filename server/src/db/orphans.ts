@@ -45,12 +45,15 @@ export async function deletePicturesOf(db: Db, workspaceId: string, gone: readon
 /** Deletes those of the named files that nobody owns; see `picture-owners.ts`. */
 export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: readonly FileSha[]): Promise<void> {
   if (shas.length === 0) return
-  const orphans = await db
-    .select({ sha256: blob.sha256 })
-    .from(blob)
-    .where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, shas), isNobodys))
-  const gone = orphans.map((row) => row.sha256)
-  if (gone.length === 0) return
-  await db.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), isAnyOf(blobPiece.sha256, gone)))
-  await db.delete(blob).where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, gone)))
+  await db.transaction(async (tx) => {
+    const named = and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, shas))
+    // Whoever stores the same file just now, with who owns it in one transaction, is waited for; only then is it asked whose
+    // each is. In one order, so that two who do this wait for each other, and never crosswise.
+    await tx.select({ sha256: blob.sha256 }).from(blob).where(named).orderBy(blob.sha256).for('update')
+    const orphans = await tx.select({ sha256: blob.sha256 }).from(blob).where(and(named, isNobodys))
+    const gone = orphans.map((row) => row.sha256)
+    if (gone.length === 0) return
+    await tx.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), isAnyOf(blobPiece.sha256, gone)))
+    await tx.delete(blob).where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, gone)))
+  })
 }

@@ -20,6 +20,20 @@ export async function findRelease(db: Db, workspaceId: string, id: string): Prom
   return row
 }
 
+/** A release with its manifest as the text it is stored as: whoever reads it brings it up to date. */
+export async function findReleaseText(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select({
+      packId: release.packId,
+      manifestText: sql<string>`${release.manifest}::text`,
+      licenceText: release.licenceText,
+      brushes: release.brushes,
+    })
+    .from(release)
+    .where(and(eq(release.workspaceId, workspaceId), eq(release.id, id)))
+  return row
+}
+
 /** The newest release of a pack that can be had: one that is built, and was not taken back. */
 export async function findNewestRelease(db: Db, workspaceId: string, packId: string): Promise<Release | undefined> {
   const [row] = await db

@@ -47,6 +47,16 @@ it('has one install with something changed, something gone, and one of a release
   })
 })
 
+it('has a class whose links go on to each newer release, some of whom have fetched it', async () => {
+  const { packs } = await ask<{ packs: { id: string }[] }>('/packs')
+  type HandOut = { version: string; follows: boolean; lastVersion: string | null }
+  const { handOuts } = await ask<{ handOuts: HandOut[] }>(`/packs/${packs[0]?.id}/people`)
+  const following = handOuts.filter(({ follows }) => follows)
+  expect(following).toHaveLength(10)
+  expect(new Set(following.map(({ version }) => version))).toEqual(new Set(['1.1.1']))
+  expect(new Set(following.map(({ lastVersion }) => lastVersion))).toEqual(new Set([null, '1.0.0', '1.1.1']))
+})
+
 it('has loose ends of four kinds, and a mend that can be undone', async () => {
   type End = { brush: string; proposals: { by: string; putBack?: boolean }[] }
   const { ends, mends } = await ask<{ ends: End[]; mends: { ends: number }[] }>('/loose-ends?standIn=sanderling')

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { toUtf8 } from '@satchel/core/formats/text'
@@ -6,6 +7,7 @@ import { keyOfEnd } from '@satchel/core/loose-ends/find'
 import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
 import { findBrush, findBrushForStroke } from '../db/brushes.ts'
+import { keepDownload, takeDownload } from '../db/deliveries.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
 import { setSingle } from '../db/pack-brushes.ts'
@@ -20,6 +22,8 @@ import { mendEnds, moveFolder } from '../fit/mend.ts'
 import { orderInstall } from '../fit/order-install.ts'
 import { composeCover } from '../hand-out/covers.ts'
 import { createRelease } from '../hand-out/create-release.ts'
+import { createHandOuts } from '../hand-out/hand-outs.ts'
+import { createToken, hashToken } from '../hand-out/token.ts'
 
 /** What the demo's library holds by the time its curator has it: brushes by name, sets by name, and the pack. */
 export type DemoLibrary = {
@@ -94,7 +98,43 @@ async function installRelease(
   const second = await next('1.1.0', 'Sand and chalk, which many have asked for.')
   await recallRelease(deps.db, workspaceId, second, `In it "${FAINT}" hardly paints: its opacity was set far too low.`)
   await goToVersion(deps.db, workspaceId, chalk.id, version)
-  await next('1.1.1', `"${FAINT}" paints again.`)
+  const third = await next('1.1.1', `"${FAINT}" paints again.`)
+  await handToClass(deps, { workspaceId, packId: pack.id, first: release.id, newest: third })
+}
+
+/** Who is in the evening class, none of them a real person; and what they have fetched so far. */
+const CLASS: readonly [name: string, note: string, fetched: 'both' | 'first' | 'newest' | 'nothing'][] = [
+  ['Brine Aldershaw', '', 'both'],
+  ['Corrie Sandling', 'left hand', 'first'],
+  ['Dunna Wick', '', 'first'],
+  ['Ebba Lowtide', 'on a phone', 'newest'],
+  ['Fenn Merrow', '', 'nothing'],
+  ['Hale Saltgrass', '', 'both'],
+  ['Isle Quickreed', 'joined late', 'newest'],
+  ['Jory Wrackham', '', 'nothing'],
+  ['Kit Mudlark', '', 'first'],
+  ['Lune Estuary', '', 'nothing'],
+]
+
+/** The class has links that give each newer release. */
+async function handToClass(
+  { db, links }: AppDeps,
+  { workspaceId, packId, first, newest }: { workspaceId: string; packId: string; first: string; newest: string },
+): Promise<void> {
+  const people = CLASS.map(([name, note]) => ({
+    ...{ name, note },
+    email: `${name.toLowerCase().replace(' ', '.')}@saltmarsh.example`,
+  }))
+  const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true }
+  const batchId = randomUUID()
+  const handOuts = await createHandOuts({ db, links }, workspaceId, { packId, people, batchId, ...terms })
+  const FETCHED = { both: [first, newest], first: [first], newest: [newest], nothing: [] }
+  for (const handOut of handOuts)
+    for (const releaseId of FETCHED[CLASS.find(([name]) => name === handOut.name)?.[2] ?? 'nothing']) {
+      const grantHash = hashToken(createToken())
+      await takeDownload(db, handOut, { grantHash, releaseId })
+      await keepDownload(db, handOut, grantHash)
+    }
 }
 
 /**

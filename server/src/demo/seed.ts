@@ -5,7 +5,6 @@ import { demoBrushes } from '@satchel/drawn/demo/brushes'
 import { demoGrains } from '@satchel/drawn/demo/grains'
 import type { DrawnBrush } from '@satchel/drawn/tuning'
 import type { AppDeps } from '../app-deps.ts'
-import { insertHandOut } from '../db/hand-outs.ts'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall, saveFacts } from '../db/members.ts'
@@ -16,7 +15,7 @@ import { insertBrushes, type NewBrush } from '../db/save-brush.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import { createRelease } from '../hand-out/create-release.ts'
-import { createToken, hashToken } from '../hand-out/token.ts'
+import { createHandOut } from '../hand-out/hand-outs.ts'
 import { storeDrawn, storePicture } from '../starter/store-drawn.ts'
 import { drawFirst } from './first-pictures.ts'
 import type { DemoLibrary } from './life.ts'
@@ -96,7 +95,10 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
   const first = { version: '1.0.0', notes: 'First release, for the evening class.' }
   const release = await createRelease(deps, pack, first)
   const handOut = (name: string, more: { endsAt?: Date; downloadLimit?: number } = {}) =>
-    insertHandOut(db, { workspaceId, releaseId: release.id, name, tokenHash: hashToken(createToken()), ...more })
+    createHandOut(deps, workspaceId, {
+      ...{ packId, releaseId: release.id, name, follows: false, endsAt: null, downloadLimit: null },
+      ...more,
+    })
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
   await handOut('Odde Brakwater, colleague')
   await handOut('Pim Zeegras, buyer', { downloadLimit: 3 })

@@ -3,6 +3,7 @@ import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { findRelease, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
+import { measureFile } from '../pictures/blob-store.ts'
 import type { JobHandler } from '../queue/queue.ts'
 import { writeDownload } from './write-download.ts'
 
@@ -17,12 +18,11 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'bui
     await mkdir(folder, { recursive: true })
     try {
       const built = await writeDownload(deps, release, { ...context, folder })
-      const stored = await deps.blobs.putFile(deps.db, workspaceId, built.path, 'application/zip')
-      await setReleaseState(deps.db, workspaceId, release.id, {
-        state: 'ready',
-        zipSha: stored.sha256,
-        zipBytes: stored.sizeBytes,
-        zipFiles: built.files,
+      const file = { ...(await measureFile(built.path)), mediaType: 'application/zip' }
+      await deps.db.transaction(async (tx) => {
+        const { sha256, sizeBytes } = await deps.blobs.adopt(tx, workspaceId, built.path, file)
+        const zip = { zipSha: sha256, zipBytes: sizeBytes, zipFiles: built.files }
+        await setReleaseState(tx, workspaceId, release.id, { state: 'ready', ...zip })
       })
     } catch (error) {
       if (!context.signal.aborted) await setReleaseState(deps.db, workspaceId, release.id, { state: 'failed' })

@@ -1,12 +1,14 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import type { Contents, PictureFacts } from '@satchel/core/releases/difference'
+import type { PackManifest } from '@satchel/core/pack/manifest'
+import type { PictureFacts } from '@satchel/core/releases/difference'
 import type { Db } from '../db/database.ts'
 import { findKept } from '../db/mends.ts'
 import type { Pack } from '../db/packs.ts'
-import { findRelease } from '../db/releases.ts'
+import { findRelease, findReleaseText } from '../db/releases.ts'
 import type { ReleaseBrush } from '../db/schema/packs.ts'
 import { notFound } from '../errors.ts'
+import type { Side } from '../workers/tasks.ts'
 import { freeze } from './freeze.ts'
 
 /** The pack as it is now, in the place of a release. */
@@ -15,26 +17,39 @@ export const NOW = 'now'
 /** What of a brush is painted with. */
 export type PaintedBrush = { recipe: Recipe; frames: FileSha[]; grain: FileSha | undefined }
 
-/** One side of a comparison: all that it holds, and with what its brushes paint, by their ids. */
-export type Side = { contents: Contents; brushes: ReadonlyMap<string, PaintedBrush> }
+/** The pack as it is now, to be compared. @throws {Refusal} If there is nothing in it that could be released. */
+export async function openNow(db: Db, pack: Pack): Promise<{ side: Side; manifest: PackManifest }> {
+  const { manifest, brushes, licenceText } = await freeze(db, pack, '')
+  const pictures = await describePictures(db, pack.workspaceId, brushes)
+  return { side: { manifestText: JSON.stringify(manifest), licenceText, pictures }, manifest }
+}
 
 /**
  * A release of a pack, or the pack as it is now, to be compared.
  * @throws {Refusal} If there is no such release, or nothing in the pack that could be released.
  */
 export async function openSide(db: Db, pack: Pack, which: string): Promise<Side> {
-  const { manifest, brushes, licenceText } =
-    which === NOW ? await freeze(db, pack, '') : await openRelease(db, pack, which)
-  const stored = new Map(brushes.map((brush) => [brush.id, brush]))
-  return {
-    contents: { manifest, licenceText, pictures: await describePictures(db, pack.workspaceId, brushes) },
-    brushes: new Map(
-      manifest.brushes.map(({ id, recipe }) => {
-        const { blobs: frames = [], grainBlob: grain } = stored.get(id) ?? {}
-        return [id, { recipe, frames, grain }]
-      }),
-    ),
-  }
+  if (which === NOW) return (await openNow(db, pack)).side
+  const release = await findReleaseText(db, pack.workspaceId, which)
+  if (release?.packId !== pack.id) throw notFound('release')
+  const { manifestText, licenceText, brushes } = release
+  return { manifestText, licenceText, pictures: await describePictures(db, pack.workspaceId, brushes) }
+}
+
+/**
+ * With what a brush of a release is painted, or of the pack as it is now; undefined where it has no such brush.
+ * @throws {Refusal} As `openSide`.
+ */
+export async function findPainted(
+  db: Db,
+  pack: Pack,
+  which: string,
+  brushId: string,
+): Promise<PaintedBrush | undefined> {
+  const { manifest, brushes } = which === NOW ? await freeze(db, pack, '') : await openRelease(db, pack, which)
+  const recipe = manifest.brushes.find(({ id }) => id === brushId)?.recipe
+  const { blobs: frames = [], grainBlob: grain } = brushes.find(({ id }) => id === brushId) ?? {}
+  return recipe && { recipe, frames, grain }
 }
 
 async function openRelease(db: Db, pack: Pack, id: string) {

@@ -1,28 +1,23 @@
-import { createCipheriv, createDecipheriv, hkdfSync, randomBytes } from 'node:crypto'
 import type { Signer } from '@satchel/core/pack/signature'
 import { createSigningKey, fingerprintOf, openSigner, publicPemOf } from '@satchel/node/signature'
 import type { Db } from '../db/database.ts'
 import { addFirstKey, findSigningKey, listSigningKeys, replaceSigningKey, type SigningKey } from '../db/signing-keys.ts'
 import { Refusal } from '../errors.ts'
+import { Seal } from '../seal.ts'
 
 type SealedKey = Pick<SigningKey, 'workspaceId' | 'publicKey' | 'sealed'>
 
-const CIPHER = 'aes-256-gcm'
-const KEY_BYTES = 32
-const NONCE_BYTES = 12
-const TAG_BYTES = 16
-
 /**
- * The keys by which workspaces sign their releases. Their private halves are stored encrypted by the server's secret
- * (AES-256-GCM under a key by HKDF, RFC 5869, bound to the workspace), so that a copy of the database signs nothing.
+ * The keys by which workspaces sign their releases. Their private halves are stored sealed, so that a copy of the database
+ * signs nothing.
  */
 export class Signing {
   readonly #db: Db
-  readonly #secret: string
+  readonly #seals: Seal
 
   constructor(db: Db, secret: string) {
     this.#db = db
-    this.#secret = secret
+    this.#seals = new Seal(secret, 'signing key')
   }
 
   /** Who signs for a workspace; its key is made when it is first asked for. @throws {Refusal} If it cannot be opened. */
@@ -71,31 +66,17 @@ export class Signing {
     return made
   }
 
-  #keyOf(workspaceId: string): Uint8Array {
-    return new Uint8Array(hkdfSync('sha256', this.#secret, workspaceId, 'signing key', KEY_BYTES))
-  }
-
   #seal(workspaceId: string, privatePem: string): SealedKey {
     const publicKey = publicPemOf(privatePem)
-    const nonce = randomBytes(NONCE_BYTES)
-    const cipher = createCipheriv(CIPHER, this.#keyOf(workspaceId), nonce)
-    const text = Buffer.concat([cipher.update(privatePem, 'utf8'), cipher.final()])
-    const sealed = Buffer.concat([nonce, cipher.getAuthTag(), text]).toString('base64url')
-    return { workspaceId, publicKey, sealed }
+    return { workspaceId, publicKey, sealed: this.#seals.close(workspaceId, privatePem) }
   }
 
   #open({ workspaceId, sealed }: SigningKey): string {
-    const bytes = Buffer.from(sealed, 'base64url')
-    try {
-      const decipher = createDecipheriv(CIPHER, this.#keyOf(workspaceId), bytes.subarray(0, NONCE_BYTES))
-      decipher.setAuthTag(bytes.subarray(NONCE_BYTES, NONCE_BYTES + TAG_BYTES))
-      const text = bytes.subarray(NONCE_BYTES + TAG_BYTES)
-      return Buffer.concat([decipher.update(text), decipher.final()]).toString('utf8')
-    } catch {
-      throw new Refusal(
-        'clash',
-        'The signing key cannot be opened: this server has another secret than the one it was made with. Give it that secret again, take in the key that you exported, or make a new one.',
-      )
-    }
+    const privatePem = this.#seals.open(workspaceId, sealed)
+    if (privatePem !== undefined) return privatePem
+    throw new Refusal(
+      'clash',
+      'The signing key cannot be opened: this server has another secret than the one it was made with. Give it that secret again, take in the key that you exported, or make a new one.',
+    )
   }
 }

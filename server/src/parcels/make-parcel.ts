@@ -5,6 +5,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { findParcel, setParcelMade } from '../db/parcels.ts'
 import type { Deps } from '../deps.ts'
 import { Refusal } from '../errors.ts'
+import { measureFile } from '../pictures/blob-store.ts'
 import { type JobHandler, JobRefused } from '../queue/queue.ts'
 import { make } from './parcel-kinds.ts'
 
@@ -19,10 +20,13 @@ export const makeParcel = (deps: Deps, scratch: string): JobHandler<'make-parcel
     await mkdir(folder, { recursive: true })
     try {
       const made = await make(deps, workspaceId, parcel.wanted, { signal, progress, folder })
-      const { sha256, sizeBytes } = await blobs.putFile(db, workspaceId, made.path, made.mediaType)
-      const { fileName, mediaType } = made
-      if (!(await setParcelMade(db, parcel, { fileName, mediaType, sizeBytes, blobSha: sha256 })))
-        await deleteOrphanBlobs(db, workspaceId, [sha256])
+      const { path, fileName, mediaType } = made
+      const file = await measureFile(path)
+      await db.transaction(async (tx) => {
+        const { sha256, sizeBytes } = await blobs.adopt(tx, workspaceId, path, { ...file, mediaType })
+        if (!(await setParcelMade(tx, parcel, { fileName, mediaType, sizeBytes, blobSha: sha256 })))
+          await deleteOrphanBlobs(tx, workspaceId, [sha256])
+      })
     } catch (error) {
       throw error instanceof Refusal && !(error instanceof JobRefused) ? new JobRefused(error.message) : error
     } finally {

@@ -1,18 +1,32 @@
 import { randomBytes } from 'node:crypto'
-import { rmSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
+import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { deleteOrphanBlobs } from '../db/orphans.ts'
+import { insertParcel } from '../db/parcels.ts'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { measureFile } from './blob-store.ts'
 
 const PIECE_BYTES = 16 * 1024 * 1024
 
 let server: TestServer
 let person: Person
+let beside: pg.Client
 beforeAll(async () => {
   server = await startTestServer(inject('databaseUrl'))
   person = await server.owner()
 })
-afterAll(() => server.close())
+beforeAll(async () => {
+  beside = new pg.Client({ connectionString: server.parts.deps.pool.options.connectionString })
+  await beside.connect()
+})
+afterAll(async () => {
+  await beside.end()
+  await server.close()
+})
 
 async function* chunksOf(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
   for (let at = 0; at < bytes.length; at += 1_000_003) yield bytes.subarray(at, at + 1_000_003)
@@ -22,6 +36,14 @@ const countPieces = async (sha256: string) => {
     sql`select count(*)::int as n from blob_piece where sha256 = ${sha256}`,
   )
   return rows[0]?.n
+}
+
+/** Statements that wait for a lock; asked beside any transaction. */
+async function countWaiting(): Promise<number> {
+  const { rows } = await beside.query<{ n: number }>(
+    "select count(*)::int as n from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()",
+  )
+  return rows[0]?.n ?? 0
 }
 
 describe('stored files', () => {
@@ -53,6 +75,41 @@ describe('stored files', () => {
     expect(await countPieces(one.sha256)).toBe(1)
     const other = await server.owner()
     expect(await blobs.find(db, other.workspaceId, one.sha256)).toBeUndefined()
+  })
+
+  it('that are nobody’s and are just let go are there all the same for whoever takes them on meanwhile', async () => {
+    const { db, blobs } = server.parts.deps
+    const { workspaceId } = person
+    const folder = mkdtempSync(join(tmpdir(), 'adopt-'))
+    for (const adopts of ['first', 'second'] as const) {
+      const bytes = new Uint8Array(randomBytes(1000))
+      const { sha256 } = await blobs.put(db, workspaceId, bytes, 'application/zip')
+      const path = join(folder, adopts)
+      writeFileSync(path, bytes)
+      let letGo: () => void = () => undefined
+      // begins outside of the transaction, as another request would
+      const gone = new Promise<void>((begin) => {
+        letGo = begin
+      }).then(() => deleteOrphanBlobs(db, workspaceId, [sha256]))
+      if (adopts === 'second') {
+        letGo()
+        await gone
+        expect(await blobs.find(db, workspaceId, sha256)).toBeUndefined()
+      }
+      const file = { ...(await measureFile(path)), mediaType: 'application/zip' }
+      await db.transaction(async (tx) => {
+        await blobs.adopt(tx, workspaceId, path, file)
+        letGo()
+        if (adopts === 'first') await until(async () => (await countWaiting()) > 0)
+        await insertParcel(tx, {
+          ...{ workspaceId, wanted: { kind: 'library' }, title: 'It', fileName: 'it.zip', blobSha: sha256 },
+        })
+      })
+      await gone
+      expect(await countPieces(sha256), adopts).toBe(1)
+      rmSync(await blobs.path(workspaceId, sha256))
+      expect(Buffer.from(await blobs.read(workspaceId, sha256)).equals(bytes)).toBe(true)
+    }
   })
 
   it('are refused as soon as they grow too large, and leave nothing', async () => {

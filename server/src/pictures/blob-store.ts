@@ -91,7 +91,7 @@ export class BlobStore {
     try {
       const measured = measure(maxBytes)
       await pipeline(stream, measured.pass, this.#write(partial))
-      return await this.#adopt(db, workspaceId, partial, { ...measured.result(), mediaType })
+      return await this.adopt(db, workspaceId, partial, { ...measured.result(), mediaType })
     } finally {
       await rm(partial, { force: true })
     }
@@ -99,11 +99,7 @@ export class BlobStore {
 
   /** Stores a finished file and moves it into the cache. */
   async putFile(db: Db, workspaceId: string, path: string, mediaType: string): Promise<StoredBlob> {
-    const measured = measure(Number.POSITIVE_INFINITY)
-    await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
-      for await (const _ of bytes);
-    })
-    return this.#adopt(db, workspaceId, path, { ...measured.result(), mediaType })
+    return this.adopt(db, workspaceId, path, { ...(await measureFile(path)), mediaType })
   }
 
   /** What pieces are together that were stored one by one under a name of their own; they are in the cache then. */
@@ -132,7 +128,11 @@ export class BlobStore {
     else await db.delete(blobPiece).where(pieces)
   }
 
-  async #adopt(
+  /**
+   * Stores a finished file that was measured, and moves it into the cache. In a transaction that also says who owns it, nobody
+   * can take it for a file that is nobody's, even where the same file was there before and is just let go.
+   */
+  async adopt(
     db: Db,
     workspaceId: string,
     path: string,
@@ -172,8 +172,13 @@ export class BlobStore {
 
   async #insertRow(db: Db, row: BlobRow): Promise<boolean> {
     await this.#takeRoom(db, row)
-    const added = await db.insert(blob).values(row).onConflictDoNothing().returning({ sha256: blob.sha256 })
-    return added.length > 0
+    const [stored] = await db
+      .insert(blob)
+      .values(row)
+      // changes nothing, and holds the row that is there until the transaction ends
+      .onConflictDoUpdate({ target: [blob.workspaceId, blob.sha256], set: { mediaType: sql`${blob.mediaType}` } })
+      .returning({ isNew: sql<boolean>`xmax = 0` })
+    return stored?.isNew === true
   }
 
   /** @throws {Refusal} Where the workspace has no room for it; what it has already needs none. */
@@ -273,6 +278,15 @@ export class BlobStore {
   #cachePath(sha256: FileSha): string {
     return join(this.#folder, sha256)
   }
+}
+
+/** What a file holds: the name of its bytes, and how many they are. */
+export async function measureFile(path: string): Promise<StoredBlob> {
+  const measured = measure(Number.POSITIVE_INFINITY)
+  await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
+    for await (const _ of bytes);
+  })
+  return measured.result()
 }
 
 /** Counts and names what passes. */

@@ -8,7 +8,7 @@ import type { AppDeps } from '../app-deps.ts'
 import { findPack } from '../db/packs.ts'
 import { listReleases } from '../db/releases.ts'
 import { notFound } from '../errors.ts'
-import { NOW, openSide, type PaintedBrush } from '../hand-out/compare-releases.ts'
+import { findPainted, NOW, openNow, openSide, type PaintedBrush } from '../hand-out/compare-releases.ts'
 import { findAnswer } from '../pictures/kept-answers.ts'
 import { immutablePng, type SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
@@ -39,10 +39,10 @@ export const differenceRoutes = (deps: AppDeps) => {
         const releases = await listReleases(db, workspaceId, pack.id)
         const [last] = releases
         const versions = releases.map(({ version }) => version)
-        const now = await openSide(db, pack, NOW)
+        const { side: now, manifest } = await openNow(db, pack)
         const size = {
-          files: countOpenFiles(now.contents.manifest),
-          pictureBytes: [...(now.contents.pictures?.values() ?? [])].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+          files: countOpenFiles(manifest),
+          pictureBytes: [...(now.pictures?.values() ?? [])].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
         }
         if (!last)
           return c.json({
@@ -53,7 +53,7 @@ export const differenceRoutes = (deps: AppDeps) => {
             since: null,
           })
         const was = await openSide(db, pack, last.id)
-        const difference = await workers.run('compareReleases', { before: was.contents, after: now.contents })
+        const difference = await workers.run('compareReleases', { before: was, after: now })
         return c.json({
           ...size,
           version: proposeVersion(versions, difference),
@@ -65,17 +65,15 @@ export const differenceRoutes = (deps: AppDeps) => {
       .get('/:id/difference', valid('param', Id), valid('query', Two), async (c) => {
         const pack = await find(c.get('workspaceId'), c.req.valid('param').id)
         const { from, to } = c.req.valid('query')
-        const [was, is] = await Promise.all([openSide(db, pack, from), openSide(db, pack, to)])
-        return c.json(await workers.run('compareReleases', { before: was.contents, after: is.contents }))
+        const [before, after] = await Promise.all([openSide(db, pack, from), openSide(db, pack, to)])
+        return c.json(await workers.run('compareReleases', { before, after }))
       })
       .get('/:id/difference/:brushId/:what', valid('param', Shown), valid('query', Two), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { id, brushId, what } = c.req.valid('param')
         const pack = await find(workspaceId, id)
         const { from, to } = c.req.valid('query')
-        const [before, after] = (await Promise.all([openSide(db, pack, from), openSide(db, pack, to)])).map((side) =>
-          side.brushes.get(brushId),
-        )
+        const [before, after] = await Promise.all([from, to].map((which) => findPainted(db, pack, which, brushId)))
         if (!before || !after) throw notFound('brush')
         // the page asks for all three at once: they are drawn once, together
         const drawn = await findAnswer(renders, { drawnChange: ENGINE_VERSION, before, after }, async () => {

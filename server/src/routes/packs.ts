@@ -4,7 +4,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { findBrush } from '../db/brushes.ts'
-import { listHandOuts } from '../db/hand-outs.ts'
+import { countHandOuts, listHandOuts } from '../db/hand-outs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { findFacts } from '../db/members.ts'
 import { listPackBrushes, listSingle, setNote, setSingle } from '../db/pack-brushes.ts'
@@ -30,6 +30,9 @@ const Change = someOf({
   destinationIds: v.optional(v.pipe(v.array(v.pipe(v.string(), v.maxLength(60))), v.maxLength(DESTINATIONS_MAX))),
 })
 const SetIds = v.pipe(v.array(Uuid), v.maxLength(500))
+/** As many hand-outs are shown beside a pack. */
+const HAND_OUTS_SHOWN = 6
+
 /** `was` says what it was when the page changed it, so that nobody's change is covered unseen. */
 const SingleIds = v.pipe(v.array(Uuid), v.maxLength(BRUSHES_MAX))
 const Single = v.object({ brushIds: SingleIds, was: v.optional(SingleIds) })
@@ -79,11 +82,12 @@ export const packRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         const pack = await findPack(db, workspaceId, id)
         if (!pack) throw notFound('pack')
-        const [sets, single, releases, handOuts] = await Promise.all([
+        const [sets, single, releases, handOuts, handOutCount] = await Promise.all([
           listPackSets(db, workspaceId, id),
           listSingle(db, workspaceId, id),
           listReleases(db, workspaceId, id),
-          listHandOuts(db, workspaceId, id),
+          listHandOuts(db, workspaceId, id, { most: HAND_OUTS_SHOWN }),
+          countHandOuts(db, workspaceId, id),
         ])
         const unbuilt = releases.filter(({ state }) => state !== 'ready').map((release) => release.id)
         const building = await listLatestJobs(db, workspaceId, 'build-release', unbuilt)
@@ -103,7 +107,9 @@ export const packRoutes = (deps: AppDeps) => {
             const lost = release.state === 'ready' ? undefined : whyLost(building.get(release.id))
             return { ...release, state: lost === undefined ? release.state : ('failed' as const), lost: lost ?? null }
           }),
+          // the newest; all of them have a page of their own
           handOuts,
+          handOutCount,
         })
       })
       .patch('/:id', valid('param', Id), valid('json', v.intersect([Change, Was])), async (c) => {

@@ -41,6 +41,7 @@ export type Ids = Record<
   | 'parcel'
   | 'release'
   | 'handOut'
+  | 'recipient'
   | 'gather'
   | 'line'
   | 'upload'
@@ -64,7 +65,9 @@ async function collectIds(owner: Person): Promise<Ids> {
   const { sets } = await owner.json<{ sets: Rows }>('/api/sets')
   const { brushes } = await owner.json<{ brushes: Rows }>('/api/brushes')
   const { packs } = await owner.json<{ packs: Rows }>('/api/packs')
-  const pack = await owner.json<{ releases: Rows; handOuts: Rows }>(`/api/packs/${first(packs)}`)
+  const pack = await owner.json<{ releases: Rows; handOuts: (Rows[number] & { recipientId: string })[] }>(
+    `/api/packs/${first(packs)}`,
+  )
   const { materials } = await owner.json<{ materials: Rows }>('/api/materials')
   await owner.post('/api/pockets', { name: 'Mine', setId: first(sets) })
   const { pockets } = await owner.json<{ pockets: { id: string; items: Rows }[] }>('/api/pockets')
@@ -92,7 +95,7 @@ async function collectIds(owner: Person): Promise<Ids> {
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
-    release: first(pack.releases), handOut: first(pack.handOuts), gather, line: first(ledger.lines), upload,
+    release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob, source, phoneLink, destination, install, mend,
   } // biome-ignore format: a table
@@ -125,7 +128,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -204,6 +207,13 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/parcels/look': { wanted: { kind: 'set', setId: ids.set } },
     'POST /api/packs/:id/releases': { version: '9.0.0', notes: '' },
     'POST /api/packs/:id/hand-outs': { releaseId: ids.release, name: 'Theirs' },
+    'POST /api/packs/:id/hand-outs/many': {
+      ...{ releaseId: ids.release, batchId: '0f0e0d0c-0b0a-4908-8706-050403020100' },
+      people: [{ name: 'Theirs', email: 'theirs@x.example', note: '' }],
+    },
+    'POST /api/packs/:id/hand-outs/change': { changes: [{ id: ids.handOut, follows: true }] },
+    'POST /api/packs/hand-outs/links': { ids: [ids.handOut] },
+    'PUT /api/packs/hand-outs/people/:id': { name: 'Theirs', email: '', note: '' },
   }
   return bodies[key] ?? {}
 }

@@ -179,9 +179,11 @@ async function* readRows(
   workspaceId: string,
   { name, sqlName, where, order }: LibraryTable,
 ): AsyncGenerator<Row[]> {
+  // a cursor takes no parameters
+  const workspace = sql.raw(`'${workspaceId}'::uuid`)
   await tx.execute(sql`declare library_rows cursor for
     select to_jsonb(t) - 'workspace_id' as row from ${sql.raw(`"${sqlName}"`)} t
-    where t.workspace_id = ${sql.raw(`'${workspaceId}'`)} and ${where} order by ${sql.raw(order)}`)
+    where t.workspace_id = ${workspace} and ${where(workspace)} order by ${sql.raw(order)}`)
   try {
     for (;;) {
       const { rows } = await tx.execute<{ row: Row }>(

@@ -32,6 +32,9 @@ import type { Improvement } from '@satchel/core/round-trip/find-better'
 import type { Paper } from '@satchel/node/sheet/paper'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
 
+/** One side of a comparison of releases. Its manifest stays text until it is compared: it may hold 20,000 brushes. */
+export type Side = Omit<Contents, 'manifest'> & { manifestText: string }
+
 /** A frame as the worker found it: its PNG file, ready to store, and the name of its pixels. */
 export type ReadFrame = { png: Uint8Array; pixelSha: PixelSha; width: number; height: number; name: string }
 
@@ -258,7 +261,7 @@ export type Tasks = {
   /** What a pack says to those who get it, as an HTML page that stands by itself. */
   writeHelp: (input: HelpDocument) => Promise<string>
   /** How two releases differ, or one and the pack as it is now. */
-  compareReleases: (input: { before: Contents; after: Contents }) => Promise<ReleaseDifference>
+  compareReleases: (input: { before: Side; after: Side }) => Promise<ReleaseDifference>
   /** Everything that the check list has to say of a pack. */
   checkPack: (input: Subject) => Promise<Finding[]>
   /** What a check list wants to know of a brush by its pixels. */

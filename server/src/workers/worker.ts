@@ -19,6 +19,7 @@ import { measureSeamFigures, SEAM_VISIBLE, type SeamFigures } from '@satchel/cor
 import { helpDocument } from '@satchel/core/help/help-document'
 import { layOutHelp } from '@satchel/core/help/help-page'
 import { rankLooks } from '@satchel/core/loose-ends/looks'
+import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { fitSize, shrinkPixels } from '@satchel/core/raster/resample'
 import { type Surface, toStraightRgba } from '@satchel/core/raster/surface'
@@ -36,7 +37,7 @@ import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import { orRefused } from './refused.ts'
 import { stackFrames } from './stack-pictures.ts'
-import type { PngTip, Tasks } from './tasks.ts'
+import type { PngTip, Side, Tasks } from './tasks.ts'
 
 async function decodeOne(png: Uint8Array): Promise<Pixels> {
   const [frame] = (await decodePng(png)).frames
@@ -153,7 +154,8 @@ const tasks: Tasks = {
   },
 
   async compareReleases({ before, after }) {
-    return compareReleases(before, after)
+    const read = ({ manifestText, ...side }: Side) => ({ ...side, manifest: bringUpToDate(JSON.parse(manifestText)) })
+    return compareReleases(read(before), read(after))
   },
 
   async checkPack(subject) {

@@ -49,7 +49,7 @@ export function Toasts() {
           <Radix.Close className="text-13 text-quiet underline underline-offset-2">Close</Radix.Close>
         </Radix.Root>
       ))}
-      <Radix.Viewport className="fixed bottom-[72px] left-1/2 z-[60] grid w-[min(560px,calc(100vw-32px))] -translate-x-1/2 gap-2" />
+      <Radix.Viewport className="fixed bottom-[72px] print:hidden left-1/2 z-[60] grid w-[min(560px,calc(100vw-32px))] -translate-x-1/2 gap-2" />
     </Radix.Provider>
   )
 }

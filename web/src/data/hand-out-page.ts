@@ -1,5 +1,6 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
 import { queryOptions } from '@tanstack/react-query'
-import { api, read } from '../api/client.ts'
+import { api, read, send } from '../api/client.ts'
 
 const load = (token: string) => read(api.h[':token'].$get({ param: { token } }))
 
@@ -7,3 +8,15 @@ export const handOutPageQuery = (token: string) =>
   queryOptions({ queryKey: ['hand-out-page', token], queryFn: () => load(token), staleTime: 0, retry: false })
 
 export type HandOutPage = Awaited<ReturnType<typeof load>>
+
+/** A brush of a hand-out with all that painting takes. */
+export type TriedBrush = { recipe: Recipe; frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }
+
+/** Fetches a brush to be tried. @throws {RequestError} With the server's sentence. */
+export async function fetchTried(token: string, brushId: string, version: string): Promise<TriedBrush> {
+  const path = `/api/h/${encodeURIComponent(token)}/brushes/${brushId}?of=${encodeURIComponent(version)}`
+  const form = await (await send(path, { method: 'GET' })).formData()
+  const files = (name: string) => Promise.all(form.getAll(name).map((file) => (file as File).arrayBuffer()))
+  const [frames, [grain]] = await Promise.all([files('frame'), files('grain')])
+  return { recipe: JSON.parse(String(form.get('recipe'))) as Recipe, frames, grain }
+}

@@ -30,6 +30,7 @@ type Untold =
   | 'hand-out-page'
   | 'laid-out'
   | 'licences'
+  | 'links'
   | 'parcel-look'
   | 'phone-page'
   | 'room'

@@ -11,6 +11,8 @@ const view = (load: () => Promise<{ Component: React.ComponentType }>) => ({ laz
 export const routes: RouteObject[] = [
   { path: '/sign-in', ...view(async () => ({ Component: (await import('./sign-in.tsx')).SignInRoute })) },
   { path: '/first-owner', ...view(async () => ({ Component: (await import('./first-owner.tsx')).FirstOwnerRoute })) },
+  // a page to print stands outside the shell
+  { path: '/hand-out/:packId/cards', ...view(async () => ({ Component: (await import('./cards.tsx')).CardsRoute })) },
   {
     path: '/',
     ...view(async () => ({ Component: (await import('./shell.tsx')).ShellRoute })),
@@ -38,6 +40,7 @@ export const routes: RouteObject[] = [
           { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
           { path: 'hand-out/:packId/brushes', ...view(async () => ({ Component: (await import('./pack-brushes.tsx')).PackBrushesRoute })) },
+          { path: 'hand-out/:packId/people', ...view(async () => ({ Component: (await import('./people.tsx')).PeopleRoute })) },
           { path: 'hand-out/:packId/check', ...view(async () => ({ Component: (await import('./check-list.tsx')).CheckListRoute })) },
           { path: 'hand-out/:packId/difference', ...view(async () => ({ Component: (await import('./difference.tsx')).DifferenceRoute })) },
           { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },

@@ -22,6 +22,7 @@ export { brushFigures, delivery, handOut, letPass, pack, packBrush, packSet, rel
 export { parcel } from './parcels.ts'
 export { phoneLink } from './phone-links.ts'
 export { pocket, pocketItem } from './pockets.ts'
+export { recipient } from './recipients.ts'
 export { signingKey } from './signing.ts'
 export { source, sourceMade } from './sources.ts'
 export { brushWord, libraryWord } from './words.ts'

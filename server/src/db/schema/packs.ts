@@ -4,10 +4,22 @@ import { type Destination, parseDestination } from '@satchel/core/destinations/d
 import { type Choices, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
-import { bigint, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import * as v from 'valibot'
 import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
 import { brush, rackSet } from './library.ts'
+import { recipient } from './recipients.ts'
 
 /** What is composed for handing on. */
 export const pack = pgTable('pack', {
@@ -153,7 +165,10 @@ export const release = pgTable(
   (t) => [uniqueIndex('release_version').on(t.packId, t.version)],
 )
 
-/** A release given to one person or group through a link. Only the link's hash is kept. */
+/**
+ * A release given to one person or group through a link. The link is found by its hash, and kept sealed, so that a curator
+ * can copy it again and a copy of the database cannot be read.
+ */
 export const handOut = pgTable(
   'hand_out',
   {
@@ -162,15 +177,27 @@ export const handOut = pgTable(
     releaseId: uuid()
       .notNull()
       .references(() => release.id, { onDelete: 'cascade' }),
+    /** Who has it, where that is somebody of the address book. */
+    recipientId: uuid().references(() => recipient.id, { onDelete: 'set null' }),
     name: text().notNull(),
     tokenHash: text().notNull().unique(),
+    /** Absent of links that were given before they could be copied again. */
+    tokenSealed: text(),
+    /** Whether it goes on to each newer release of its pack. */
+    follows: boolean().notNull().default(false),
+    /** Names the act that made it: the same act, sent twice, makes nothing twice. */
+    batchId: uuid(),
     endsAt: maybeAt(),
     downloadLimit: integer(),
     downloads: integer().notNull().default(0),
     withdrawnAt: maybeAt(),
     createdAt: createdAt(),
   },
-  (t) => [index('hand_out_release').on(t.releaseId)],
+  (t) => [
+    index('hand_out_release').on(t.releaseId),
+    index('hand_out_recipient').on(t.recipientId),
+    uniqueIndex('hand_out_batch').on(t.batchId, t.recipientId),
+  ],
 )
 
 /** What was fetched through a hand-out, and when. `grantHash` names the download, which its holder may go on with for a while. */
@@ -182,6 +209,8 @@ export const delivery = pgTable(
     handOutId: uuid()
       .notNull()
       .references(() => handOut.id, { onDelete: 'cascade' }),
+    /** Which release it is: a hand-out that follows gives others later. */
+    releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
     at: createdAt(),
     grantHash: text(),
     /** Granted and not sent yet; sent to its last byte; broken off before that, which counts against no limit. */
@@ -189,5 +218,9 @@ export const delivery = pgTable(
       .notNull()
       .default('sent'),
   },
-  (t) => [index('delivery_hand_out').on(t.handOutId, t.at), uniqueIndex('delivery_grant').on(t.grantHash)],
+  (t) => [
+    index('delivery_hand_out').on(t.handOutId, t.at),
+    index('delivery_release').on(t.releaseId),
+    uniqueIndex('delivery_grant').on(t.grantHash),
+  ],
 )

@@ -1,26 +1,18 @@
 import { HandOutForm } from '@satchel/core/forms/hand-out'
 import { format, formatDistanceToNow } from 'date-fns'
-import { Check, Copy, Link2, MoreHorizontal } from 'lucide-react'
-import { useState } from 'react'
+import { Link2, MoreHorizontal } from 'lucide-react'
+import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
-import { TextField } from '../../components/field.tsx'
+import { SelectField, TextField } from '../../components/field.tsx'
 import { Refused, useForm } from '../../components/form.tsx'
 import { Menu } from '../../components/menu.tsx'
 import { giveAgain, type HandOut, handOut, newLink, type Pack, type Release, withdraw } from '../../data/packs.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
+import { StateMark } from './state-mark.tsx'
 import { usePackChange } from './use-pack-change.ts'
 
-type State = { mark: string; word: string; look: string }
-
-function stateOf({ withdrawnAt, endsAt, downloadLimit, downloads }: HandOut): State {
-  if (withdrawnAt) return { mark: '✕', word: 'withdrawn', look: 'text-madder' }
-  if (endsAt && new Date(endsAt).getTime() <= Date.now()) return { mark: '◌', word: 'ended', look: 'text-quiet' }
-  if (downloadLimit !== null && downloads >= downloadLimit) return { mark: '◌', word: 'used up', look: 'text-quiet' }
-  return { mark: '●', word: 'out', look: 'text-moss' }
-}
-
-/** Who has which release: each through a link of their own. */
+/** Who got a release last: each through a link of their own. */
 export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: string; link: string }) => void }) {
   const change = usePackChange()
   const renew = async (each: HandOut) => {
@@ -29,15 +21,19 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
   }
   return (
     <section aria-labelledby="hand-outs" className="grid content-start gap-3">
-      <h2 id="hand-outs" className="font-title text-24">
-        Hand-outs
-      </h2>
+      <div className="flex items-baseline justify-between gap-3">
+        <h2 id="hand-outs" className="font-title text-24">
+          Hand-outs
+        </h2>
+        <Link to={`/hand-out/${pack.id}/people`} className="text-13 text-saddle underline underline-offset-2">
+          {pack.handOutCount > pack.handOuts.length ? `People: all ${pack.handOutCount}` : 'People'}
+        </Link>
+      </div>
       {pack.handOuts.length === 0 && (
         <p className="text-quiet">Nobody has it yet. Hand out a release, and send the link it gives.</p>
       )}
       <ul className="grid gap-2">
         {pack.handOuts.map((each) => {
-          const { mark, word, look } = stateOf(each)
           return (
             <li
               key={each.id}
@@ -46,15 +42,14 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
               <div className="min-w-0">
                 <p className="truncate font-medium">{each.name}</p>
                 <p className="text-13 text-quiet">
-                  <span className="measure">{each.version}</span>, fetched {each.downloads}
+                  <span className="measure">{each.version}</span>
+                  {each.follows && ' and newer ones'}, fetched {each.downloads}
                   {each.downloadLimit !== null && ` of ${each.downloadLimit}`} times
                   {each.lastAt && `, last ${formatDistanceToNow(new Date(each.lastAt), { addSuffix: true })}`}
                   {each.endsAt && `, ends ${format(new Date(each.endsAt), 'd MMM yyyy')}`}
                 </p>
               </div>
-              <span className={`font-medium ${look}`}>
-                <span aria-hidden>{mark}</span> {word}
-              </span>
+              <StateMark handOut={each} />
               <Menu
                 label={`${each.name}: what to do`}
                 trigger={
@@ -89,6 +84,10 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
   )
 }
 
+/** Whoever hands out an older release means that one. */
+const isNewest = ({ releases }: Pack, { id }: Release) =>
+  releases.find(({ state, recalledAt }) => state === 'ready' && recalledAt === null)?.id === id
+
 type Giving = {
   pack: Pack
   release: Release
@@ -113,9 +112,10 @@ function HandOutFields({ pack, release, onClose, onLink }: Giving) {
   const refresh = useRefresh()
   const { form, field, isSending, refused } = useForm({
     schema: HandOutForm,
-    first: { name: '', endsAt: '', downloadLimit: '' },
-    async send(wish) {
-      const { link } = await handOut(pack.id, { releaseId: release.id, ...wish }).finally(() =>
+    first: { name: '', newer: isNewest(pack, release) ? 'follow' : 'stay', endsAt: '', downloadLimit: '' },
+    async send({ newer, ...wish }) {
+      const follows = newer === 'follow'
+      const { link } = await handOut(pack.id, { releaseId: release.id, follows, ...wish }).finally(() =>
         refresh('packs', 'pack', 'tally'),
       )
       onClose()
@@ -125,6 +125,14 @@ function HandOutFields({ pack, release, onClose, onLink }: Giving) {
   return (
     <form {...form} className="grid gap-3">
       <TextField label="For whom" placeholder="A person, or a group" {...field('name')} />
+      <SelectField
+        label="When a newer one is out"
+        choices={[
+          { value: 'follow', label: 'the link gives the newest one' },
+          { value: 'stay', label: `it goes on giving ${release.version}` },
+        ]}
+        {...field('newer')}
+      />
       <TextField label="Ends on (if at all)" type="date" {...field('endsAt')} />
       <TextField label="Most downloads (if limited)" inputMode="numeric" {...field('downloadLimit')} />
       <Refused>{refused}</Refused>
@@ -132,46 +140,5 @@ function HandOutFields({ pack, release, onClose, onLink }: Giving) {
         Make the link
       </Button>
     </form>
-  )
-}
-
-/** The link is shown this once: only its trace is kept. */
-export function LinkDialog({
-  shown,
-  onClose,
-}: {
-  shown: { name: string; link: string } | undefined
-  onClose: () => void
-}) {
-  const [copied, setCopied] = useState(false)
-  const copy = async () => {
-    if (!shown) return
-    await navigator.clipboard.writeText(shown.link)
-    setCopied(true)
-  }
-  const close = () => {
-    setCopied(false)
-    onClose()
-  }
-  return (
-    <Dialog
-      open={shown !== undefined}
-      onOpenChange={(open) => !open && close()}
-      title="The link is ready"
-      description={`For ${shown?.name ?? ''}. It is shown only now; if it gets lost, make a new one.`}
-    >
-      <output data-testid="hand-out-link" className="measure break-all rounded-4 border border-line bg-raised p-3">
-        {shown?.link}
-      </output>
-      <div className="flex justify-end gap-2">
-        <Button onClick={() => void copy()}>
-          {copied ? <Check size={18} aria-hidden /> : <Copy size={18} aria-hidden />}{' '}
-          {copied ? 'Copied' : 'Copy the link'}
-        </Button>
-        <Button kind="primary" onClick={close}>
-          Done
-        </Button>
-      </div>
-    </Dialog>
   )
 }

@@ -1,15 +1,25 @@
 import { format } from 'date-fns'
-import { Download } from 'lucide-react'
+import { Brush, Download } from 'lucide-react'
+import { Suspense, useState } from 'react'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
-import { buttonLook } from '../../components/button.tsx'
+import { Button, buttonLook } from '../../components/button.tsx'
+import { fetched } from '../../components/fetched.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { HelpText } from '../../components/help-text.tsx'
+import { Loading } from '../../components/states.tsx'
 import type { HandOutPage } from '../../data/hand-out-page.ts'
 import { toHelp } from '../../data/help.ts'
 
+// what paints is fetched when somebody wants to paint
+const TryPad = fetched(async () => ({ default: (await import('./try-pad.tsx')).TryPad }))
+
 export function Pack({ page, token }: { page: HandOutPage; token: string }) {
   const brushes = new Map(page.brushes.map((brush) => [brush.id, brush]))
-  const stroke = (id: string) => `/api/h/${token}/strokes/${id}`
+  // a link that follows gives other pictures with a newer release
+  const picture = (path: string) => `/api/h/${token}/${path}?of=${encodeURIComponent(page.version)}`
+  const stroke = (id: string) => picture(`strokes/${id}`)
+  const news = newsFor(page)
+  const [isTrying, setTrying] = useState(false)
   return (
     <>
       <title>{`${page.title} · Gentle Satchel`}</title>
@@ -19,7 +29,7 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           <h1 className="pb-2 font-title text-34 leading-tight">{page.title}</h1>
           <div className="stitched" />
         </div>
-        {page.hasCover && <img src={`/api/h/${token}/cover.png`} alt="" className="aspect-video w-full rounded-6" />}
+        {page.hasCover && <img src={picture('cover.png')} alt="" className="aspect-video w-full rounded-6" />}
         {!page.hasCover && page.coverBrushId && (
           <div className="well grid h-24 place-content-center overflow-clip">
             <img src={stroke(page.coverBrushId)} alt="" className="h-20" />
@@ -30,6 +40,7 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           Release <span className="measure">{page.version}</span>, {plural(page.brushes.length, 'brush', 'brushes')} in{' '}
           {plural(page.sets.length, 'set')}.
         </p>
+        {news && <p role="status">{news}</p>}
         {page.notes && <p className="whitespace-pre-line text-quiet">{page.notes}</p>}
         <div className="flex flex-wrap items-center gap-4">
           {page.zipBytes === null ? (
@@ -46,6 +57,26 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           </span>
         </div>
       </header>
+      <section
+        aria-labelledby="try"
+        className="grid grid-cols-[minmax(0,1fr)] gap-3 rounded-10 border border-line bg-surface p-6"
+      >
+        <h2 id="try" className="font-title text-24">
+          Paint with them here
+        </h2>
+        {isTrying ? (
+          <Suspense fallback={<Loading what="a sheet of paper" />}>
+            <TryPad token={token} page={page} stroke={stroke} />
+          </Suspense>
+        ) : (
+          <div className="flex flex-wrap items-center gap-4">
+            <Button kind="primary" onClick={() => setTrying(true)}>
+              <Brush size={18} aria-hidden /> Try the brushes
+            </Button>
+            <span className="text-quiet">On a sheet of paper in this page, with a pen, a finger or a mouse.</span>
+          </div>
+        )}
+      </section>
       {page.help.length > 0 && (
         <section className="rounded-10 border border-line bg-surface p-6">
           <h2 className="mb-2 font-title text-24">From the maker</h2>
@@ -75,11 +106,18 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
   )
 }
 
-type Brush = HandOutPage['brushes'][number]
+/** What is new for somebody who was here before. */
+function newsFor({ fetchedVersion, version, follows }: HandOutPage): string | undefined {
+  if (fetchedVersion !== null && fetchedVersion !== version)
+    return `You have fetched ${fetchedVersion} before; this is ${version}. What is new in it:`
+  return follows && fetchedVersion === null ? 'When a newer release is out, this link gives it.' : undefined
+}
+
+type PackBrush = HandOutPage['brushes'][number]
 type BrushesProps = {
   title: string
   ids: readonly string[]
-  brushes: ReadonlyMap<string, Brush>
+  brushes: ReadonlyMap<string, PackBrush>
   stroke: (id: string) => string
 }
 

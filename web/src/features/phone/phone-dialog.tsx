@@ -1,17 +1,15 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { Copy } from 'lucide-react'
-import { QRCodeSVG } from 'qrcode.react'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
+import { QrCode } from '../../components/qr-code.tsx'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { endPhoneLink, makePhoneLink, type PhoneLink, phoneLinkQuery } from '../../data/phone-links.ts'
 import { formatClock, useTimeLeft } from './use-time-left.ts'
-
-const CODE_PX = 232
 
 /** A link for one phone, as a code to point its camera at; what comes through it lands in the ledger. */
 export function PhoneDialog({ onClose }: { onClose: () => void }) {
@@ -58,7 +56,7 @@ function Open({ link: { id, link, endsAt, isForThisMachine }, onAnother, onClose
         <>
           <div className="grid justify-items-center gap-3">
             <div className="rounded-10 border border-line bg-white p-4">
-              <QRCodeSVG value={link} size={CODE_PX} level="M" title="The link as a code for a camera" />
+              <QrCode text={link} label="The link as a code for a camera" className="w-60" />
             </div>
             <p className="text-center">
               Point the phone’s camera at it. The first phone that opens it is the only one, for{' '}

@@ -9,7 +9,7 @@ import { Menu } from '../../components/menu.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { sessionQuery } from '../../data/session.ts'
 import { tallyQuery } from '../../data/tally.ts'
-import { FactsDialog } from '../account/facts-dialog.tsx'
+import type { FactsDialog as LibraryFactsDialog } from '../account/facts-dialog.tsx'
 import type { LibraryDialog as WholeLibraryDialog } from '../account/library-dialog.tsx'
 import { PasswordDialog } from '../account/password-dialog.tsx'
 import { RoomDialog } from '../account/room-dialog.tsx'
@@ -25,6 +25,10 @@ const SigningDialog = fetched<ComponentProps<typeof SigningKeyDialog>>(async () 
 
 const LibraryDialog = fetched<ComponentProps<typeof WholeLibraryDialog>>(async () => ({
   default: (await import('../account/library-dialog.tsx')).LibraryDialog,
+}))
+
+const FactsDialog = fetched<ComponentProps<typeof LibraryFactsDialog>>(async () => ({
+  default: (await import('../account/facts-dialog.tsx')).FactsDialog,
 }))
 
 type Tallies = Record<string, string>
@@ -186,8 +190,8 @@ function AccountButton() {
         </Popover.Content>
       </Popover.Portal>
       {opened === 'room' && <RoomDialog workspace={data.workspace} onClose={close} />}
-      {opened === 'facts' && <FactsDialog workspace={data.workspace} onClose={close} />}
       <Suspense>
+        {opened === 'facts' && <FactsDialog workspace={data.workspace} onClose={close} />}
         {opened === 'key' && (
           <SigningDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={close} />
         )}

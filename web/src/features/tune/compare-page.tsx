@@ -1,11 +1,12 @@
 import { ArrowLeft } from 'lucide-react'
 import { Link } from 'react-router'
 import { buttonLook } from '../../components/button.tsx'
+import { ColourChoice, fromHex, toHex } from '../../components/colour-choice.tsx'
 import { PageTitle } from '../../components/page-title.tsx'
 import { Empty } from '../../components/states.tsx'
 import { useAddress } from '../../components/use-address.ts'
 import { CompareRow } from './canvas/compare-row.tsx'
-import { ColourChoice, fromHex, Toggle, toHex } from './canvas/view-bar.tsx'
+import { Toggle } from './canvas/view-bar.tsx'
 
 const COMPARED_MAX = 6
 const PAPER_GREY = 250

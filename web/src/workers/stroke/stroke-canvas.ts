@@ -1,7 +1,6 @@
 import type { StripJoin } from '@satchel/core/grain/strip-join'
-import { Steady } from '@satchel/core/stroke/path/steady'
 import { Port } from '../port.ts'
-import { type MousePressure, PointerSamples } from './pointer-samples.ts'
+import { type HandSettings, PointerStrokes } from './pointer-strokes.ts'
 import type {
   Findings,
   Look,
@@ -21,12 +20,8 @@ export type StrokeCanvasEvents = {
   onFindings?(findings: Findings): void
 }
 
-/** How the hand is taken up: steadied by an amount 0…1, and what a mouse's pressure comes from. */
-export type HandSettings = { steady: number; mouse: MousePressure }
-
 /** A canvas that a stroke worker paints: pointer strokes go in, pixels come out; React never sees them. */
 export class StrokeCanvas {
-  hand: HandSettings = { steady: 0, mouse: 'even' }
   readonly #port: Port<StrokeQuestions, StrokeTold>
   readonly #onProblem: (message: string) => void
   readonly #canvas: HTMLCanvasElement
@@ -34,7 +29,7 @@ export class StrokeCanvas {
   readonly #picture = new WantedPicture()
   #size = { width: 0, height: 0 }
   #onFirstPicture: (() => void) | undefined
-  #drawing: { pointer: number; samples: PointerSamples; steady: Steady } | undefined
+  readonly #strokes: PointerStrokes
 
   constructor(canvas: HTMLCanvasElement, { onProblem, onFindings, onFirstPicture }: StrokeCanvasEvents) {
     this.#onProblem = onProblem
@@ -48,10 +43,17 @@ export class StrokeCanvas {
       else if (told.type === 'findings') onFindings?.(told)
       else onProblem(told.message)
     })
-    canvas.addEventListener('pointerdown', this.#down)
-    canvas.addEventListener('pointermove', this.#move)
-    canvas.addEventListener('pointerup', this.#up)
-    canvas.addEventListener('pointercancel', this.#up)
+    this.#strokes = new PointerStrokes(canvas, {
+      size: () => this.#size,
+      begin: (seed) => this.#do(this.#port.ask('begin', { seed })),
+      more: (samples) => this.#do(this.#port.ask('more', { samples })),
+      end: () => this.#do(this.#port.ask('end', undefined)),
+      drop: () => this.#do(this.#port.ask('drop', undefined)),
+    })
+  }
+
+  set hand(hand: HandSettings) {
+    this.#strokes.hand = hand
   }
 
   /** What the worker does without an answer; what goes wrong in it is said. */
@@ -128,54 +130,13 @@ export class StrokeCanvas {
     } else canvas.dataset.partMs = ms.toFixed(1)
   }
 
-  #down = (event: PointerEvent) => {
-    if (event.button !== 0 || event.defaultPrevented || this.#drawing) return
-    this.#canvas.setPointerCapture(event.pointerId)
-    this.#drawing = {
-      pointer: event.pointerId,
-      samples: new PointerSamples(this.hand.mouse),
-      steady: new Steady(this.hand.steady),
-    }
-    this.#do(this.#port.ask('begin', { seed: Math.floor(event.timeStamp) }))
-    this.#more([event])
-  }
-
-  #move = (event: PointerEvent) => {
-    if (event.pointerId !== this.#drawing?.pointer) return
-    const events = event.getCoalescedEvents()
-    this.#more(events.length > 0 ? events : [event])
-  }
-
-  #up = (event: PointerEvent) => {
-    if (event.pointerId !== this.#drawing?.pointer) return
-    const rest = this.#drawing.steady.finish()
-    this.#drawing = undefined
-    if (rest.length > 0) this.#do(this.#port.ask('more', { samples: rest }))
-    this.#do(this.#port.ask('end', undefined))
-  }
-
   /** Takes back the stroke that is being drawn. */
   dropStroke(): void {
-    if (!this.#drawing) return
-    this.#drawing = undefined
-    this.#do(this.#port.ask('drop', undefined))
-  }
-
-  #more(events: readonly PointerEvent[]): void {
-    if (!this.#drawing) return
-    const { left, top, width, height } = this.#canvas.getBoundingClientRect()
-    const samples = this.#drawing.samples.take(events, (x, y) => ({
-      x: ((x - left) * this.#size.width) / width,
-      y: ((y - top) * this.#size.height) / height,
-    }))
-    this.#do(this.#port.ask('more', { samples: this.#drawing.steady.add(samples) }))
+    this.#strokes.drop()
   }
 
   close(): void {
-    this.#canvas.removeEventListener('pointerdown', this.#down)
-    this.#canvas.removeEventListener('pointermove', this.#move)
-    this.#canvas.removeEventListener('pointerup', this.#up)
-    this.#canvas.removeEventListener('pointercancel', this.#up)
+    this.#strokes.close()
     this.#port.close()
   }
 }

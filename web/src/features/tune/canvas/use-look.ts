@@ -1,11 +1,8 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { spreadStamps } from '@satchel/core/brush/starting-points'
-import type { Rgb } from '@satchel/core/raster/srgb'
 import { useMemo, useState } from 'react'
+import { INK } from '../../../components/colour-choice.tsx'
 import type { BackdropName, Look } from '../../../workers/stroke/protocol.ts'
-import { SHORE_COLOURS } from './view-bar.tsx'
-
-const INK: Rgb = SHORE_COLOURS[0]?.rgb ?? { r: 24, g: 24, b: 24 }
 
 /** How the strokes are looked at: nothing of it belongs to the brush. */
 export function useLook(recipe: Recipe, before: Recipe | undefined, startSplit: boolean) {

@@ -2,8 +2,9 @@ import type { Rgb } from '@satchel/core/raster/srgb'
 import { Columns2, Eraser, Rows3, ZoomIn, ZoomOut } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { Button } from '../../../components/button.tsx'
+import { ColourChoice } from '../../../components/colour-choice.tsx'
+import type { HandSettings } from '../../../workers/stroke/pointer-strokes.ts'
 import type { BackdropName } from '../../../workers/stroke/protocol.ts'
-import type { HandSettings } from '../../../workers/stroke/stroke-canvas.ts'
 
 const BACKDROPS: readonly { value: BackdropName; label: string }[] = [
   { value: 'paper', label: 'Paper' },
@@ -11,21 +12,6 @@ const BACKDROPS: readonly { value: BackdropName; label: string }[] = [
   { value: 'black', label: 'Black' },
   { value: 'checker', label: 'Checker' },
 ]
-/** A small palette of a shore. */
-export const SHORE_COLOURS: readonly { name: string; rgb: Rgb }[] = [
-  { name: 'Ink', rgb: { r: 24, g: 24, b: 24 } },
-  { name: 'Kelp', rgb: { r: 74, g: 92, b: 42 } },
-  { name: 'Rope', rgb: { r: 154, g: 98, b: 46 } },
-  { name: 'Dulse', rgb: { r: 146, g: 38, b: 54 } },
-  { name: 'Sea', rgb: { r: 38, g: 92, b: 122 } },
-  { name: 'Foam', rgb: { r: 246, g: 246, b: 240 } },
-]
-
-export const toHex = ({ r, g, b }: Rgb) => `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`
-export const fromHex = (hex: string): Rgb => {
-  const [r = 0, g = 0, b = 0] = [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16))
-  return { r, g, b }
-}
 
 /** A button that stays pressed. */
 export function Toggle({
@@ -73,37 +59,6 @@ export function BackdropAndColour({ backdrop, onBackdrop, colour, onColour }: Lo
       </fieldset>
       <ColourChoice colour={colour} onColour={onColour} />
     </>
-  )
-}
-
-/** The small palette, and a picker for any other colour. */
-export function ColourChoice({ colour, onColour }: { colour: Rgb; onColour: (colour: Rgb) => void }) {
-  return (
-    <fieldset className="flex items-center gap-1.5">
-      <legend className="sr-only">Colour</legend>
-      {SHORE_COLOURS.map(({ name, rgb }) => (
-        <button
-          key={name}
-          type="button"
-          aria-pressed={toHex(rgb) === toHex(colour)}
-          aria-label={name}
-          title={name}
-          onClick={() => onColour(rgb)}
-          style={{ background: toHex(rgb) }}
-          className={`h-6 w-7 rounded-4 border ${toHex(rgb) === toHex(colour) ? 'outline-2 outline-offset-2 outline-saddle' : 'border-well-line'}`}
-        />
-      ))}
-      <label className="flex items-center gap-1 text-quiet">
-        <input
-          type="color"
-          aria-label="Another colour"
-          value={toHex(colour)}
-          onChange={(event) => onColour(fromHex(event.target.value))}
-          className="h-6 w-8 rounded-4 border border-line bg-raised"
-        />
-        other
-      </label>
-    </fieldset>
   )
 }
 
