@@ -15,9 +15,9 @@ const out = join(root, 'server/dist/bench') // here the server's own packages ar
 
 buildIfNeeded(root)
 mkdirSync(out, { recursive: true })
-// packages stay outside, our own core goes in
+// packages stay outside, what is our own goes in
 const { dependencies } = JSON.parse(readFileSync(join(root, 'server/package.json'), 'utf8'))
-const packages = Object.keys(dependencies).filter((name) => name !== '@satchel/core')
+const packages = Object.keys(dependencies).filter((name) => !name.startsWith('@satchel/'))
 const shared = { bundle: true, absWorkingDir: root, logLevel: 'warning', target: 'es2023' }
 await build({
   ...shared,

@@ -5,8 +5,10 @@ import { brushFileRows } from './brush-files.ts'
 import { fitRows } from './fit.ts'
 import { handOutRows } from './hand-out.ts'
 import { libraryRows } from './library.ts'
+import { librarySizeRows } from './library-at-size.ts'
 import { makeRows } from './make.ts'
 import type { BenchOptions } from './options.ts'
+import { packRows } from './pack-at-size.ts'
 import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
@@ -15,10 +17,10 @@ import { loadRows } from './under-load.ts'
 import { threadRows } from './worker-threads.ts'
 import { zipRows } from './zip.ts'
 
-/** Runs everything and writes the table. `only` measures the steps whose names hold it, and writes nothing. */
+/** Runs everything but what takes a quarter of an hour, and writes the table. `only` measures the steps whose names hold it, and writes nothing. */
 export async function runBenchmarks(options: BenchOptions, only?: string): Promise<void> {
   const rows: Row[] = []
-  const steps: [string, () => Promise<Row[]>][] = [
+  const steps: [name: string, step: () => Promise<Row[]>, isLong?: true][] = [
     ['PNG', pngRows],
     ['GBR and GIH', brushFileRows],
     ['steps of making', makeRows],
@@ -29,10 +31,12 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['zip of 300 MB', () => zipRows(options.folder)],
     ['worker threads', () => threadRows(options)],
     ['a server under load', () => loadRows(options)],
+    ['a pack of 1,000', () => packRows(options)],
+    ['a library of 4 GiB', () => librarySizeRows(options), true],
     ["readers' memory", async () => readerRows(options)],
   ]
-  for (const [name, step] of steps) {
-    if (only !== undefined && !name.includes(only)) continue
+  for (const [name, step, isLong] of steps) {
+    if (only === undefined ? isLong : !name.includes(only)) continue
     console.log(`measuring ${name} ...`)
     const found = await step()
     for (const row of found)

@@ -1,16 +1,13 @@
-import { type ChildProcess, fork, spawn } from 'node:child_process'
-import { readFileSync } from 'node:fs'
-import { createServer } from 'node:net'
-import { join } from 'node:path'
+import { spawn } from 'node:child_process'
 import { text } from 'node:stream/consumers'
 import { setTimeout as pause } from 'node:timers/promises'
 import { deflateSync } from 'node:zlib'
-import pg from 'pg'
 import { writePng } from '../../core/src/formats/png/write.ts'
 import { createNoise } from '../../drawn/src/ink.ts'
 import type { BenchOptions } from './options.ts'
 import { median, percentile } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
+import { gather, type Served, serve } from './served.ts'
 import { tipPixels } from './tip-pixels.ts'
 
 const DOWNLOADS = 200
@@ -23,98 +20,11 @@ const WARM_UP_MS = 2000
 
 /** A whole server beside others' work: many downloads, and a ledger as long as it may get. */
 export async function loadRows(options: BenchOptions): Promise<Row[]> {
-  const served = await serve(options)
+  const served = await serve(options, 'load')
   try {
-    await served.post('/api/session/owner', {
-      name: 'Bench',
-      workspace: 'Bench',
-      email: 'bench@test.example',
-      password: 'barges-tallow-nine-51',
-    })
     return [...(await downloadRows(served, options.downloadAll)), ...(await ledgerRows(served))]
   } finally {
     await served.close()
-  }
-}
-
-type Served = Awaited<ReturnType<typeof serve>>
-
-async function serve({ root, folder, databaseUrl }: BenchOptions) {
-  const admin = new pg.Client({ connectionString: databaseUrl })
-  await admin.connect()
-  await admin.query('create database load')
-  await admin.end()
-  const url = databaseUrl.replace(/\/[^/]+$/, '/load')
-  const port = await freePort()
-  const origin = `http://127.0.0.1:${port}`
-  const child = fork(join(root, 'server/dist/main.mjs'), {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      SATCHEL_DATABASE_URL: url,
-      SATCHEL_CACHE: join(folder, 'load'),
-      SATCHEL_DEMO: '0',
-      ...{
-        SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
-        SATCHEL_PORT: String(port),
-        SATCHEL_LOG: 'error',
-      },
-    },
-  })
-  process.once('exit', () => child.kill())
-  await new Promise((done) => child.once('message', done))
-  const database = new pg.Client({ connectionString: url })
-  await database.connect()
-  let cookie = ''
-  const ask = async (path: string, init: RequestInit = {}) => {
-    const response = await fetch(`${origin}${path}`, { ...init, headers: { origin, cookie, ...init.headers } })
-    if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`)
-    cookie ||= response.headers
-      .getSetCookie()
-      .map((each) => each.split(';')[0])
-      .join('; ')
-    return response
-  }
-  const json = async (path: string, init?: RequestInit) => (await ask(path, init)).json()
-  return {
-    origin,
-    database,
-    ask,
-    json,
-    post: (path: string, body: object = {}, method = 'POST') =>
-      json(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-    peakMib: () => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1]) / 1024,
-    async close() {
-      await database.end()
-      await ended(child)
-    },
-  }
-}
-
-const freePort = (): Promise<number> =>
-  new Promise((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const address = probe.address()
-      probe.close(() => done(typeof address === 'object' ? (address?.port ?? 0) : 0))
-    })
-  })
-
-const ended = (child: ChildProcess) =>
-  new Promise((done) => {
-    child.once('exit', done)
-    child.kill()
-  })
-
-/** Uploads pictures into a new ledger and waits until they are read. */
-async function gather({ ask, json, post }: Served, files: Record<string, Uint8Array>): Promise<string> {
-  const { id } = await post('/api/gathers')
-  for (const [path, body] of Object.entries(files))
-    await ask(`/api/gathers/${id}/files?path=${path}`, { method: 'PUT', body: new Uint8Array(body) })
-  for (;;) {
-    const { reading, files } = await json(`/api/gathers/${id}`)
-    if (!reading && files.read === files.total) return id
-    await pause(100)
   }
 }
 
