@@ -156,3 +156,24 @@ test('no view can be scrolled out of the window: nothing hidden is left to scrol
     expect(found, path).toEqual({ beyond: 0, hides: 0 })
   }
 })
+
+test('what comes late to a pack moves nothing that is pressed meanwhile', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  let letGo = () => {}
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve
+  })
+  await page.route('**/api/packs/*/check', async (route) => {
+    await held
+    await route.continue()
+  })
+  await page.goto(`${satchel.url}/hand-out`)
+  await page.getByRole('link', { name: /Saltmarsh/ }).click()
+  const people = page.getByRole('link', { name: /^People/ })
+  await people.waitFor()
+  await page.evaluate(() => document.fonts.ready)
+  const before = await people.boundingBox()
+  letGo()
+  await expect(page.getByText(/not looked at yet|nothing to say|let pass/).first()).toBeVisible()
+  expect(await people.boundingBox()).toEqual(before)
+})

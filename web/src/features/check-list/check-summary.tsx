@@ -6,20 +6,33 @@ import { plural } from '../../components/format.ts'
 import { type Check, checkQuery } from '../../data/check-list.ts'
 import { WEIGHT_LOOKS } from './weights.tsx'
 
-/** How many findings of each weight are open, and how much was not looked at yet, in two lines. */
+/**
+ * How many findings of each weight are open, and how much was not looked at yet, in two lines.
+ * It takes its room from the start: what lies below it is pressed while this is fetched.
+ */
 export function CheckSummary({ packId }: { packId: string }) {
   const check = useQuery(checkQuery(packId))
-  if (!check.data) return null
-  const open = check.data.findings.filter(({ reason }) => reason === null)
-  const passed = check.data.findings.length - open.length
   return (
-    <div className="grid gap-1 rounded-10 border border-line bg-surface p-3">
+    <div className="grid min-h-[98px] content-start gap-1 rounded-10 border border-line bg-surface p-3">
       <div className="flex items-baseline justify-between gap-3">
         <h3 className="font-title text-18">Check list</h3>
         <Link to={`/hand-out/${packId}/check`} className="text-13 text-saddle underline underline-offset-2">
           Open the check list
         </Link>
       </div>
+      {check.data ? <Counted check={check.data} /> : <p className="text-13 text-quiet">{waiting(check.error)}</p>}
+    </div>
+  )
+}
+
+const waiting = (error: Error | null) => (error ? error.message : 'Fetching what it has to say …')
+
+function Counted({ check }: { check: Check }) {
+  const open = check.findings.filter(({ reason }) => reason === null)
+  const passed = check.findings.length - open.length
+  const left = unseen(check)
+  return (
+    <>
       <p className="flex flex-wrap gap-x-4 gap-y-1 text-13">
         {WEIGHTS.map((weight) => {
           const count = open.filter((finding) => finding.weight === weight).length
@@ -38,8 +51,8 @@ export function CheckSummary({ packId }: { packId: string }) {
         )}
         {passed > 0 && <span className="text-quiet">{passed} let pass</span>}
       </p>
-      {unseen(check.data) && <p className="text-13 text-quiet">{unseen(check.data)}</p>}
-    </div>
+      {left && <p className="text-13 text-quiet">{left}</p>}
+    </>
   )
 }
 
