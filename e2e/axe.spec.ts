@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
+import { handOutForApps } from './for-apps.ts'
 import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -202,6 +203,13 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     open: async (page) => void (await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)),
   },
   {
+    name: 'figures',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/figures`)
+      await expect(page.getByRole('region', { name: 'What was fetched', exact: true })).toBeVisible()
+    },
+  },
+  {
     name: 'people to hand out to, one to be mended',
     open: async (page) => {
       await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)
@@ -238,18 +246,23 @@ test('axe finds nothing serious on any view, in light and in dark', async ({ bro
 
 test('the person’s page has nothing serious either, and works on a small screen', async ({ page, browser }) => {
   await signInToDemo(page, satchel.url)
-  await page.goto(`${satchel.url}/hand-out`)
-  await page.getByRole('link', { name: /Saltmarsh/ }).click()
-  await page.getByRole('link', { name: /^People/ }).click()
-  await page.getByLabel('Find').fill('Odde')
-  await page.getByRole('button', { name: /^More for Odde/ }).click()
-  await page.getByRole('menuitem', { name: 'Make a new link' }).click()
-  const link = (await page.getByTestId('hand-out-link').textContent()) ?? ''
+  const link = await handOutForApps(page, satchel.url, /Kelp/)
   const context = await browser.newContext({ viewport: { width: 390, height: 800 } })
   const theirs = await context.newPage()
   await theirs.goto(link)
-  await expect(theirs.getByRole('heading', { level: 1, name: 'Saltmarsh Sketching' })).toBeVisible()
+  await expect(theirs.getByRole('heading', { level: 1, name: 'Wrack' })).toBeVisible()
   expect(await seriousProblems(theirs)).toEqual([])
+  await theirs.getByText('Dunlin', { exact: false }).first().click()
+  await theirs.getByRole('button', { name: 'It does not work' }).click()
+  await expect(theirs.getByLabel('A note to the maker')).toBeVisible()
+  expect(await seriousProblems(theirs)).toEqual([])
+  await theirs.getByText('I don’t know').first().click()
+  await expect(theirs.getByRole('region', { name: 'Three questions' })).toBeVisible()
+  expect(await seriousProblems(theirs)).toEqual([])
+  await theirs.getByRole('button', { name: 'Kelp edge' }).click()
+  await expect(theirs.getByRole('dialog')).toBeVisible()
+  expect(await seriousProblems(theirs)).toEqual([])
+  await theirs.keyboard.press('Escape')
   await theirs.getByRole('button', { name: 'Try the brushes' }).click()
   await expect(theirs.getByTestId('try-pad')).toHaveAttribute('data-ready', /./)
   expect(await seriousProblems(theirs)).toEqual([])

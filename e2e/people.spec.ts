@@ -1,6 +1,8 @@
+import { execFileSync } from 'node:child_process'
 import { expect, type Page, test } from '@playwright/test'
 import { readPng } from '@satchel/core/formats/png/read'
 import jsQR from 'jsqr'
+import { handOutForApps } from './for-apps.ts'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -89,7 +91,7 @@ test('a class is pasted, mended, handed out, printed as cards; a student paints 
     // another brush, in another colour, on the same sheet
     await theirs.getByRole('group', { name: 'Brush' }).getByText('Kelp edge').click()
     await expect(theirs.getByRole('radio', { name: 'Kelp edge' })).toBeChecked()
-    await theirs.getByRole('button', { name: 'Dulse' }).click()
+    await theirs.getByRole('region', { name: 'Paint with them here' }).getByRole('button', { name: 'Dulse' }).click()
     await expect(theirs.getByText('The brush is ready.')).toBeAttached()
     await sheet.scrollIntoViewIfNeeded()
     await paint(theirs)
@@ -133,6 +135,96 @@ test('a class is pasted, mended, handed out, printed as cards; a student paints 
     await expect(line).toContainText('out')
     await theirs.goto(link)
     await expect(theirs.getByText('For Ylva Tern')).toBeVisible()
+  })
+  await phone.close()
+})
+
+/** The names of the files in an archive, as another program lists them. */
+const namesIn = (path: string) => execFileSync('unzip', ['-Z1', path], { encoding: 'utf8' }).trim().split('\n')
+
+test('who has a link names their app, gets a set of it, ticks its steps, opens a brush, and writes to the maker', async ({
+  page,
+  browser,
+}) => {
+  await signInToDemo(page, satchel.url)
+  const link = await handOutForApps(page, satchel.url)
+
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
+  const theirs = await phone.newPage()
+  const get = theirs.getByRole('region', { name: 'Which app do you paint in?' })
+  await theirs.goto(link)
+  await test.step('three questions at most find the app', async () => {
+    await theirs.getByRole('link', { name: 'Get the brushes' }).click()
+    await get.getByText('I don’t know').first().click()
+    const asked = get.getByRole('region', { name: 'Three questions' })
+    await expect(asked.getByText('1 of 3')).toBeVisible()
+    await asked
+      .getByRole('button')
+      .filter({ hasNotText: /know|again/ })
+      .first()
+      .click()
+    await expect(asked.getByText('It is this one:')).toBeVisible()
+    await asked.getByRole('button', { name: 'Ask me again' }).click()
+    await asked.getByRole('button', { name: 'I don’t know' }).click()
+    await expect(asked).toBeVisible()
+    await get.getByText('Dunlin', { exact: false }).first().click()
+    await expect(get.getByRole('link', { name: /^Get them for Dunlin: \d+ files/ })).toBeVisible()
+  })
+
+  await test.step('one set of it is one zip with that app and its steps', async () => {
+    const words = await get.getByLabel('How much').locator('option').nth(1).textContent()
+    await get.getByLabel('How much').selectOption({ index: 1 })
+    const link = get.getByRole('link', { name: /^Get them for Dunlin/ })
+    const [file] = await Promise.all([theirs.waitForEvent('download'), link.click()])
+    expect(file.suggestedFilename()).toBe(`Wrack 1.0.0, for Dunlin, ${words?.replace(/ \(\d+\)$/, '')}.zip`)
+    const names = namesIn(await file.path())
+    expect(names).toContain('STEPS.txt')
+    expect(names.filter((name) => name.startsWith('Apps/Dunlin 3/')).length).toBeGreaterThan(0)
+    expect(names.filter((name) => name.startsWith('Apps/') && !name.startsWith('Apps/Dunlin 3/'))).toEqual([])
+  })
+
+  await test.step('its steps stay, and this device knows which are done and which app it is', async () => {
+    await get.getByRole('checkbox', { name: /^Unpack/ }).check()
+    await theirs.reload()
+    await expect(get.getByRole('checkbox', { name: /^Unpack/ })).toBeChecked()
+    await expect(get.getByRole('checkbox', { name: /Scan again/ })).not.toBeChecked()
+    expect(await theirs.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
+  })
+
+  await test.step('a brush is found among many, opened, and tried', async () => {
+    await theirs.getByLabel('Find a brush').fill('kelp e')
+    const brushes = theirs.getByRole('listitem').filter({ has: theirs.getByRole('img', { name: /^Stroke of/ }) })
+    await expect(brushes).toHaveCount(1)
+    await theirs.getByRole('button', { name: 'Kelp edge' }).click()
+    const dialog = theirs.getByRole('dialog')
+    await expect(dialog.getByText(/Painted there it is [\d.]+ of 100 like itself/)).toBeVisible()
+    const frame = dialog.getByRole('list', { name: 'Frames' }).getByRole('img').first()
+    await expect.poll(() => frame.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(0)
+    const [one] = await Promise.all([
+      theirs.waitForEvent('download'),
+      dialog.getByRole('link', { name: /^Get this one/ }).click(),
+    ])
+    expect(one.suggestedFilename()).toMatch(/\.(gbr|gih|zip)$/)
+    await dialog.getByRole('button', { name: 'Try it' }).click()
+    await expect(theirs.getByTestId('try-pad')).toHaveAttribute('data-ready', /./)
+    await expect(theirs.getByRole('radio', { name: 'Kelp edge' })).toBeChecked()
+  })
+
+  await test.step('what does not work is told to the maker, who sees it beside the people', async () => {
+    await get.getByRole('button', { name: 'It does not work' }).click()
+    await expect(get.getByText(/The archive itself was copied/)).toBeVisible()
+    await get.getByRole('button', { name: 'Send the note' }).click()
+    await expect(get.getByRole('alert')).toContainText('A few words are needed')
+    await get.getByLabel('A note to the maker').fill('Kelp edge comes out grey.')
+    await get.getByRole('button', { name: 'Send the note' }).click()
+    await expect(get.getByText('Your note is with the maker.', { exact: false })).toBeVisible()
+    const note = page
+      .getByRole('region', { name: 'What they write' })
+      .getByRole('listitem')
+      .filter({ hasText: 'comes out grey' })
+    await expect(note).toContainText('Fenn Merrow, of 1.0.0, in Dunlin')
+    await note.getByRole('button', { name: 'Done with' }).click()
+    await expect(note).toHaveCount(0)
   })
   await phone.close()
 })

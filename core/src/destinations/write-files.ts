@@ -23,6 +23,13 @@ export type FitFile = { path: string; bytes: Uint8Array }
 type Writing = { arrival: Arrival; destination: Destination; packers: Packers }
 type Kind = { extension: string; write(writing: Writing): Uint8Array }
 
+/** What the names of a destination's brush files end with, of one picture and of several; without the dot. */
+export function extensionsOf({ files }: Pick<Destination, 'files'>): string[] {
+  const { single, several, extension } = files
+  const many = several === 'oneEach' || several === 'first' ? single : several
+  return extension === undefined ? [...new Set([KINDS[single].extension, KINDS[many].extension])] : [extension]
+}
+
 const pngOptions = ({ arrival, packers }: Writing) => ({ ...packers, text: { Title: arrival.name } })
 
 /** Every kind of file that is written, one row each. */
@@ -167,6 +174,11 @@ export class FitWriter {
   /** Grains that have a file by now, by their pixels. */
   get grains(): [key: string, path: string][] {
     return [...this.#grains]
+  }
+
+  /** Where the grain of a brush that was written has a file of its own, that; several brushes may share it. */
+  grainPathOf({ recipe, grain }: Arrival): string | undefined {
+    return recipe.ground.grain && grain ? this.#grains.get(hashPixels(grain.pixels)) : undefined
   }
 
   /** A grain that several brushes use has one file. */

@@ -2,6 +2,16 @@ import * as v from 'valibot'
 import { Name } from './names.ts'
 
 export const DOWNLOADS_MAX = 100_000
+/** What somebody with a link writes to the maker at once. */
+export const HAND_OUT_NOTE_MAX_CHARS = 2000
+export const HandOutNote = v.object({
+  text: v.pipe(
+    v.string(),
+    v.trim(),
+    v.minLength(1, 'a few words are needed'),
+    v.maxLength(HAND_OUT_NOTE_MAX_CHARS, `a note may have ${HAND_OUT_NOTE_MAX_CHARS} characters`),
+  ),
+})
 
 /** How often it may be fetched. */
 export const DownloadLimit = v.pipe(

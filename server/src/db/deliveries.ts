@@ -1,3 +1,4 @@
+import type { Part } from '@satchel/core/pack/contents'
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
@@ -8,9 +9,9 @@ export async function findGranted(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
   grantHash: string,
-): Promise<{ releaseId: string | null } | undefined> {
+): Promise<{ releaseId: string | null; part: Part | null } | undefined> {
   const [granted] = await db
-    .select({ releaseId: delivery.releaseId })
+    .select({ releaseId: delivery.releaseId, part: delivery.part })
     .from(delivery)
     .where(
       and(
@@ -46,7 +47,7 @@ export async function findFetchedVersion(
 export async function takeDownload(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
-  { grantHash, releaseId }: { grantHash: string; releaseId: string },
+  wish: { grantHash: string; releaseId: string; part?: Part | undefined; app?: string | null },
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
     const ofHandOut = and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id))
@@ -58,7 +59,7 @@ export async function takeDownload(
     if (lapsed.length > 0) await countDownloads(tx, { workspaceId, id }, -lapsed.length)
     const [held] = await countDownloads(tx, { workspaceId, id }, 1)
     if (!held) return false
-    await tx.insert(delivery).values({ workspaceId, handOutId: id, releaseId, grantHash, state: 'open' })
+    await tx.insert(delivery).values({ workspaceId, handOutId: id, ...wish, state: 'open' })
     return true
   })
 }

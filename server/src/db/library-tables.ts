@@ -65,6 +65,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   signingKey: { not: 'only its owner carries it on' },
   handOut: { not: 'links lead to this server' },
   delivery: { not: 'links lead to this server' },
+  handOutNote: { not: 'links lead to this server' },
   recipient: { not: 'who got something, and their addresses, stay on this server' },
   phoneLink: { not: OF_THIS_SERVER },
   gather: { not: UNDER_WAY },

@@ -104,6 +104,7 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   'mendFile.beforeSha': isIn(mendFile, mendFile.beforeSha),
   'mendFile.afterSha': isIn(mendFile, mendFile.afterSha),
   'release.zipSha': isIn(release, release.zipSha),
+  'release.contentsSha': isIn(release, release.contentsSha),
   'pack.coverSha': isIn(pack, pack.coverSha),
   'release.coverSha': isIn(release, release.coverSha),
   'parcel.blobSha': isIn(parcel, parcel.blobSha),

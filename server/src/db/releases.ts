@@ -70,7 +70,9 @@ export async function setReleaseState(
   db: Db,
   workspaceId: string,
   id: string,
-  end: { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number } | { state: 'failed' | 'building' },
+  end:
+    | { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number; contentsSha: FileSha }
+    | { state: 'failed' | 'building' },
 ): Promise<void> {
   await db
     .update(release)

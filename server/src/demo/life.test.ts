@@ -16,7 +16,7 @@ beforeAll(async () => {
     if (!response.ok) throw new Error(`${path} answered ${response.status}`)
     return response.json() as never
   }
-}, 240_000)
+}, 600_000)
 afterAll(() => server.close())
 
 it('has brushes made of its sources', async () => {

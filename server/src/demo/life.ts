@@ -4,17 +4,19 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
+import type { Part } from '@satchel/core/pack/contents'
 import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
 import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { keepDownload, takeDownload } from '../db/deliveries.ts'
+import { keepHandOutNote } from '../db/hand-out-notes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
 import { setSingle } from '../db/pack-brushes.ts'
 import { findPack, type Pack, updatePack } from '../db/packs.ts'
 import { type Release, recallRelease } from '../db/releases.ts'
 import { goToVersion, saveBrush } from '../db/save-brush.ts'
-import { job } from '../db/schema/all.ts'
+import { delivery, handOut as handOutTable, job, release as releaseTable } from '../db/schema/all.ts'
 import { listSources } from '../db/sources.ts'
 import { putIn } from '../fit/installs.ts'
 import { findFolderEnds } from '../fit/loose-ends.ts'
@@ -69,6 +71,9 @@ async function makeTips(deps: AppDeps, { workspaceId }: DemoLibrary): Promise<vo
   }
 }
 
+/** The apps that the class paints in. */
+const MEANT_FOR = ['dunlin', 'shearwater'] as const
+
 /** The brush of which a release went out that hardly paints. */
 const FAINT = 'Strand chalk'
 
@@ -90,16 +95,16 @@ async function installRelease(
   await saveBrush(deps.db, workspaceId, chalk.id, { to: { recipe: faint }, from: version })
   const asItWas = await findPack(deps.db, workspaceId, pack.id)
   if (!asItWas) return
-  const next = async (number: string, notes: string) => {
-    const { id } = await createRelease(deps, asItWas, { version: number, notes })
+  const next = async (number: string, notes: string, destinationIds = asItWas.destinationIds) => {
+    const { id } = await createRelease(deps, { ...asItWas, destinationIds }, { version: number, notes })
     await jobEnded(deps, workspaceId, id)
     return id
   }
   const second = await next('1.1.0', 'Sand and chalk, which many have asked for.')
   await recallRelease(deps.db, workspaceId, second, `In it "${FAINT}" hardly paints: its opacity was set far too low.`)
   await goToVersion(deps.db, workspaceId, chalk.id, version)
-  const third = await next('1.1.1', `"${FAINT}" paints again.`)
-  await handToClass(deps, { workspaceId, packId: pack.id, first: release.id, newest: third })
+  const third = await next('1.1.1', `"${FAINT}" paints again.`, [...MEANT_FOR])
+  await handToClass(deps, { workspaceId, packId: pack.id, first: release.id, recalled: second, newest: third })
 }
 
 /** Who is in the evening class, none of them a real person; and what they have fetched so far. */
@@ -116,10 +121,36 @@ const CLASS: readonly [name: string, note: string, fetched: 'both' | 'first' | '
   ['Lune Estuary', '', 'nothing'],
 ]
 
+/** The class goes in its third week: when the releases were made, and when the links were given. */
+const RELEASED_DAYS = [21, 9, 8] as const
+const GIVEN_DAYS = 17
+const DAY_MS = 86_400_000
+const before = (days: number) => new Date(Date.now() - days * DAY_MS)
+
+/** Most came in the first days; the newer release was fetched in the week after it was out. */
+function daysAgo(name: string, isNewest: boolean): number {
+  const at = CLASS.findIndex(([each]) => each === name)
+  return isNewest ? RELEASED_DAYS[2] - 1 - (at % 6) : GIVEN_DAYS - ((at * at) % 7)
+}
+
+/** Every second of them paints in the second app. */
+function partFor(name: string): { part: Part; app: string } {
+  const at = CLASS.findIndex(([each]) => each === name) % MEANT_FOR.length
+  const id = MEANT_FOR[at] ?? MEANT_FOR[0]
+  return { part: { as: { kind: 'app', id }, of: { kind: 'all' } }, app: APP_NAMES[id] }
+}
+const APP_NAMES = { dunlin: 'Dunlin', shearwater: 'Shearwater' }
+
 /** The class has links that give each newer release. */
 async function handToClass(
   { db, links }: AppDeps,
-  { workspaceId, packId, first, newest }: { workspaceId: string; packId: string; first: string; newest: string },
+  {
+    workspaceId,
+    packId,
+    first,
+    recalled,
+    newest,
+  }: { workspaceId: string; packId: string; first: string; recalled: string; newest: string },
 ): Promise<void> {
   const people = CLASS.map(([name, note]) => ({
     ...{ name, note },
@@ -132,9 +163,28 @@ async function handToClass(
   for (const handOut of handOuts)
     for (const releaseId of FETCHED[CLASS.find(([name]) => name === handOut.name)?.[2] ?? 'nothing']) {
       const grantHash = hashToken(createToken())
-      await takeDownload(db, handOut, { grantHash, releaseId })
+      await takeDownload(db, handOut, { grantHash, releaseId, ...(releaseId === newest ? partFor(handOut.name) : {}) })
       await keepDownload(db, handOut, grantHash)
+      const days = daysAgo(handOut.name, releaseId === newest)
+      await db
+        .update(delivery)
+        .set({ at: before(days) })
+        .where(eq(delivery.grantHash, grantHash))
     }
+  await db
+    .update(handOutTable)
+    .set({ createdAt: before(GIVEN_DAYS) })
+    .where(eq(handOutTable.batchId, batchId))
+  for (const [at, id] of [first, recalled, newest].entries())
+    await db
+      .update(releaseTable)
+      .set({ createdAt: before(RELEASED_DAYS[at] ?? 0) })
+      .where(eq(releaseTable.id, id))
+  const asking = handOuts.find(({ name }) => name === 'Isle Quickreed')
+  if (!asking) return
+  const text = 'Kelp edge comes out straight on my tablet, without its bends. The others are lovely.'
+  const note = { workspaceId, handOutId: asking.id, releaseId: newest, app: APP_NAMES.dunlin, text }
+  await keepHandOutNote(db, { ...note, sentId: randomUUID() })
 }
 
 /**
@@ -147,7 +197,7 @@ async function prepareNext(deps: AppDeps, { workspaceId, pack, brushId }: DemoLi
   if (!shell) return
   const own = { maker: 'Odde Brakwater', licence: 'CC-BY-NC-4.0' }
   await saveBrush(db, workspaceId, shell.id, { to: own, from: shell.version })
-  await updatePack(db, workspaceId, pack.id, { destinationIds: ['dunlin', 'shearwater'] })
+  await updatePack(db, workspaceId, pack.id, { destinationIds: [...MEANT_FOR] })
   await setSingle(db, workspaceId, pack.id, { brushIds: [shell.id], was: [] })
   await composeCover(deps, pack, {
     ...{ ground: '#e9dfc9', title: pack.title, titleColour: '#1e2d2b', titlePlace: 'above' },

@@ -37,8 +37,10 @@ export type WrittenFiles = {
   carried: InstallBrush[]
   /** Grains that have a file, by their pixels. */
   grains: [key: string, path: string][]
+  /** Which brush needs which of those files, whichever brush they were written with. */
+  shared: { brushId: string; path: string }[]
 }
-export const NOTHING_WRITTEN: WrittenFiles = { files: [], refused: [], carried: [], grains: [] }
+export const NOTHING_WRITTEN: WrittenFiles = { files: [], refused: [], carried: [], grains: [], shared: [] }
 
 type Writing = {
   /** Paths that are taken: names go round them. */
@@ -72,7 +74,7 @@ export async function writeBrushesTo(
   brushIds: readonly string[],
   { avoid, written = NOTHING_WRITTEN, signal, onPart }: Writing,
 ): Promise<WrittenFiles> {
-  const all: WrittenFiles = { files: [], refused: [], carried: [], grains: written.grains }
+  const all: WrittenFiles = { files: [], refused: [], carried: [], shared: [], grains: written.grains }
   const taken = [...avoid, ...written.files.map(({ path }) => path)]
   let coming = measurePart(deps, to, brushIds.slice(0, PART))
   for (let at = 0; at < brushIds.length; at += PART) {
@@ -87,6 +89,7 @@ export async function writeBrushesTo(
     all.files.push(...part.files)
     all.refused.push(...part.refused)
     all.carried.push(...part.carried)
+    all.shared.push(...part.shared)
     all.grains = part.grains
     await onPart?.(part, Math.min(brushIds.length, at + PART))
   }
@@ -170,7 +173,10 @@ async function writePart(
       const { brush, key } = entryOf(measured, i)
       for (const file of some) files.push({ brushId: brush.id, madeOf: key, ...(await to.keep(file)) })
     }
-    return { files, refused: [], carried: measured.flatMap(toCarried), grains: written.grains }
+    const shared = written.shared.flatMap((paths, i) =>
+      paths.map((path) => ({ brushId: entryOf(measured, i).brush.id, path })),
+    )
+    return { files, refused: [], carried: measured.flatMap(toCarried), grains: written.grains, shared }
   }
   const [only] = measured
   if (only && measured.length === 1) {
@@ -178,13 +184,14 @@ async function writePart(
     return { ...NOTHING_WRITTEN, refused: [{ brushId: id, name: called, why: written.refused }], grains }
   }
   // one of them cannot be written: each is tried by itself
-  const each: WrittenFiles = { files: [], refused: [], carried: [], grains }
+  const each: WrittenFiles = { files: [], refused: [], carried: [], shared: [], grains }
   for (const brush of measured) {
     const now = [...taken, ...each.files.map(({ path }) => path)]
     const one = await writePart(deps, to, [brush], { taken: now, grains: each.grains })
     each.files.push(...one.files)
     each.refused.push(...one.refused)
     each.carried.push(...one.carried)
+    each.shared.push(...one.shared)
     each.grains = one.grains
   }
   return each
@@ -251,7 +258,7 @@ export async function writeAnew(
   avoid: readonly string[],
 ): Promise<WrittenFiles> {
   const stays = await findUnchanged(deps, install, before)
-  const kept: Omit<WrittenFiles, 'carried'> = {
+  const kept: Omit<WrittenFiles, 'carried' | 'shared'> = {
     files: before.files.filter(({ brushId }) => stays.has(brushId)),
     refused: install.refused.filter(({ brushId }) => stays.has(brushId)),
     grains: before.grains.filter(([, path]) =>
@@ -267,6 +274,7 @@ export async function writeAnew(
     refused: [...kept.refused, ...fresh.refused],
     carried: fresh.carried,
     grains: fresh.grains,
+    shared: fresh.shared,
   }
 }
 

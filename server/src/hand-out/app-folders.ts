@@ -6,8 +6,8 @@ import { nodeHashBytes } from '@satchel/node/hash'
 import type { Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { brushesOf } from '../fit/brush-source.ts'
-import { carryOverPages, describeCarryOver } from '../fit/carry-over.ts'
-import { writeBrushesTo } from '../fit/write-brushes.ts'
+import { type CarryOver, carryOverPages, describeCarryOver } from '../fit/carry-over.ts'
+import { type WrittenFiles, writeBrushesTo } from '../fit/write-brushes.ts'
 
 /** The folder of each app that a release is meant for. */
 export function appFolders({ destinations }: Pick<Release, 'destinations'>) {
@@ -25,15 +25,24 @@ type Adding = {
   add: (entry: PackEntry) => Promise<void>
 }
 
+/** What went into the folder of an app, for whoever is told of it later. */
+export type AddedApp = {
+  id: string
+  folder: string
+  carryOver: CarryOver
+  written: Pick<WrittenFiles, 'files' | 'shared' | 'carried' | 'refused'>
+}
+
 /** A folder for each app that a release is meant for: the files as they go there, what to press, and what arrives. */
 export async function addAppFolders(
   deps: Deps,
   release: Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations'>,
   { signal, step, add }: Adding,
-): Promise<void> {
+): Promise<AddedApp[]> {
   const { workspaceId, manifest } = release
   const source = brushesOf(release)
   const brushIds = manifest.brushes.map(({ id }) => id)
+  const added: AddedApp[] = []
   for (const { id, description, choices, folder } of appFolders(release)) {
     const answers = new Map(choices)
     /** What is written and not in the archive yet: that of a few brushes. */
@@ -59,11 +68,14 @@ export async function addAppFolders(
         for (; through < done; through++) step()
       },
     })
+    const carryOver = describeCarryOver(description, written)
     const pages = carryOverPages(
       manifest.title,
-      describeCarryOver(description, written),
+      carryOver,
       written.files.map(({ path }) => path),
     )
     for (const { path, bytes } of pages) await add({ path: `${folder}/${path}`, bytes, packing: 'deflate' })
+    added.push({ id, folder, carryOver, written })
   }
+  return added
 }

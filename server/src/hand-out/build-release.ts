@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import { toUtf8 } from '@satchel/core/formats/text'
 import { findRelease, setReleaseState } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { measureFile } from '../pictures/blob-store.ts'
@@ -21,7 +22,13 @@ export const buildRelease = (deps: Deps, scratchFolder: string): JobHandler<'bui
       const file = { ...(await measureFile(built.path)), mediaType: 'application/zip' }
       await deps.db.transaction(async (tx) => {
         const { sha256, sizeBytes } = await deps.blobs.adopt(tx, workspaceId, built.path, file)
-        const zip = { zipSha: sha256, zipBytes: sizeBytes, zipFiles: built.files }
+        const contents = await deps.blobs.put(
+          tx,
+          workspaceId,
+          toUtf8(JSON.stringify(built.contents)),
+          'application/json',
+        )
+        const zip = { zipSha: sha256, zipBytes: sizeBytes, zipFiles: built.files, contentsSha: contents.sha256 }
         await setReleaseState(tx, workspaceId, release.id, { state: 'ready', ...zip })
       })
     } catch (error) {

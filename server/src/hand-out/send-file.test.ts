@@ -80,3 +80,32 @@ it('breaks the connection where the file is shorter than was promised, so that n
   await new Promise((done) => server.close(done))
   rmSync(folder, { recursive: true })
 })
+
+it('sends stretches of a file and what stands between them, whole or any range of it', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'stretches-'))
+  const path = join(folder, 'whole.bin')
+  const whole = Buffer.from(Array.from({ length: 5000 }, (_, i) => i % 251))
+  writeFileSync(path, whole)
+  const stretches = [
+    { bytes: Buffer.from('head') },
+    { at: 4000, length: 700 },
+    { bytes: Buffer.from('') },
+    { at: 10, length: 1 },
+    { bytes: Buffer.from('tail of it') },
+  ]
+  const wanted = Buffer.concat(stretches.map((each) => each.bytes ?? whole.subarray(each.at, each.at + each.length)))
+  const server = createServer((request, response) => {
+    void sendFile(request, response, { path, stretches, sizeBytes: wanted.length, etag: '"s"', headers: {} })
+  }).listen(0, '127.0.0.1')
+  await new Promise((done) => server.once('listening', done))
+  const { port } = server.address() as AddressInfo
+  const ask = async (range?: string) => {
+    const answer = await fetch(`http://127.0.0.1:${port}`, range ? { headers: { range } } : {})
+    return Buffer.from(await answer.arrayBuffer())
+  }
+  expect(await ask()).toEqual(wanted)
+  for (const [first, last] of [[0, 0], [3, 4], [0, 703], [704, 704], [700, 714], [4, 703], [705, 713]] as const) // biome-ignore format: a table
+    expect(await ask(`bytes=${first}-${last}`), `${first}-${last}`).toEqual(wanted.subarray(first, last + 1))
+  await new Promise((done) => server.close(done))
+  rmSync(folder, { recursive: true })
+})

@@ -1,6 +1,7 @@
 import { once } from 'node:events'
-import { open } from 'node:fs/promises'
+import { type FileHandle, open } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
+import { lengthOf, type Stretch } from '@satchel/core/formats/zip/part'
 import pLimit from 'p-limit'
 import parseRanges from 'range-parser'
 
@@ -33,7 +34,15 @@ export function toByteRange(header: string | undefined, sizeBytes: number): Byte
   return range && { first: range.start, last: range.end }
 }
 
-export type FileToSend = { path: string; sizeBytes: number; etag: string; headers: Record<string, string> }
+export type FileToSend = {
+  path: string
+  /** What is sent of that file, and what between; the whole of it where that is not said. */
+  stretches?: readonly Stretch[]
+  /** How long what is sent is. */
+  sizeBytes: number
+  etag: string
+  headers: Record<string, string>
+}
 
 /** How sending went: to the file's last byte, no further than was asked for, or broken off before that. */
 export type Sent = 'end' | 'part' | 'broken'
@@ -61,7 +70,8 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
   response.statusCode = range ? 206 : 200
   response.setHeader('content-length', part.last - part.first + 1)
   if (range) response.setHeader('content-range', `bytes ${range.first}-${range.last}/${sizeBytes}`)
-  const isSent = await sendPart(file.path, part, response)
+  const stretches = file.stretches ?? [{ at: 0, length: sizeBytes }]
+  const isSent = await sendPart({ path: file.path, stretches }, part, response)
   if (!isSent) return 'broken'
   return part.last === sizeBytes - 1 ? 'end' : 'part'
 }
@@ -70,21 +80,26 @@ export async function sendFile(request: IncomingMessage, response: ServerRespons
  * Sends a part of a file as fast as it is taken, in turns with other downloads; ends early where nobody takes it any more.
  * @returns Whether all of it was taken.
  */
-async function sendPart(path: string, { first, last }: ByteRange, response: ServerResponse): Promise<boolean> {
+async function sendPart(
+  { path, stretches }: { path: string; stretches: readonly Stretch[] },
+  { first, last }: ByteRange,
+  response: ServerResponse,
+): Promise<boolean> {
   // Who left while the file was fetched is not heard leaving any more.
   if (response.closed || response.destroyed) return false
   const gone = new AbortController()
   response.once('close', () => gone.abort())
   const file = await open(path)
   try {
+    const reader = openStretches(file, stretches, first)
     for (let at = first; at <= last && !gone.signal.aborted; ) {
-      const { bytesRead, isTaken } = await turns(async () => {
+      const { filled, isTaken } = await turns(async () => {
         const chunk = Buffer.allocUnsafe(Math.min(CHUNK_BYTES, last - at + 1))
-        const { bytesRead } = await file.read(chunk, 0, chunk.length, at)
-        return { bytesRead, isTaken: bytesRead === 0 || response.write(chunk.subarray(0, bytesRead)) }
+        const filled = await reader.fill(chunk)
+        return { filled, isTaken: filled === 0 || response.write(chunk.subarray(0, filled)) }
       })
-      if (bytesRead === 0) throw new Error(`${path} is shorter than it was`)
-      at += bytesRead
+      if (filled === 0) throw new Error(`${path} is shorter than it was`)
+      at += filled
       if (!isTaken) await once(response, 'drain', { signal: gone.signal })
     }
     if (gone.signal.aborted) return false
@@ -100,5 +115,40 @@ async function sendPart(path: string, { first, last }: ByteRange, response: Serv
     throw error
   } finally {
     await file.close()
+  }
+}
+
+/** Reads stretches one behind another, from a place of the whole on. */
+function openStretches(file: FileHandle, stretches: readonly Stretch[], first: number) {
+  let [which, within] = [0, first]
+  for (let stretch = stretches[which]; stretch && within >= lengthOf(stretch); stretch = stretches[which]) {
+    within -= lengthOf(stretch)
+    which++
+  }
+  return {
+    /** Fills a buffer as far as there is anything: many small stretches come in one piece. @returns How much there was. */
+    async fill(buffer: Buffer): Promise<number> {
+      let filled = 0
+      while (filled < buffer.length) {
+        const stretch = stretches[which]
+        if (!stretch) break
+        const length = Math.min(buffer.length - filled, lengthOf(stretch) - within)
+        if ('bytes' in stretch) buffer.set(stretch.bytes.subarray(within, within + length), filled)
+        else {
+          const { bytesRead } = await file.read(buffer, filled, length, stretch.at + within)
+          if (bytesRead < length) {
+            // what was read counts; a file that is too short shows at the next time, which brings nothing
+            within += bytesRead
+            return filled + bytesRead
+          }
+        }
+        filled += length
+        within += length
+        if (within < lengthOf(stretch)) continue
+        within = 0
+        which++
+      }
+      return filled
+    },
   }
 }

@@ -26,6 +26,7 @@ import { thumbnailPicture } from '../pictures/renders.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import type { JobContext } from '../queue/queue.ts'
 import { addAppFolders, appFolders } from './app-folders.ts'
+import { describeContents } from './contents-file.ts'
 import { hasHelp, helpOf } from './help-texts.ts'
 import { packReadme } from './pack-texts.ts'
 import { fitsOnSheet, printPack } from './print-sheet.ts'
@@ -79,8 +80,9 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
     await outer.add(entry)
     if (entry.path.endsWith('.png')) step()
   }
-  await addAppFolders(deps, release, { signal, step, add: (entry) => outer.add(entry) })
-  await outer.addFile(`${toFileName(manifest.title)}${PACK_EXTENSION}`, innerFile)
+  const apps = await addAppFolders(deps, release, { signal, step, add: (entry) => outer.add(entry) })
+  const satchelPath = `${toFileName(manifest.title)}${PACK_EXTENSION}`
+  await outer.addFile(satchelPath, innerFile)
   if (hasSheet) {
     const work = { folder, signal, step, paper: SHEET_PAPER, cover } as const
     const sheet = await printPack(deps, release, work)
@@ -91,9 +93,10 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
   if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
   await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })
   for (const entry of signedSums(await outer.sums(), signer)) await outer.add(entry)
+  const contents = describeContents(manifest, { laid: outer.laid(), satchelPath, apps })
   const result = await outer.finish()
   step()
-  return { ...result, files: (await outer.sums()).length }
+  return { ...result, files: (await outer.sums()).length, contents }
 }
 
 function picturesOf(deps: Deps, { workspaceId, brushes, manifest }: Outgoing, step: () => void): PackPictures {

@@ -39,6 +39,8 @@ export async function openZipFile(path: string) {
     if (!out.write(bytes)) await once(out, 'drain')
   }
   return {
+    /** Where the bytes of all entries so far lie. */
+    laid: () => zip.laid,
     /** The checksums of all entries so far. */
     sums: () => Promise.all(sums),
     async add({ path: entryPath, bytes, packing }: PackEntry) {

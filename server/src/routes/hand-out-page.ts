@@ -1,44 +1,43 @@
 import { openAsBlob } from 'node:fs'
 import type { HttpBindings } from '@hono/node-server'
-import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
+import { HandOutNote } from '@satchel/core/forms/hand-out'
 import type { FileSha } from '@satchel/core/hashes'
-import { toFileName } from '@satchel/core/pack/file-name'
-import { create as createDisposition } from 'content-disposition'
+import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import type { Db } from '../db/database.ts'
-import {
-  findFetchedVersion,
-  findGranted,
-  giveDownloadBack,
-  keepDownload,
-  resumeDownload,
-  takeDownload,
-} from '../db/deliveries.ts'
-import { findHandOutByToken, type HandOut } from '../db/hand-outs.ts'
+import { findFetchedVersion } from '../db/deliveries.ts'
+import { keepHandOutNote } from '../db/hand-out-notes.ts'
 import { findKept } from '../db/mends.ts'
-import { findRelease, type Release } from '../db/releases.ts'
-import { Problem, recalledSentence } from '../errors.ts'
+import type { Release } from '../db/releases.ts'
+import { Problem } from '../errors.ts'
 import { layOutNotes, layOutText } from '../hand-out/help-texts.ts'
-import { type Sent, sendFile } from '../hand-out/send-file.ts'
-import { createToken, hashToken } from '../hand-out/token.ts'
+import { checkLeft, openHandOut } from '../hand-out/open-hand-out.ts'
+import { arrivesIn, partsOf } from '../hand-out/parts.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
-import { strokePicture } from '../pictures/renders.ts'
-import { noteSecurity } from '../security-log.ts'
+import { strokePicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng } from './context.ts'
+import { handOutDownloadRoutes } from './hand-out-downloads.ts'
+import { Token } from './hand-out-token.ts'
 import { valid } from './validate.ts'
 
-const Token = v.object({ token: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
-const Grant = v.object({ ...Token.entries, grant: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
 const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: v.pipe(v.string(), v.uuid()) })
+const Frame = v.object({ ...Stroke.entries, at: v.pipe(v.string(), v.regex(/^\d{1,4}$/), v.transform(Number)) })
+const As = v.object({ as: v.pipe(v.string(), v.maxLength(200)) })
+const Note = v.object({
+  sentId: v.pipe(v.string(), v.uuid()),
+  app: v.pipe(v.string(), v.trim(), v.maxLength(NAME_MAX_CHARS)),
+  ...HandOutNote.entries,
+})
 
 /** Pictures of a brush that is tried on the page: more is nothing for a phone. */
 const TRIED_MAX_BYTES = 32 * 1024 * 1024
+/** The longer side that frames are shown with, px. */
+const FRAME_SIDE_PX = 144
 
 /** What a person with a link may do: see the pack, see its strokes, download it. No account, and nothing else. */
 export const handOutPageRoutes = (deps: AppDeps) => {
-  const { db, blobs, log } = deps
+  const { db, blobs } = deps
   return (
     new Hono<{ Bindings: HttpBindings }>()
       .use('/:token/*', async (c, next) => {
@@ -48,7 +47,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       .get('/:token', valid('param', Token), async (c) => {
         const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
         checkLeft(handOut)
-        const { title, maker, licence, help, single, sets, brushes, destinations } = release.manifest
+        const { title, maker, licence, help, single, sets, brushes } = release.manifest
         const notes = await layOutNotes(deps, brushes)
         c.header('cache-control', 'no-store')
         return c.json({
@@ -69,7 +68,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           zipFiles: release.zipFiles,
           single,
           sets,
-          destinations,
+          ...(await partsOf(deps, release)),
           brushes: brushes.map(({ id, name, recipe, frames }) => ({
             id,
             name,
@@ -121,49 +120,36 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         answer.headers.set('cache-control', 'private, no-store')
         return answer
       })
-      .get('/:token/download', valid('param', Token), async (c) => {
-        const { token } = c.req.valid('param')
+      .get('/:token/brushes/:brushId/frames/:at', valid('param', Frame), async (c) => {
+        const { token, brushId, at } = c.req.valid('param')
         const { handOut, release } = await openHandOut(db, token)
-        const { headers, etag, zipSha } = toFile(release)
-        // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
-        if (c.req.method === 'HEAD') {
-          checkLeft(handOut)
-          return c.body(null, 200, { ...headers, etag, 'content-length': String(release.zipBytes) })
-        }
-        // At hand first: a download that this server has no room for does not count.
-        await blobs.path(handOut.workspaceId, zipSha)
-        // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
-        const grant = createToken()
-        const facts = { workspace: handOut.workspaceId, address: deps.clientAddress(c.env?.incoming) }
-        if (!(await takeDownload(db, handOut, { grantHash: hashToken(grant), releaseId: release.id }))) {
-          noteSecurity(log, 'link refused', facts)
-          throw usedUp()
-        }
-        noteSecurity(log, 'link used', facts)
+        checkLeft(handOut)
+        const { frozen, recipe } = findBrush(release, brushId)
+        const blobSha = frozen.blobs[at]
+        if (!blobSha) throw new Problem(404, 'This brush has no such frame.')
+        const wish = { blobSha, reading: recipe.colour.reading, sidePx: FRAME_SIDE_PX }
+        const { key, png } = await tipPicture(deps, handOut.workspaceId, wish)
+        return immutablePng(c, key, png)
+      })
+      // what arrives of each brush in an app, and how large each part of that is
+      .get('/:token/arrives', valid('param', Token), valid('query', As), async (c) => {
+        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        checkLeft(handOut)
+        const arrives = await arrivesIn(deps, release, c.req.valid('query').as)
+        if (!arrives) throw new Problem(404, 'This hand-out has nothing for that app.')
         c.header('cache-control', 'no-store')
-        return c.redirect(`/api/h/${encodeURIComponent(token)}/download/${grant}`)
+        return c.json(arrives)
       })
-      .get('/:token/download/:grant', valid('param', Grant), async (c) => {
-        const { token, grant } = c.req.valid('param')
-        const { handOut, release } = await openHandOut(db, token)
-        const grantHash = hashToken(grant)
-        const granted = await findGranted(db, handOut, grantHash)
-        if (!granted) throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
-        // one that follows may give a newer release by now: what was begun goes on as it was
-        const { zipSha, zipBytes, headers, etag } = toFile(await findBegun(db, release, granted.releaseId))
-        if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(zipBytes) })
-        const path = await blobs.path(handOut.workspaceId, zipSha)
-        if (!(await resumeDownload(db, handOut, grantHash))) throw usedUp()
-        let sent: Sent = 'broken'
-        try {
-          sent = await sendFile(c.env.incoming, c.env.outgoing, { path, sizeBytes: zipBytes, etag, headers })
-        } finally {
-          // it counts once its last byte was sent, whatever came before
-          if (sent === 'end') await keepDownload(db, handOut, grantHash)
-          else if (sent === 'broken') await giveDownloadBack(db, handOut, grantHash)
-        }
-        return RESPONSE_ALREADY_SENT
+      .post('/:token/notes', valid('param', Token), valid('json', Note), async (c) => {
+        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        const { id: handOutId, workspaceId } = handOut
+        const note = { workspaceId, handOutId, releaseId: release.id, ...c.req.valid('json') }
+        if (!(await keepHandOutNote(db, note)))
+          throw new Problem(429, 'The maker has many notes from this link already. Write to them by mail.')
+        await deps.events.publish({ workspaceId, topic: 'packs', id: release.packId })
+        return c.json({ ok: true }, 201)
       })
+      .route('/', handOutDownloadRoutes(deps))
   )
 }
 
@@ -173,57 +159,4 @@ function findBrush({ brushes, manifest }: Release, brushId: string) {
   const recipe = manifest.brushes.find((brush) => brush.id === brushId)?.recipe
   if (!frozen || !recipe) throw new Problem(404, 'This brush is not in the hand-out.')
   return { frozen, recipe }
-}
-
-/** The release that a download was begun with. @throws {Problem} 410 where it was recalled since. */
-async function findBegun(db: Db, release: Release, releaseId: string | null): Promise<Release> {
-  if (releaseId === null || releaseId === release.id) return release
-  const begun = (await findRelease(db, release.workspaceId, releaseId)) ?? release
-  checkRecalled(begun)
-  return begun
-}
-
-function checkRecalled(release: Release): void {
-  if (release.recalledAt)
-    throw new Problem(410, `${recalledSentence(release)} If you have it already, ask whoever sent it for another one.`)
-}
-
-/** @throws {Problem} 409 while it is still being built. */
-function toFile({ zipSha, zipBytes, manifest, version }: Release) {
-  if (!zipSha || zipBytes === null)
-    throw new Problem(409, 'This download is still being prepared; try again in a minute.')
-  const headers = {
-    'content-type': 'application/zip',
-    'content-disposition': createDisposition(`${toFileName(manifest.title)} ${version}.zip`),
-    'cache-control': 'private, no-cache',
-    'x-content-type-options': 'nosniff',
-    'referrer-policy': 'no-referrer',
-    'accept-ranges': 'bytes',
-  }
-  return { zipSha, zipBytes, headers, etag: `"${zipSha}"` }
-}
-
-/** The hand-out behind a link that still works; otherwise says which way it is dead, and nothing about the pack. */
-async function openHandOut(db: Db, token: string): Promise<{ handOut: HandOut; release: Release }> {
-  const found = await findHandOutByToken(db, hashToken(token))
-  if (!found)
-    throw new Problem(
-      404,
-      'This link leads nowhere. Check that it was copied whole, or ask whoever sent it for a new one.',
-    )
-  const { handOut, release } = found
-  if (handOut.withdrawnAt)
-    throw new Problem(410, 'This hand-out has been withdrawn. Ask whoever sent it if you still need it.')
-  if (handOut.endsAt && handOut.endsAt.getTime() <= Date.now()) {
-    throw new Problem(410, 'This hand-out has ended. Ask whoever sent it for a new link.')
-  }
-  checkRecalled(release)
-  return found
-}
-
-const usedUp = () =>
-  new Problem(410, 'All downloads of this hand-out have been used. Ask whoever sent it for a new link.')
-
-function checkLeft({ downloadLimit, downloads }: HandOut): void {
-  if (downloadLimit !== null && downloads >= downloadLimit) throw usedUp()
 }

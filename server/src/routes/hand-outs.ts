@@ -5,6 +5,8 @@ import { NOTE_MAX_CHARS, PEOPLE_AT_ONCE } from '@satchel/core/people/read-people
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
+import { countFigures } from '../db/figures.ts'
+import { listHandOutNotes, markHandOutNote } from '../db/hand-out-notes.ts'
 import { listHandOuts, updateHandOut } from '../db/hand-outs.ts'
 import { findPack } from '../db/packs.ts'
 import { updateRecipient } from '../db/recipients.ts'
@@ -39,6 +41,11 @@ const NewHandOuts = v.object({
     v.maxLength(PEOPLE_AT_ONCE, `${PEOPLE_AT_ONCE} people go at once`),
   ),
 })
+/** A time zone that the platform knows; others would be refused by the database only. */
+const Zone = v.object({
+  zone: v.optional(v.pipe(v.string(), v.maxLength(60), v.check(isZone, 'a time zone like Europe/Oslo')), 'UTC'),
+})
+const Read = v.object({ isRead: v.boolean() })
 const Ids = v.object({ ids: v.pipe(v.array(Uuid), v.minLength(1), v.maxLength(HAND_OUTS_AT_ONCE)) })
 const Changes = v.object({
   changes: v.pipe(
@@ -56,6 +63,18 @@ const Changes = v.object({
     v.maxLength(HAND_OUTS_AT_ONCE),
   ),
 })
+
+const ZONE_NAME = /^[A-Za-z][A-Za-z0-9_+/-]*$/
+
+/** A name, and no offset: the database would count those the other way. */
+function isZone(name: string): boolean {
+  if (!ZONE_NAME.test(name)) return false
+  try {
+    return new Intl.DateTimeFormat('en', { timeZone: name }).resolvedOptions().timeZone !== ''
+  } catch {
+    return false
+  }
+}
 
 const toDate = (text: string | null | undefined) => (text ? new Date(text) : (text as null | undefined))
 const toTerms = ({ endsAt, downloadLimit = null, ...rest }: v.InferOutput<typeof Terms>) => ({
@@ -80,6 +99,25 @@ export const handOutRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
         return c.json({ handOuts: await listHandOuts(db, workspaceId, id) })
+      })
+      .get('/:id/figures', valid('param', Id), valid('query', Zone), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+        return c.json(await countFigures(db, { workspaceId, packId: id, zone: c.req.valid('query').zone }))
+      })
+      .get('/:id/hand-outs/notes', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+        return c.json({ notes: await listHandOutNotes(db, workspaceId, id) })
+      })
+      .put('/hand-outs/note/:id', valid('param', Id), valid('json', Read), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await markHandOutNote(db, workspaceId, id, c.req.valid('json').isRead))) throw notFound('note')
+        await changed(workspaceId)
+        return c.json({ ok: true })
       })
       .post('/:id/hand-outs', valid('param', Id), valid('json', NewHandOut), async (c) => {
         const workspaceId = c.get('workspaceId')

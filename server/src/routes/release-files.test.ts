@@ -112,13 +112,14 @@ describe('the download of a pack that is meant for apps', () => {
     expect(filesIn(folder)).toContain('README.txt 2/four.png')
   })
 
-  it('leaves nothing in the store but itself', async () => {
+  it('leaves nothing in the store but itself and what is noted of it', async () => {
     const { rows } = await server.parts.deps.db.execute<{ media: string; n: number }>(
       `select media_type as media, count(*)::int as n from blob where media_type <> 'image/png' group by 1`,
     )
     // the files that came lie there for as long as the ledger does
     expect(new Map(rows.map(({ media, n }) => [media, n]))).toEqual(
       new Map([
+        ['application/json', 1],
         ['application/octet-stream', 4],
         ['application/zip', 1],
       ]),

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { usualSteps } from '@satchel/core/make/steps'
@@ -42,6 +43,7 @@ export type Ids = Record<
   | 'release'
   | 'handOut'
   | 'recipient'
+  | 'note'
   | 'gather'
   | 'line'
   | 'upload'
@@ -68,6 +70,7 @@ async function collectIds(owner: Person): Promise<Ids> {
   const pack = await owner.json<{ releases: Rows; handOuts: (Rows[number] & { recipientId: string })[] }>(
     `/api/packs/${first(packs)}`,
   )
+  const note = await noteFrom(owner, first(packs), first(pack.handOuts))
   const { materials } = await owner.json<{ materials: Rows }>('/api/materials')
   await owner.post('/api/pockets', { name: 'Mine', setId: first(sets) })
   const { pockets } = await owner.json<{ pockets: { id: string; items: Rows }[] }>('/api/pockets')
@@ -95,10 +98,19 @@ async function collectIds(owner: Person): Promise<Ids> {
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
-    release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', gather, line: first(ledger.lines), upload,
+    release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob, source, phoneLink, destination, install, mend,
   } // biome-ignore format: a table
+}
+
+/** What somebody with a link writes. */
+async function noteFrom(owner: Person, packId: string, handOutId: string): Promise<string> {
+  const { links } = await owner.post<{ links: { link: string }[] }>('/api/packs/hand-outs/links', { ids: [handOutId] })
+  const note = { sentId: randomUUID(), app: '', text: 'It does not paint.' }
+  await owner.post(`/api/h/${links[0]?.link.split('/').at(-1)}/notes`, note)
+  const { notes } = await owner.json<{ notes: { id: string }[] }>(`/api/packs/${packId}/hand-outs/notes`)
+  return notes[0]?.id ?? ''
 }
 
 /** Installs a brush, lets its app go to the next version, and mends what that breaks. */
@@ -128,7 +140,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -213,6 +225,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     },
     'POST /api/packs/:id/hand-outs/change': { changes: [{ id: ids.handOut, follows: true }] },
     'POST /api/packs/hand-outs/links': { ids: [ids.handOut] },
+    'PUT /api/packs/hand-outs/note/:id': { isRead: true },
     'PUT /api/packs/hand-outs/people/:id': { name: 'Theirs', email: '', note: '' },
   }
   return bodies[key] ?? {}

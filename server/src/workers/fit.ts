@@ -84,11 +84,13 @@ export const writeFit: Tasks['writeFit'] = ({ brushes, destination, library, avo
   orRefused(async () => {
     const writer = new FitWriter(destination, { ...options, library, avoid, grains })
     const files = []
+    const shared = []
     for (const { brush, choices } of brushes) {
       const { arrivals } = planFit(await open(brush), destination, choices)
       files.push(arrivals.flatMap((arrival) => writer.write(arrival)))
+      shared.push([...new Set(arrivals.flatMap((arrival) => writer.grainPathOf(arrival) ?? []))])
     }
-    return { files, grains: writer.grains }
+    return { files, shared, grains: writer.grains }
   })
 
 /** A level that something painted must differ by from the paper. */

@@ -179,7 +179,15 @@ export type Tasks = {
     library: string
     avoid: string[]
     grains: [key: string, path: string][]
-  }) => Promise<{ files: FitFile[][]; grains: [key: string, path: string][] } | { refused: string }>
+  }) => Promise<
+    | {
+        files: FitFile[][]
+        /** The grains' files that each brush needs. */
+        shared: string[][]
+        grains: [key: string, path: string][]
+      }
+    | { refused: string }
+  >
   /** What a stand-in finds in its folder; brushes at the paths of `tried` are painted with. */
   readStandIn: (input: {
     standIn: StandInName

@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { nameOfPart, type Part } from '@satchel/core/pack/contents'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../api/client.ts'
 
@@ -8,6 +9,25 @@ export const handOutPageQuery = (token: string) =>
   queryOptions({ queryKey: ['hand-out-page', token], queryFn: () => load(token), staleTime: 0, retry: false })
 
 export type HandOutPage = Awaited<ReturnType<typeof load>>
+
+export type App = HandOutPage['apps'][number]
+
+/** What arrives of each brush in an app, and how large it is alone. */
+export const arrivesQuery = (token: string, as: Part['as'], version: string) => {
+  const query = { as: nameOfPart({ as, of: { kind: 'all' } }).as }
+  return queryOptions({
+    queryKey: ['hand-out-page', token, 'arrives', query.as, version],
+    queryFn: () => read(api.h[':token'].arrives.$get({ param: { token }, query })),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+}
+
+/** Where a part of the download lies, or all of it. */
+export const downloadOf = (token: string, part?: Part): string =>
+  `/api/h/${token}/download${part ? `?${new URLSearchParams(nameOfPart(part))}` : ''}`
+
+export const sendNote = (token: string, json: { sentId: string; app: string; text: string }) =>
+  read(api.h[':token'].notes.$post({ param: { token }, json }))
 
 /** A brush of a hand-out with all that painting takes. */
 export type TriedBrush = { recipe: Recipe; frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }

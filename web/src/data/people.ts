@@ -13,6 +13,25 @@ export const peopleQuery = (packId: string) =>
     queryFn: async () => (await read(api.packs[':id'].people.$get({ param: { id: packId } }))).handOuts,
   })
 
+/** What people with links wrote to the maker of a pack. */
+export const notesQuery = (packId: string) =>
+  queryOptions({
+    queryKey: ['pack', packId, 'notes'],
+    queryFn: async () => (await read(api.packs[':id']['hand-outs'].notes.$get({ param: { id: packId } }))).notes,
+  })
+
+export const markNote = (id: string, isRead: boolean) =>
+  read(api.packs['hand-outs'].note[':id'].$put({ param: { id }, json: { isRead } }))
+
+/** Who has what of a pack, and when it was fetched, by the days of where the page is. */
+export const figuresQuery = (packId: string, zone: string) =>
+  queryOptions({
+    queryKey: ['pack', packId, 'figures', zone],
+    queryFn: () => read(api.packs[':id'].figures.$get({ param: { id: packId }, query: { zone } })),
+  })
+
+export type Figures = Awaited<ReturnType<NonNullable<ReturnType<typeof figuresQuery>['queryFn']>>>
+
 /** @param batchId Names the act: sent again after an answer that was lost, it makes nothing twice. */
 export const handOutToMany = (
   packId: string,

@@ -4,6 +4,7 @@ import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
 import { packQuery } from '../data/packs.ts'
 import { peopleQuery } from '../data/people.ts'
+import { PeopleNotes } from '../features/hand-out/people/notes.tsx'
 import { PeoplePage } from '../features/hand-out/people/people-page.tsx'
 
 /** Everybody who has a pack. */
@@ -21,7 +22,10 @@ export function PeopleRoute() {
         {pack.data.title}
       </Link>
       <PageTitle note={`who has ${pack.data.title}, each through a link of their own`}>People</PageTitle>
-      <PeoplePage pack={pack.data} handOuts={people.data} />
+      <div className="grid gap-8">
+        <PeoplePage pack={pack.data} handOuts={people.data} />
+        <PeopleNotes packId={packId} />
+      </div>
     </div>
   )
 }

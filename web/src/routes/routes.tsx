@@ -41,6 +41,7 @@ export const routes: RouteObject[] = [
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
           { path: 'hand-out/:packId/brushes', ...view(async () => ({ Component: (await import('./pack-brushes.tsx')).PackBrushesRoute })) },
           { path: 'hand-out/:packId/people', ...view(async () => ({ Component: (await import('./people.tsx')).PeopleRoute })) },
+          { path: 'hand-out/:packId/figures', ...view(async () => ({ Component: (await import('./figures.tsx')).FiguresRoute })) },
           { path: 'hand-out/:packId/check', ...view(async () => ({ Component: (await import('./check-list.tsx')).CheckListRoute })) },
           { path: 'hand-out/:packId/difference', ...view(async () => ({ Component: (await import('./difference.tsx')).DifferenceRoute })) },
           { path: '*', ...view(async () => ({ Component: (await import('./not-found.tsx')).NotFoundRoute })) },

@@ -43,6 +43,9 @@ export type ZipEntry = {
   localOffset: number
 }
 
+/** An entry of an archive that lies somewhere: what is said of it, and where its packed bytes begin. */
+export type LaidEntry = Omit<ZipEntry, 'localOffset'> & { at: number }
+
 const START = [0x50, 0x4b, 0x03, 0x04]
 const EMPTY = [0x50, 0x4b, 0x05, 0x06]
 

@@ -7,6 +7,7 @@ import {
   EXTRA_ZIP64,
   FIXED_BYTES,
   FLAG,
+  type LaidEntry,
   METHOD,
   MODE,
   MODE_SHIFT,
@@ -14,6 +15,7 @@ import {
   ZIP,
   ZIP16_FULL,
   ZIP32_FULL,
+  type ZipEntry,
 } from './layout.ts'
 import { checkEntryPath } from './path.ts'
 
@@ -24,8 +26,21 @@ const FILE_MODE = (MODE.file | 0o644) * 2 ** MODE_SHIFT
 /** 1 January 1980, midnight, in DOS form: the same content always gives the same archive. */
 const FIXED_DATE = 0x0021
 
-type Begun = { name: Uint8Array; method: number; crc: number; packed: number; size: number; offset: number }
+/** The wide part of a local header: its kind, its length, and both sizes. */
+const WIDE_LOCAL_BYTES = 20
+
+type Begun = {
+  path: string
+  name: Uint8Array
+  method: number
+  crc: number
+  packed: number
+  size: number
+  offset: number
+}
 type Packing = 'store' | 'deflate'
+/** What an archive says of an entry, as far as another one can take it over. */
+type PackedFile = Pick<ZipEntry, 'method' | 'crc' | 'packedBytes' | 'sizeBytes'>
 
 /** Compresses into raw deflate; Node's own is faster than the portable default. */
 export type DeflateRaw = (bytes: Uint8Array) => Uint8Array
@@ -65,12 +80,20 @@ export class ZipWriter {
     return this.#begin(path, { method: METHOD.stored, crc, packed: sizeBytes, size: sizeBytes })
   }
 
+  /**
+   * Adds a file as it was packed before. The caller appends its `packedBytes` bytes right behind.
+   * @returns The entry header to append.
+   */
+  addPacked(path: string, { method, crc, packedBytes, sizeBytes }: PackedFile): Uint8Array {
+    return this.#begin(path, { method, crc, packed: packedBytes, size: sizeBytes })
+  }
+
   #begin(path: string, content: Pick<Begun, 'method' | 'crc' | 'packed' | 'size'>): Uint8Array {
     checkEntryPath(path)
     const key = toNameKey(path)
     if (this.#names.has(key)) throw new FormatError(ZIP, this.#offset, `each name once, got "${path}" twice`)
     this.#names.add(key)
-    const entry: Begun = { name: toUtf8(path), offset: this.#offset, ...content }
+    const entry: Begun = { path, name: toUtf8(path), offset: this.#offset, ...content }
     const header = localHeader(entry)
     this.#offset += header.length + entry.packed
     this.#begun.push(entry)
@@ -78,6 +101,18 @@ export class ZipWriter {
       throw new LimitError('the number of entries', this.#begun.length, ARCHIVE_ENTRIES_MAX)
     }
     return header
+  }
+
+  /** What was added so far, and where the packed bytes of each begin. */
+  get laid(): LaidEntry[] {
+    return this.#begun.map((entry) => ({
+      path: entry.path,
+      method: entry.method,
+      crc: entry.crc,
+      packedBytes: entry.packed,
+      sizeBytes: entry.size,
+      at: entry.offset + localBytes(entry),
+    }))
   }
 
   /** Ends the archive; beyond 4 GiB with the records of ZIP64. @returns The directory to append. */
@@ -131,6 +166,8 @@ function wideExtra(values: readonly number[]): Uint8Array {
   for (const [i, value] of values.entries()) view.setBigUint64(4 + 8 * i, BigInt(value), true)
   return out
 }
+
+const localBytes = (entry: Begun) => FIXED_BYTES.local + entry.name.length + (isWide(entry) ? WIDE_LOCAL_BYTES : 0)
 
 function localHeader(entry: Begun): Uint8Array {
   // A local header holds both sizes in its wide part, or neither.

@@ -3,6 +3,7 @@ import { CoverPlan } from '@satchel/core/cover/cover'
 import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
 import { type Choices, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
+import { Part } from '@satchel/core/pack/contents'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import {
   bigint,
@@ -153,6 +154,8 @@ export const release = pgTable(
     zipSha: fileSha(),
     zipBytes: bigint({ mode: 'number' }),
     zipFiles: integer(),
+    /** What lies in the download, so that parts of it can be given; absent of what was built before that was noted. */
+    contentsSha: fileSha(),
     /** Where it was meant to go, as that was described then, and the answers for its brushes there. */
     destinations: parsed(parseFrozen).notNull().default([]),
     /** What its check list was told to let pass. */
@@ -200,6 +203,31 @@ export const handOut = pgTable(
   ],
 )
 
+/** What somebody with a link writes to the maker: what did not work. */
+export const handOutNote = pgTable(
+  'hand_out_note',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    handOutId: uuid()
+      .notNull()
+      .references(() => handOut.id, { onDelete: 'cascade' }),
+    /** Which release it is about. */
+    releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
+    /** The app, by its name; empty where none was named. */
+    app: text().notNull(),
+    text: text().notNull(),
+    /** Names the note: the same one, sent twice, is there once. */
+    sentId: uuid().notNull(),
+    createdAt: createdAt(),
+    readAt: maybeAt(),
+  },
+  (t) => [
+    uniqueIndex('hand_out_note_sent').on(t.handOutId, t.sentId),
+    index('hand_out_note_new').on(t.workspaceId, t.readAt),
+  ],
+)
+
 /** What was fetched through a hand-out, and when. `grantHash` names the download, which its holder may go on with for a while. */
 export const delivery = pgTable(
   'delivery',
@@ -211,6 +239,10 @@ export const delivery = pgTable(
       .references(() => handOut.id, { onDelete: 'cascade' }),
     /** Which release it is: a hand-out that follows gives others later. */
     releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
+    /** What of it; everything where that is not said. */
+    part: parsed((stored) => v.parse(Part, stored)),
+    /** The app it was fetched for, by its name; none of what is for any. */
+    app: text(),
     at: createdAt(),
     grantHash: text(),
     /** Granted and not sent yet; sent to its last byte; broken off before that, which counts against no limit. */

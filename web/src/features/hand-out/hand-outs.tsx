@@ -25,9 +25,14 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
         <h2 id="hand-outs" className="font-title text-24">
           Hand-outs
         </h2>
-        <Link to={`/hand-out/${pack.id}/people`} className="text-13 text-saddle underline underline-offset-2">
-          {pack.handOutCount > pack.handOuts.length ? `People: all ${pack.handOutCount}` : 'People'}
-        </Link>
+        <span className="flex gap-4 text-13">
+          <Link to={`/hand-out/${pack.id}/figures`} className="text-saddle underline underline-offset-2">
+            Figures
+          </Link>
+          <Link to={`/hand-out/${pack.id}/people`} className="text-saddle underline underline-offset-2">
+            {pack.handOutCount > pack.handOuts.length ? `People: all ${pack.handOutCount}` : 'People'}
+          </Link>
+        </span>
       </div>
       {pack.handOuts.length === 0 && (
         <p className="text-quiet">Nobody has it yet. Hand out a release, and send the link it gives.</p>

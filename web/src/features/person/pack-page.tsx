@@ -1,25 +1,37 @@
 import { format } from 'date-fns'
 import { Brush, Download } from 'lucide-react'
-import { Suspense, useState } from 'react'
-import { BehaviourMark } from '../../components/behaviour-mark.tsx'
+import { Suspense, useRef, useState } from 'react'
 import { Button, buttonLook } from '../../components/button.tsx'
 import { fetched } from '../../components/fetched.tsx'
-import { formatBytes, plural } from '../../components/format.ts'
+import { plural } from '../../components/format.ts'
 import { HelpText } from '../../components/help-text.tsx'
 import { Loading } from '../../components/states.tsx'
 import type { HandOutPage } from '../../data/hand-out-page.ts'
 import { toHelp } from '../../data/help.ts'
+import { Brushes } from './brushes.tsx'
+import { GetFiles, useTaker } from './get-files.tsx'
 
-// what paints is fetched when somebody wants to paint
+// what paints is fetched when somebody wants to paint, and what shows a brush when one is opened
 const TryPad = fetched(async () => ({ default: (await import('./try-pad.tsx')).TryPad }))
+const BrushDialog = fetched(async () => ({ default: (await import('./brush-dialog.tsx')).BrushDialog }))
 
 export function Pack({ page, token }: { page: HandOutPage; token: string }) {
-  const brushes = new Map(page.brushes.map((brush) => [brush.id, brush]))
   // a link that follows gives other pictures with a newer release
   const picture = (path: string) => `/api/h/${token}/${path}?of=${encodeURIComponent(page.version)}`
   const stroke = (id: string) => picture(`strokes/${id}`)
   const news = newsFor(page)
   const [isTrying, setTrying] = useState(false)
+  const [held, setHeld] = useState(firstOf(page))
+  const [opened, setOpened] = useState<string>()
+  const openedBrush = page.brushes.find(({ id }) => id === opened)
+  const taker = useTaker(page)
+  const pad = useRef<HTMLElement>(null)
+  const tryBrush = (id: string) => {
+    setHeld(id)
+    setTrying(true)
+    // once it is there
+    requestAnimationFrame(() => pad.current?.scrollIntoView({ block: 'start' }))
+  }
   return (
     <>
       <title>{`${page.title} · Gentle Satchel`}</title>
@@ -42,41 +54,35 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
         </p>
         {news && <p role="status">{news}</p>}
         {page.notes && <p className="whitespace-pre-line text-quiet">{page.notes}</p>}
-        <div className="flex flex-wrap items-center gap-4">
-          {page.zipBytes === null ? (
-            <p role="status">The download is still being prepared; come back in a minute.</p>
-          ) : (
-            <a href={`/api/h/${token}/download`} download className={buttonLook('primary')}>
-              <Download size={18} aria-hidden /> Download all {plural(page.brushes.length, 'brush', 'brushes')},{' '}
-              {formatBytes(page.zipBytes)}
-            </a>
-          )}
+        <div className="flex flex-wrap items-center gap-4 print:hidden">
+          <Button kind="primary" onClick={() => tryBrush(held)}>
+            <Brush size={18} aria-hidden /> Try the brushes
+          </Button>
+          <a href="#get" className={buttonLook()}>
+            <Download size={18} aria-hidden /> Get the brushes
+          </a>
           <span className="text-13 text-quiet">
             {page.downloadsLeft !== null && `${plural(page.downloadsLeft, 'download')} left. `}
             {page.endsAt && `Open until ${format(new Date(page.endsAt), 'd MMMM yyyy')}.`}
           </span>
         </div>
       </header>
-      <section
-        aria-labelledby="try"
-        className="grid grid-cols-[minmax(0,1fr)] gap-3 rounded-10 border border-line bg-surface p-6"
-      >
-        <h2 id="try" className="font-title text-24">
-          Paint with them here
-        </h2>
-        {isTrying ? (
+      {isTrying && (
+        <section
+          ref={pad}
+          aria-labelledby="try"
+          className="grid grid-cols-[minmax(0,1fr)] gap-3 rounded-10 border border-line bg-surface p-6 print:hidden"
+        >
+          <h2 id="try" className="font-title text-24">
+            Paint with them here
+          </h2>
           <Suspense fallback={<Loading what="a sheet of paper" />}>
-            <TryPad token={token} page={page} stroke={stroke} />
+            <TryPad {...{ token, page, stroke, held }} onHold={setHeld} />
           </Suspense>
-        ) : (
-          <div className="flex flex-wrap items-center gap-4">
-            <Button kind="primary" onClick={() => setTrying(true)}>
-              <Brush size={18} aria-hidden /> Try the brushes
-            </Button>
-            <span className="text-quiet">On a sheet of paper in this page, with a pen, a finger or a mouse.</span>
-          </div>
-        )}
-      </section>
+        </section>
+      )}
+      <Brushes page={page} stroke={stroke} onOpen={setOpened} />
+      <GetFiles page={page} token={token} />
       {page.help.length > 0 && (
         <section className="rounded-10 border border-line bg-surface p-6">
           <h2 className="mb-2 font-title text-24">From the maker</h2>
@@ -86,80 +92,46 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
       <section className="rounded-10 border border-line bg-surface p-6">
         <h2 className="mb-2 font-title text-24">What you get</h2>
         <p>
-          One zip with a folder per set. Every brush is in it as a PNG picture and as an open brush file (GBR for one
-          picture, GIH for several), and everything once more as a Satchel pack with all settings. README.txt inside
-          says which is which; SHA256SUMS lets you check that nothing was damaged.
+          All of it is one zip with a folder per set. Every brush is in it as a PNG picture and as an open brush file
+          (GBR for one picture, GIH for several), and everything once more as a Satchel pack with all settings.
+          README.txt inside says which is which; SHA256SUMS lets you check that nothing was damaged, also where you take
+          a part.
         </p>
-        {page.destinations.length > 0 && (
+        {page.apps.length > 0 && (
           <p className="mt-2">
-            For {page.destinations.join(', ')} there is a folder of its own under Apps, with a page that says what to
-            press.
+            For {page.apps.map(({ name }) => name).join(', ')} there is a folder of its own under Apps, with a page that
+            says what to press.
           </p>
         )}
         <p className="mt-2">Licence: {page.licence || 'see LICENSE.txt in the download'}.</p>
+        <p className="mt-2 text-13 text-quiet">
+          The maker sees that this link was used, when, for which app and of which release; nothing else of you is kept.
+        </p>
       </section>
-      {page.single.length > 0 && <Brushes title="Single brushes" {...{ brushes, stroke }} ids={page.single} />}
-      {page.sets.map((set) => (
-        <Brushes key={set.name} title={set.name} {...{ brushes, stroke }} ids={set.brushes} />
-      ))}
+      {openedBrush && (
+        <Suspense>
+          <BrushDialog
+            {...{ page, token, picture, taker }}
+            brush={openedBrush}
+            onTry={() => {
+              setOpened(undefined)
+              tryBrush(openedBrush.id)
+            }}
+            onClose={() => setOpened(undefined)}
+          />
+        </Suspense>
+      )}
     </>
   )
 }
+
+/** The brush that stands for the pack, else its first. */
+const firstOf = ({ coverBrushId, brushes }: HandOutPage): string =>
+  brushes.find(({ id }) => id === coverBrushId)?.id ?? brushes[0]?.id ?? ''
 
 /** What is new for somebody who was here before. */
 function newsFor({ fetchedVersion, version, follows }: HandOutPage): string | undefined {
   if (fetchedVersion !== null && fetchedVersion !== version)
     return `You have fetched ${fetchedVersion} before; this is ${version}. What is new in it:`
   return follows && fetchedVersion === null ? 'When a newer release is out, this link gives it.' : undefined
-}
-
-type PackBrush = HandOutPage['brushes'][number]
-type BrushesProps = {
-  title: string
-  ids: readonly string[]
-  brushes: ReadonlyMap<string, PackBrush>
-  stroke: (id: string) => string
-}
-
-/** Brushes of a set, or those that stand by themselves, each with its stroke and what is said of it. */
-function Brushes({ title, ids, brushes, stroke }: BrushesProps) {
-  return (
-    <section className="grid gap-2">
-      <h2 className="flex items-center gap-2.5 font-title text-24">
-        <span className="eyelet" aria-hidden /> {title} <span className="measure text-quiet">{ids.length}</span>
-      </h2>
-      <ul className="overflow-clip rounded-10 border border-line bg-surface">
-        {ids.map((id) => {
-          const brush = brushes.get(id)
-          if (!brush) return null
-          return (
-            <li
-              key={id}
-              className="grid grid-cols-1 items-center gap-x-3 gap-y-1 border-b border-line p-2.5 last:border-b-0 sm:grid-cols-[180px_minmax(0,1fr)_64px]"
-            >
-              <div>
-                <span className="font-medium">{brush.name}</span>{' '}
-                <span className="text-13 text-quiet">
-                  <BehaviourMark behaviour={brush.behaviour} />
-                </span>
-                {brush.note.length > 0 && <HelpText nodes={toHelp(brush.note)} under={2} quiet />}
-              </div>
-              <span className="well grid h-[58px] place-content-center overflow-clip">
-                <img
-                  src={stroke(id)}
-                  alt={`Stroke of ${brush.name}`}
-                  loading="lazy"
-                  decoding="async"
-                  className="h-[54px] object-contain"
-                />
-              </span>
-              <span className="measure text-quiet">
-                {Math.round(brush.sizePx)} px{brush.frames > 1 && ` ×${brush.frames}`}
-              </span>
-            </li>
-          )
-        })}
-      </ul>
-    </section>
-  )
 }

@@ -7,13 +7,19 @@ import { PadCanvas, type PadSteps } from '../../workers/pad/pad-canvas.ts'
 
 const HEIGHT_PX = { least: 280, most: 520 }
 
-type Props = { token: string; page: HandOutPage; stroke: (id: string) => string }
+type Props = {
+  token: string
+  page: HandOutPage
+  stroke: (id: string) => string
+  /** The brush in hand. */
+  held: string
+  onHold: (id: string) => void
+}
 
 /** A sheet to paint on with the brushes of a pack, at the sizes that their maker has set, before anything is taken. */
-export function TryPad({ token, page, stroke }: Props) {
+export function TryPad({ token, page, stroke, held, onHold }: Props) {
   const element = useRef<HTMLCanvasElement>(null)
   const pad = useRef<PadCanvas>(undefined)
-  const [held, setHeld] = useState(firstOf(page))
   const [colour, setColour] = useState(INK)
   const [steps, setSteps] = useState<PadSteps>({ back: 0, again: 0 })
   const [said, setSaid] = useState('')
@@ -58,7 +64,7 @@ export function TryPad({ token, page, stroke }: Props) {
         act(event.shiftKey ? 'doAgain' : 'takeBack')
       }}
     >
-      <BrushRow {...{ page, stroke, held }} onHold={setHeld} />
+      <BrushRow {...{ page, stroke, held, onHold }} />
       <canvas
         ref={element}
         data-testid="try-pad"
@@ -92,10 +98,7 @@ export function TryPad({ token, page, stroke }: Props) {
   )
 }
 
-const firstOf = ({ coverBrushId, brushes }: HandOutPage): string =>
-  brushes.find(({ id }) => id === coverBrushId)?.id ?? brushes[0]?.id ?? ''
-
-type RowProps = Omit<Props, 'token'> & { held: string; onHold: (id: string) => void }
+type RowProps = Omit<Props, 'token'>
 
 /** The brushes, in the order of the pack. */
 function BrushRow({ page, stroke, held, onHold }: RowProps) {

@@ -1,0 +1,92 @@
+import type { HttpBindings } from '@hono/node-server'
+import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
+import { type Part, readPart } from '@satchel/core/pack/contents'
+import { Hono } from 'hono'
+import * as v from 'valibot'
+import type { AppDeps } from '../app-deps.ts'
+import type { Db } from '../db/database.ts'
+import { findGranted, giveDownloadBack, keepDownload, resumeDownload, takeDownload } from '../db/deliveries.ts'
+import { findRelease, type Release } from '../db/releases.ts'
+import { Problem } from '../errors.ts'
+import { checkLeft, checkRecalled, openHandOut, usedUp } from '../hand-out/open-hand-out.ts'
+import { partFile } from '../hand-out/part-file.ts'
+import { type Sent, sendFile } from '../hand-out/send-file.ts'
+import { createToken, hashToken } from '../hand-out/token.ts'
+import { noteSecurity } from '../security-log.ts'
+import { Token } from './hand-out-token.ts'
+import { valid } from './validate.ts'
+
+const Grant = v.object({ ...Token.entries, grant: v.pipe(v.string(), v.minLength(1), v.maxLength(100)) })
+/** What of the download: all of it where nothing is said. */
+const Wish = v.object({
+  as: v.optional(v.pipe(v.string(), v.maxLength(200))),
+  of: v.optional(v.pipe(v.string(), v.maxLength(200)), 'all'),
+})
+
+/** What a person with a link fetches. */
+export const handOutDownloadRoutes = (deps: AppDeps) => {
+  const { db, blobs, log } = deps
+  return new Hono<{ Bindings: HttpBindings }>()
+    .get('/:token/download', valid('param', Token), valid('query', Wish), async (c) => {
+      const { token } = c.req.valid('param')
+      const part = toPart(c.req.valid('query'))
+      const { handOut, release } = await openHandOut(db, token)
+      const { headers, etag, sizeBytes, zipSha, app } = await partFile(deps, release, part)
+      // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
+      if (c.req.method === 'HEAD') {
+        checkLeft(handOut)
+        return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
+      }
+      // At hand first: a download that this server has no room for does not count.
+      await blobs.path(handOut.workspaceId, zipSha)
+      // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
+      const grant = createToken()
+      const facts = { workspace: handOut.workspaceId, address: deps.clientAddress(c.env?.incoming) }
+      if (!(await takeDownload(db, handOut, { grantHash: hashToken(grant), releaseId: release.id, part, app }))) {
+        noteSecurity(log, 'link refused', facts)
+        throw usedUp()
+      }
+      noteSecurity(log, 'link used', facts)
+      c.header('cache-control', 'no-store')
+      return c.redirect(`/api/h/${encodeURIComponent(token)}/download/${grant}`)
+    })
+    .get('/:token/download/:grant', valid('param', Grant), async (c) => {
+      const { token, grant } = c.req.valid('param')
+      const { handOut, release } = await openHandOut(db, token)
+      const grantHash = hashToken(grant)
+      const granted = await findGranted(db, handOut, grantHash)
+      if (!granted) throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
+      // one that follows may give a newer release by now: what was begun goes on as it was
+      const file = await partFile(deps, await findBegun(db, release, granted.releaseId), granted.part)
+      const { headers, etag, sizeBytes, stretches } = file
+      if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
+      const path = await blobs.path(handOut.workspaceId, file.zipSha)
+      if (!(await resumeDownload(db, handOut, grantHash))) throw usedUp()
+      let sent: Sent = 'broken'
+      try {
+        const what = { path, sizeBytes, etag, headers, ...(stretches ? { stretches } : {}) }
+        sent = await sendFile(c.env.incoming, c.env.outgoing, what)
+      } finally {
+        // it counts once its last byte was sent, whatever came before
+        if (sent === 'end') await keepDownload(db, handOut, grantHash)
+        else if (sent === 'broken') await giveDownloadBack(db, handOut, grantHash)
+      }
+      return RESPONSE_ALREADY_SENT
+    })
+}
+
+/** @throws {Problem} 404 where no part is called that. */
+function toPart({ as, of }: v.InferOutput<typeof Wish>): Part | undefined {
+  if (as === undefined) return undefined
+  const part = readPart(as, of)
+  if (!part) throw new Problem(404, 'The download has no such part. Open the link itself once more.')
+  return part
+}
+
+/** The release that a download was begun with. @throws {Problem} 410 where it was recalled since. */
+async function findBegun(db: Db, release: Release, releaseId: string | null): Promise<Release> {
+  if (releaseId === null || releaseId === release.id) return release
+  const begun = (await findRelease(db, release.workspaceId, releaseId)) ?? release
+  checkRecalled(begun)
+  return begun
+}
