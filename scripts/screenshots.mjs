@@ -145,8 +145,11 @@ try {
   await gatherFromDownload(page, link)
   await shoot(page, 'gather')
   const dark = await openPage('dark')
-  await dark.goto(`${url}/sort`)
-  await shoot(dark, 'sort-dark')
+  await dark.goto(`${url}/hand-out`)
+  await dark.getByRole('link', { name: /Saltmarsh/ }).click()
+  await dark.getByRole('link', { name: 'Figures' }).click()
+  await dark.getByRole('region', { name: 'What was fetched', exact: true }).waitFor()
+  await shoot(dark, 'figures')
 } finally {
   await browser.close()
   server.kill('SIGTERM')

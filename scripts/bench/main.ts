@@ -9,6 +9,7 @@ import { librarySizeRows } from './library-at-size.ts'
 import { makeRows } from './make.ts'
 import type { BenchOptions } from './options.ts'
 import { packRows } from './pack-at-size.ts'
+import { peopleRows } from './people-at-size.ts'
 import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
@@ -32,6 +33,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['worker threads', () => threadRows(options)],
     ['a server under load', () => loadRows(options)],
     ['a pack of 1,000', () => packRows(options)],
+    ['what people fetch', () => peopleRows(options)],
     ['a library of 4 GiB', () => librarySizeRows(options), true],
     ["readers' memory", async () => readerRows(options)],
   ]

@@ -1,16 +1,9 @@
 import fc from 'fast-check'
+import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
-import {
-  type Contents,
-  choosePart,
-  entriesOfPart,
-  nameOfPart,
-  OPEN_FILES,
-  type Part,
-  readPart,
-  stepsText,
-} from './contents.ts'
+import { type Contents, choosePart, entriesOfPart, OPEN_FILES, partSizes, StoredPart, stepsText } from './contents.ts'
 import type { PackManifest } from './manifest.ts'
+import { nameOfPart, type Part, readPart } from './parts.ts'
 
 const file = (path: string, more: object = {}) => ({
   ...{ path, method: 0, crc: 1, packedBytes: 10, sizeBytes: 10, at: 0, brushes: [] as number[] },
@@ -56,6 +49,23 @@ const manifest = {
 } as unknown as PackManifest
 const dunlin = { kind: 'app', id: 'dunlin' } as const
 const paths = (part: Part) => choosePart(contents, manifest, part)?.files.map(({ path }) => path)
+
+it('says how large each brush and each set are, as choosing them gives them', () => {
+  for (const [at, as] of [
+    [0, dunlin],
+    [1, { kind: 'app', id: 'plover' }],
+    [OPEN_FILES, { kind: 'open' }],
+  ] as const) {
+    const size = (of: Part['of']) => {
+      const files = choosePart(contents, manifest, { as, of })?.files ?? []
+      return { files: files.length, bytes: files.reduce((sum, { packedBytes }) => sum + packedBytes, 0) }
+    }
+    expect(partSizes(contents, manifest, at)).toEqual({
+      brushes: manifest.brushes.map(({ id }) => size({ kind: 'brush', id })),
+      sets: manifest.sets.map((_, place) => size({ kind: 'set', at: place })),
+    })
+  }
+})
 
 describe('a part of a download', () => {
   it('is all that lies there for an app, with the page of what arrives', () => {
@@ -122,6 +132,7 @@ it('a part is named in an address and read again, whatever its ids are; other wo
     fc.property(anyPart, (part) => {
       const { as, of } = nameOfPart(part)
       expect(readPart(as, of)).toEqual(part)
+      expect(v.parse(StoredPart, part)).toEqual(part)
     }),
   )
   for (const [

@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { toOneLine } from '../formats/text.ts'
 import type { LaidEntry } from '../formats/zip/layout.ts'
 import type { PackManifest } from './manifest.ts'
+import { type Part, SETS_MAX, stepsOf } from './parts.ts'
 import { SIGNATURE_PATH, SIGNER_PATH } from './signature.ts'
 import { SUMS_PATH } from './sums.ts'
 import { COVER_PATH, HELP_PATH, LICENCE_PATH } from './write.ts'
@@ -60,46 +61,19 @@ export type Contents = v.InferOutput<typeof Contents>
 /** What the open files are for: any program. */
 export const OPEN_FILES = -1
 
-/** What is asked of a download: for whom, and how much. */
-export const Part = v.strictObject({
-  /** An app by its id, the open files, or the one file with everything for Gentle Satchel. */
+/** A part as it is stored with what was fetched of it. */
+export const StoredPart: v.GenericSchema<unknown, Part> = v.strictObject({
   as: v.variant('kind', [
     v.strictObject({ kind: v.literal('app'), id: v.pipe(v.string(), v.maxLength(100)) }),
     v.strictObject({ kind: v.literal('open') }),
     v.strictObject({ kind: v.literal('satchel') }),
   ]),
-  /** Everything, a set by its place in the manifest, or a brush by its id. */
   of: v.variant('kind', [
     v.strictObject({ kind: v.literal('all') }),
-    v.strictObject({ kind: v.literal('set'), at: v.pipe(count, v.maxValue(100_000)) }),
+    v.strictObject({ kind: v.literal('set'), at: v.pipe(count, v.maxValue(SETS_MAX)) }),
     v.strictObject({ kind: v.literal('brush'), id: v.pipe(v.string(), v.maxLength(100)) }),
   ]),
 })
-export type Part = v.InferOutput<typeof Part>
-
-const AS_WORDS = /^(?:app\.(.{1,100})|(open)|(satchel))$/s
-const OF_WORDS = /^(?:(all)|set\.(\d{1,6})|brush\.(.{1,100}))$/s
-
-/** A part in the words of an address; `readPart` takes them. */
-export const nameOfPart = ({ as, of }: Part): { as: string; of: string } => ({
-  as: as.kind === 'app' ? `app.${as.id}` : as.kind,
-  of: of.kind === 'set' ? `set.${of.at}` : of.kind === 'brush' ? `brush.${of.id}` : of.kind,
-})
-
-/** The part that an address names; `undefined` where it names none. */
-export function readPart(as: string, of: string): Part | undefined {
-  const [, app, open] = AS_WORDS.exec(as) ?? []
-  const [, all, set, brush] = OF_WORDS.exec(of) ?? []
-  if (!AS_WORDS.test(as) || !OF_WORDS.test(of)) return undefined
-  return {
-    as: app !== undefined ? { kind: 'app', id: app } : { kind: open === undefined ? 'satchel' : 'open' },
-    of: all
-      ? { kind: 'all' }
-      : set !== undefined
-        ? { kind: 'set', at: Number(set) }
-        : { kind: 'brush', id: brush ?? '' },
-  }
-}
 
 /** What a part is called and holds; `undefined` where the download has no such part. */
 export type Chosen = {
@@ -135,6 +109,38 @@ export function choosePart(contents: Contents, manifest: PackManifest, { as, of 
   return { called: wanted.called, app, files, refused: app?.refused.filter(({ brush }) => isWanted(brush)) ?? [] }
 }
 
+/** How many files something has, and how many bytes they take in the download. */
+export type PartSize = { files: number; bytes: number }
+
+/**
+ * How large each brush and each set would be alone, for an app by its place or for the open files: in one pass over the files.
+ * @returns In the order of the manifest; what a part of it has is `choosePart`'s to say.
+ */
+export function partSizes(
+  { files }: Contents,
+  { brushes, sets }: PackManifest,
+  app: number,
+): { brushes: PartSize[]; sets: PartSize[] } {
+  const none = (): PartSize => ({ files: 0, bytes: 0 })
+  const sizes = { brushes: brushes.map(none), sets: sets.map(none) }
+  const setsOf = new Map<string, number[]>()
+  for (const [at, set] of sets.entries())
+    for (const id of new Set(set.brushes)) setsOf.set(id, [...(setsOf.get(id) ?? []), at])
+  const count = (size: PartSize | undefined, bytes: number) => {
+    if (!size) return
+    size.files++
+    size.bytes += bytes
+  }
+  for (const { of, brushes: users, packedBytes } of files) {
+    if (of !== app) continue
+    for (const place of users) count(sizes.brushes[place], packedBytes)
+    // a file that several brushes of a set share is in it once
+    const its = new Set(users.flatMap((place) => setsOf.get(brushes[place]?.id ?? '') ?? []))
+    for (const at of its) count(sizes.sets[at], packedBytes)
+  }
+  return sizes
+}
+
 /** The brushes of a part by their places; all where that is not said. */
 function wantedBrushes(
   { brushes, sets }: PackManifest,
@@ -159,28 +165,6 @@ export function entriesOfPart({ files }: Contents, chosen: Chosen, part: Part): 
   const beside = part.of.kind === 'brush' ? WITH_ONE : WITH_EACH
   const texts = files.filter(({ of, path }) => of === undefined && beside.includes(path))
   return [...texts, ...chosen.files].map(({ of: _, brushes: __, ...entry }) => entry)
-}
-
-/**
- * What somebody does with the files of an app, or with open files, after fetching them. A sentence each.
- * @param zipName What the archive is called, where that is known.
- */
-export function stepsOf(
-  app: Pick<Contents['apps'][number], 'name' | 'afterCopying' | 'folder'> | undefined,
-  zipName?: string,
-): string[] {
-  const unpack = `Unpack ${zipName === undefined ? 'what you got' : `"${zipName}"`}: on most systems, open it and drag out what is in it.`
-  if (!app)
-    return [
-      unpack,
-      'Copy the brush files (GBR, GIH) or the pictures (PNG) to where your app looks for brushes. Its help says where that is.',
-      'Start your app anew if it does not show them.',
-    ]
-  return [
-    unpack,
-    `Copy what is in the folder "${app.folder}" into the brush folder of ${app.name}.`,
-    ...(app.afterCopying.length > 0 ? app.afterCopying : [`Start ${app.name} anew if it does not show them.`]),
-  ]
 }
 
 /** The text that goes with a part: what it is, what to do, and how to check it. */

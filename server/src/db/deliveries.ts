@@ -1,4 +1,4 @@
-import type { Part } from '@satchel/core/pack/contents'
+import type { Part } from '@satchel/core/pack/parts'
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'

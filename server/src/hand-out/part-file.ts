@@ -7,11 +7,11 @@ import {
   type Contents,
   choosePart,
   entriesOfPart,
-  type Part,
   STEPS_PATH,
   stepsText,
 } from '@satchel/core/pack/contents'
 import { toFileName } from '@satchel/core/pack/file-name'
+import type { Part } from '@satchel/core/pack/parts'
 import { nodeCrc32 } from '@satchel/node/hash'
 import { create as createDisposition } from 'content-disposition'
 import { LRUCache } from 'lru-cache'

@@ -1,6 +1,7 @@
 import { traitsOf, usualReasons } from '@satchel/core/destinations/app-traits'
 import type { AppTraits } from '@satchel/core/destinations/which-app'
-import { type Chosen, choosePart, OPEN_FILES, readPart } from '@satchel/core/pack/contents'
+import { choosePart, OPEN_FILES, type PartSize, partSizes } from '@satchel/core/pack/contents'
+import { readPart } from '@satchel/core/pack/parts'
 import type { Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { readContents } from './contents-file.ts'
@@ -8,9 +9,8 @@ import { readContents } from './contents-file.ts'
 const sizeOf = (files: readonly { packedBytes: number }[]) =>
   files.reduce((sum, { packedBytes }) => sum + packedBytes, 0)
 
-type Size = { files: number; bytes: number }
 type Parts = {
-  apps: (Size & {
+  apps: (PartSize & {
     id: string
     name: string
     appVersion: string
@@ -21,7 +21,7 @@ type Parts = {
     traits: AppTraits
     reasons: string[]
   })[]
-  open: Size | null
+  open: PartSize | null
   satchel: { bytes: number } | null
 }
 
@@ -56,31 +56,16 @@ export async function arrivesIn(deps: Pick<Deps, 'blobs'>, release: Release, as:
   const part = readPart(as, 'all')
   const all = contents && part && choosePart(contents, release.manifest, part)
   if (!all || part.as.kind === 'satchel') return undefined
-  const { brushes, sets } = release.manifest
-  const sizes = brushSizes(all, brushes.length)
+  const { brushes } = release.manifest
+  const at = all.app ? contents.apps.indexOf(all.app) : OPEN_FILES
+  const sizes = partSizes(contents, release.manifest, at)
   const told = new Map(all.app?.arrives.map((each) => [each.brush, each]))
   const refused = new Map(all.refused.map(({ brush, why }) => [brush, why]))
   return {
     brushes: brushes.map(({ id }, place) => {
-      const { files = 0, bytes = 0 } = sizes[place] ?? {}
+      const { files = 0, bytes = 0 } = sizes.brushes[place] ?? {}
       return { id, files, bytes, arrives: told.get(place) ?? null, refused: refused.get(place) ?? null }
     }),
-    sets: sets.map((_, at) => {
-      const files = choosePart(contents, release.manifest, { ...part, of: { kind: 'set', at } })?.files ?? []
-      return { files: files.length, bytes: sizeOf(files) }
-    }),
+    sets: sizes.sets,
   }
-}
-
-/** Of each brush how many files it has there, and how large they are. */
-function brushSizes({ files }: Chosen, count: number): Size[] {
-  const sizes = Array.from({ length: count }, () => ({ files: 0, bytes: 0 }))
-  for (const { brushes, packedBytes } of files)
-    for (const place of brushes) {
-      const size = sizes[place]
-      if (!size) continue
-      size.files++
-      size.bytes += packedBytes
-    }
-  return sizes
 }

@@ -1,6 +1,6 @@
 import type { HttpBindings } from '@hono/node-server'
 import { RESPONSE_ALREADY_SENT } from '@hono/node-server/utils/response'
-import { type Part, readPart } from '@satchel/core/pack/contents'
+import { type Part, readPart } from '@satchel/core/pack/parts'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'

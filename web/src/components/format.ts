@@ -4,7 +4,9 @@ import prettyBytes from 'pretty-bytes'
 export const formatBytes = (bytes: number): string => prettyBytes(bytes, { binary: true, maximumFractionDigits: 1 })
 
 /** A count as it is written everywhere: "2,105". */
-export const formatCount = (count: number): string => count.toLocaleString('en')
+export const formatCount = (count: number): string => COUNTS.format(count)
+/** Made once: making it takes longer than a thousand counts. */
+const COUNTS = new Intl.NumberFormat('en')
 
 /** A count with its noun, in the plural where it needs one. */
 export const plural = (count: number, one: string, many = `${one}s`): string =>

@@ -1,5 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
-import { nameOfPart, type Part } from '@satchel/core/pack/contents'
+import { nameOfPart, type Part } from '@satchel/core/pack/parts'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read, send } from '../api/client.ts'
 

@@ -23,8 +23,8 @@ export function PeopleRoute() {
       </Link>
       <PageTitle note={`who has ${pack.data.title}, each through a link of their own`}>People</PageTitle>
       <div className="grid gap-8">
-        <PeoplePage pack={pack.data} handOuts={people.data} />
         <PeopleNotes packId={packId} />
+        <PeoplePage pack={pack.data} handOuts={people.data} />
       </div>
     </div>
   )

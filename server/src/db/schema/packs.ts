@@ -3,7 +3,7 @@ import { CoverPlan } from '@satchel/core/cover/cover'
 import { type Destination, parseDestination } from '@satchel/core/destinations/destination'
 import { type Choices, parseChoices } from '@satchel/core/destinations/fit-state'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
-import { Part } from '@satchel/core/pack/contents'
+import { StoredPart } from '@satchel/core/pack/contents'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import {
   bigint,
@@ -240,7 +240,7 @@ export const delivery = pgTable(
     /** Which release it is: a hand-out that follows gives others later. */
     releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
     /** What of it; everything where that is not said. */
-    part: parsed((stored) => v.parse(Part, stored)),
+    part: parsed((stored) => v.parse(StoredPart, stored)),
     /** The app it was fetched for, by its name; none of what is for any. */
     app: text(),
     at: createdAt(),

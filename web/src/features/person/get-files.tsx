@@ -1,4 +1,4 @@
-import { type Part, stepsOf } from '@satchel/core/pack/contents'
+import { type Part, stepsOf } from '@satchel/core/pack/parts'
 import { useQuery } from '@tanstack/react-query'
 import { Download } from 'lucide-react'
 import { type ReactNode, Suspense, useState } from 'react'
@@ -173,15 +173,17 @@ function Steps({ page, token, taker }: Props & { taker: Taker }) {
     <section className="grid gap-2" aria-label="What to do then">
       <h3 className="font-title text-18">Then</h3>
       <ol className="grid gap-1.5">
-        {stepsOf(taker === OPEN ? undefined : taker).map((step) => {
-          const isDone = done?.includes(step) ?? false
+        {stepsOf(taker === OPEN ? undefined : taker).map((step, i) => {
+          // two steps may say the same
+          const its = `${i + 1} ${step}`
+          const isDone = done?.includes(its) ?? false
           return (
-            <li key={step}>
+            <li key={its}>
               <label className="flex cursor-pointer items-baseline gap-2.5">
                 <input
                   type="checkbox"
                   checked={isDone}
-                  onChange={(event) => markStep(key, step, event.target.checked)}
+                  onChange={(event) => markStep(key, its, event.target.checked)}
                 />
                 <span className={isDone ? 'text-quiet line-through' : ''}>{step}</span>
               </label>

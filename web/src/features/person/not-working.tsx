@@ -3,6 +3,7 @@ import { useRef, useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { TextArea } from '../../components/field.tsx'
 import { Refused, useForm } from '../../components/form.tsx'
+import { newUuid } from '../../components/new-uuid.ts'
 import { sendNote } from '../../data/hand-out-page.ts'
 import type { Taker } from './get-files.tsx'
 import { OPEN } from './remembered.ts'
@@ -17,7 +18,7 @@ const FOR_ANY = [
 export function NotWorking({ token, taker }: { token: string; taker: Taker }) {
   const [isSent, setSent] = useState(false)
   // the same note, sent again after an answer that was lost, is one
-  const sentId = useRef(crypto.randomUUID())
+  const sentId = useRef(newUuid())
   const app = taker === OPEN ? '' : taker.name
   const { form, field, isSending, refused } = useForm({
     schema: HandOutNote,

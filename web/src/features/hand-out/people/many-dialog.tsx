@@ -13,6 +13,7 @@ import { Dialog } from '../../../components/dialog.tsx'
 import { SelectField, TextArea, TextField } from '../../../components/field.tsx'
 import { Refused, useForm } from '../../../components/form.tsx'
 import { plural } from '../../../components/format.ts'
+import { newUuid } from '../../../components/new-uuid.ts'
 import type { Pack } from '../../../data/packs.ts'
 import { handOutToMany } from '../../../data/people.ts'
 import { useRefresh } from '../../../data/use-refresh.ts'
@@ -46,7 +47,7 @@ function Giving({ pack, onClose, onGiven }: Props) {
   const refresh = useRefresh()
   const [people, setPeople] = useState<PersonRow[]>([])
   const [said, setSaid] = useState('')
-  const [batchId] = useState(() => crypto.randomUUID())
+  const [batchId] = useState(newUuid)
   const wrong = checkPeople(people).filter((problem) => problem !== undefined).length
   const releases = givable(pack)
   const { form, field, isSending, refused } = useForm({

@@ -1,0 +1,89 @@
+import { setTimeout as pause } from 'node:timers/promises'
+import { deflateSync } from 'node:zlib'
+import { printAlike } from '../../core/src/alike/alike-print.ts'
+import { writePng } from '../../core/src/formats/png/write.ts'
+import { hashPixels } from '../../core/src/hashes.ts'
+import { nodeHashBytes } from '../../node/src/hash.ts'
+import { fillLibrary } from './filling.ts'
+import type { BenchOptions } from './options.ts'
+import { median } from './rounds.ts'
+import { atLeast, atMost, ms, type Row } from './rows.ts'
+import { type Served, serve } from './served.ts'
+import { tipPixels } from './tip-pixels.ts'
+
+const [BRUSHES, SIDE_PX] = [200, 512]
+const [HAND_OUTS, DELIVERIES] = [2000, 100_000]
+const TIMES = 9
+const FIGURES_MS = 500
+
+/** What people fetch, as much of it as there is: counted, and a part sent beside the whole file that it is taken from. */
+export async function peopleRows(options: BenchOptions): Promise<Row[]> {
+  const served = await serve(options, 'people')
+  try {
+    const { setIds } = await fillLibrary(served, { brushes: BRUSHES, perSet: 50, tip })
+    const { json, post } = served
+    const { id } = await post('/api/packs', { title: 'Shore', licence: 'CC0-1.0' })
+    await post(`/api/packs/${id}/sets`, { setIds }, 'PUT')
+    const release = await post(`/api/packs/${id}/releases`, { version: '1.0.0', notes: '' })
+    while ((await json(`/api/packs/${id}`)).releases[0].state !== 'ready') await pause(200)
+    const { link } = await post(`/api/packs/${id}/hand-outs`, { releaseId: release.id, name: 'Ida' })
+    const rate = await partRate(served, link.split('/').at(-1))
+    return [...rate, await figuresRow(served, id, release.id)]
+  } finally {
+    await served.close()
+  }
+}
+
+function tip(n: number) {
+  const pixels = tipPixels(SIDE_PX, n + 1)
+  const png = writePng(pixels, { deflate: (bytes) => deflateSync(bytes) })
+  return { png, sidePx: SIDE_PX, pixelSha: hashPixels(pixels, nodeHashBytes), alike: printAlike(pixels, 'dark') }
+}
+
+/** Bytes a second of all open files, sewn of stretches, against those of the released file as it lies there. */
+async function partRate({ ask }: Served, token: string): Promise<Row[]> {
+  const rates: { part: number[]; whole: number[] } = { part: [], whole: [] }
+  const one = async (query: string) => {
+    // the first asking lays it out and leads to where it lies; what is timed is the sending, from its head on
+    const granted = await ask(`/api/h/${token}/download${query}`)
+    await granted.arrayBuffer()
+    const answer = await ask(new URL(granted.url).pathname)
+    const start = performance.now()
+    const { byteLength } = await answer.arrayBuffer()
+    return byteLength / (performance.now() - start)
+  }
+  for (let n = 0; n < TIMES; n++) {
+    rates.whole.push(await one(''))
+    rates.part.push(await one('?as=open'))
+  }
+  const [part, whole] = [median(rates.part), median(rates.whole)]
+  const text = (rate: number) => `${Math.round(rate / 1048.576)} MiB/s`
+  return [atLeast('a part of a download, beside the whole file', text(part), text(whole), part / whole, 0.8)]
+}
+
+async function figuresRow({ database, json }: Served, packId: string, releaseId: string): Promise<Row> {
+  await database.query(
+    `insert into hand_out (workspace_id, release_id, name, token_hash, created_at)
+     select r.workspace_id, r.id, 'Person ' || n, 'bench ' || n, now() - interval '400 days' * random()
+     from release r, generate_series(1, ${HAND_OUTS}) n where r.id = $1`,
+    [releaseId],
+  )
+  await database.query(
+    `insert into delivery (workspace_id, hand_out_id, release_id, app, state, at)
+     select h.workspace_id, h.id, h.release_id, (array['Dunlin', 'Plover', null])[1 + (n % 3)], 'sent',
+       h.created_at + interval '1 day' * (n % 60)
+     from (select *, row_number() over () as place from hand_out where name like 'Person %') h
+     join generate_series(1, ${DELIVERIES}) n on n % ${HAND_OUTS} = h.place % ${HAND_OUTS}`,
+  )
+  await database.query('analyze')
+  const took: number[] = []
+  for (let n = 0; n < TIMES; n++) {
+    const start = performance.now()
+    const { downloads } = await json(`/api/packs/${packId}/figures?zone=Europe/Oslo`)
+    took.push(performance.now() - start)
+    const counted = downloads.reduce((sum: number, { count }: { count: number }) => sum + count, 0)
+    if (counted < DELIVERIES) throw new Error(`${counted} of ${DELIVERIES} downloads were counted`)
+  }
+  const all = median(took)
+  return atMost(`the figures of ${DELIVERIES} downloads`, ms(all), ms(FIGURES_MS), all / FIGURES_MS, 1)
+}
