@@ -39,12 +39,19 @@ export function FolderActions({ install, destination, onSaid }: Props) {
     queryFn: async () => ledgerOf(await listLedgers(), install.id) ?? null,
     structuralSharing: false, // handles of folders are no plain data
   })
-  if (ledger.data === undefined) return null
+  // Its place is there before it is known what lies where: cards below move under nobody's press.
+  if (ledger.data === undefined) return install.elsewhere === null && canPickFolder() ? <Waiting /> : null
   if (ledger.data !== null)
     return <InFolder install={install} destination={destination} ledger={ledger.data} onSaid={onSaid} />
   if (install.elsewhere !== null) return <ElsewhereLine install={install} onSaid={onSaid} />
   return <IntoFolder install={install} onSaid={onSaid} />
 }
+
+const Waiting = () => (
+  <Button disabled>
+    <FolderInput size={18} aria-hidden /> Into a folder of this computer
+  </Button>
+)
 
 /** What another browser has put somewhere can only be noted to be gone. */
 function ElsewhereLine({ install, onSaid }: Omit<Props, 'destination'>) {
