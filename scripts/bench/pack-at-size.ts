@@ -1,15 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import { deflateSync } from 'node:zlib'
-import { printAlike } from '../../core/src/alike/alike-print.ts'
-import { writePng } from '../../core/src/formats/png/write.ts'
-import { hashPixels } from '../../core/src/hashes.ts'
-import { nodeHashBytes } from '../../node/src/hash.ts'
+import { drawnTips } from './drawn-tips.ts'
 import { type Filled, fillLibrary } from './filling.ts'
 import type { BenchOptions } from './options.ts'
 import { median } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
 import { type Served, serve } from './served.ts'
-import { tipPixels } from './tip-pixels.ts'
 
 const BRUSHES = 1000
 const PRINTED = 300
@@ -22,17 +17,11 @@ const [PRINT_MS, PRINT_MIB] = [60_000, 600]
 export async function packRows(options: BenchOptions): Promise<Row[]> {
   const served = await serve(options, 'pack')
   try {
-    const filled = await fillLibrary(served, { brushes: BRUSHES, perSet: 100, tip })
+    const filled = await fillLibrary(served, { brushes: BRUSHES, perSet: 100, tip: drawnTips(SIDE_PX) })
     return [...(await packOf(served, filled)), ...(await printRows(served, filled))]
   } finally {
     await served.close()
   }
-}
-
-function tip(n: number) {
-  const pixels = tipPixels(SIDE_PX, n + 1)
-  const png = writePng(pixels, { deflate: (bytes) => deflateSync(bytes) })
-  return { png, sidePx: SIDE_PX, pixelSha: hashPixels(pixels, nodeHashBytes), alike: printAlike(pixels, 'dark') }
 }
 
 async function makePack({ post }: Served, setIds: readonly string[]): Promise<string> {

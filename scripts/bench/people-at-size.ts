@@ -1,15 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises'
-import { deflateSync } from 'node:zlib'
-import { printAlike } from '../../core/src/alike/alike-print.ts'
-import { writePng } from '../../core/src/formats/png/write.ts'
-import { hashPixels } from '../../core/src/hashes.ts'
-import { nodeHashBytes } from '../../node/src/hash.ts'
+import { drawnTips } from './drawn-tips.ts'
 import { fillLibrary } from './filling.ts'
 import type { BenchOptions } from './options.ts'
 import { median } from './rounds.ts'
 import { atLeast, atMost, ms, type Row } from './rows.ts'
 import { type Served, serve } from './served.ts'
-import { tipPixels } from './tip-pixels.ts'
 
 const [BRUSHES, SIDE_PX] = [200, 512]
 const [HAND_OUTS, DELIVERIES] = [2000, 100_000]
@@ -20,7 +15,7 @@ const FIGURES_MS = 500
 export async function peopleRows(options: BenchOptions): Promise<Row[]> {
   const served = await serve(options, 'people')
   try {
-    const { setIds } = await fillLibrary(served, { brushes: BRUSHES, perSet: 50, tip })
+    const { setIds } = await fillLibrary(served, { brushes: BRUSHES, perSet: 50, tip: drawnTips(SIDE_PX) })
     const { json, post } = served
     const { id } = await post('/api/packs', { title: 'Shore', licence: 'CC0-1.0' })
     await post(`/api/packs/${id}/sets`, { setIds }, 'PUT')
@@ -32,12 +27,6 @@ export async function peopleRows(options: BenchOptions): Promise<Row[]> {
   } finally {
     await served.close()
   }
-}
-
-function tip(n: number) {
-  const pixels = tipPixels(SIDE_PX, n + 1)
-  const png = writePng(pixels, { deflate: (bytes) => deflateSync(bytes) })
-  return { png, sidePx: SIDE_PX, pixelSha: hashPixels(pixels, nodeHashBytes), alike: printAlike(pixels, 'dark') }
 }
 
 /** Bytes a second of all open files, sewn of stretches, against those of the released file as it lies there. */

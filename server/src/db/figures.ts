@@ -32,7 +32,7 @@ export async function countFigures(
         count(*)::int as n, min(d.at) as first, max(d.at) as last
       from ${delivery} d join its on its.id = d.hand_out_id
       where d.workspace_id = ${workspaceId} and d.state = 'sent' group by 1, 2, 3, 4),
-    versions as (select id, version from ${release} where pack_id = ${packId}),
+    versions as (select id, version from ${release} where workspace_id = ${workspaceId} and pack_id = ${packId}),
     downloads as (select to_char(f.day, 'YYYY-MM-DD') as day, coalesce(v.version, '') as version, f.app, sum(f.n)::int as count
       from fetched f left join versions v on v.id = f.release_id group by 1, 2, 3),
     of_each as (select hand_out_id, min(first) as first, (array_agg(release_id order by last desc))[1] as release_id

@@ -16,7 +16,11 @@ export async function keepHandOutNote(db: Db, note: typeof handOutNote.$inferIns
   return db.transaction(async (tx) => {
     const its = and(eq(handOutNote.workspaceId, note.workspaceId), eq(handOutNote.handOutId, note.handOutId))
     // those of one link come one after another, so that no two are counted as the last
-    await tx.select({ id: handOut.id }).from(handOut).where(eq(handOut.id, note.handOutId)).for('update')
+    await tx
+      .select({ id: handOut.id })
+      .from(handOut)
+      .where(and(eq(handOut.workspaceId, note.workspaceId), eq(handOut.id, note.handOutId)))
+      .for('update')
     const [known] = await tx
       .select({ id: handOutNote.id })
       .from(handOutNote)
