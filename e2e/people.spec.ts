@@ -132,7 +132,7 @@ test('a class is pasted, mended, handed out, printed as cards; a student paints 
     const said = page.getByRole('listitem').filter({ hasText: '30 links are dead now.' })
     await said.getByRole('button', { name: 'Undo' }).click()
     await page.getByLabel('Find').fill('s7@class')
-    await expect(line).toContainText('out')
+    await expect(line).toContainText('● out')
     await theirs.goto(link)
     await expect(theirs.getByText('For Ylva Tern')).toBeVisible()
   })

@@ -110,6 +110,34 @@ test('numbers that make no sense are held to what a recipe may say, and the page
   await expect(page.getByText(/A stroke is cut short/)).toHaveCount(0, { timeout: 120_000 })
 })
 
+test('both ends of a range can be taken, by pointer and by keys, where they lie together', async ({ page }) => {
+  await tune(page, 'Down soft')
+  const group = page.getByRole('button', { name: /^Variation/ })
+  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click()
+  const [from, to] = [page.getByRole('slider', { name: 'Hue from' }), page.getByRole('slider', { name: 'Hue to' })]
+  for (const at of ['-180', '0', '180']) {
+    await setNumber(page, 'Hue to, °', '180')
+    await setNumber(page, 'Hue from, °', at)
+    await setNumber(page, 'Hue to, °', at)
+    await expect(from).toHaveAttribute('aria-valuenow', at)
+    await expect(to).toHaveAttribute('aria-valuenow', at)
+    const [low, high] = [await from.boundingBox(), await to.boundingBox()]
+    expect(low).toMatchObject({ width: 24, height: 24 })
+    expect(high).toMatchObject({ width: 24, height: 24 })
+    expect((high?.x ?? 0) - (low?.x ?? 0), at).toBeCloseTo(24, 0)
+  }
+  await from.press('ArrowLeft')
+  await expect(from).toHaveAttribute('aria-valuenow', '179')
+  await expect(to).toHaveAttribute('aria-valuenow', '180')
+  const at = (await from.boundingBox()) ?? { x: 0, y: 0 }
+  await page.mouse.move(at.x + 12, at.y + 12)
+  await page.mouse.down()
+  await page.mouse.move(at.x - 40, at.y + 12, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(async () => Number(await from.getAttribute('aria-valuenow'))).toBeLessThan(150)
+  await expect(to).toHaveAttribute('aria-valuenow', '180')
+})
+
 test('curves are bent by keys, with the range they come to; s spreads the stamps, b shows before', async ({ page }) => {
   const strokes = await tune(page, 'Sailcloth')
   const hand = page.getByRole('group', { name: 'Pressure to size' })

@@ -16,7 +16,13 @@ type Props = {
   onChange: (value: Range) => void
 }
 
-/** Two ends on one track: from … to, each also as a number. */
+/** As much as a finger needs (WCAG 2.2, 2.5.8). */
+const THUMB_PX = 24
+
+/**
+ * Two ends on one track: from … to, each also as a number. Each end is taken outside of what it bounds, the lower one
+ * below and the upper one above, so that both can be taken where they lie together.
+ */
 export function RangeSlider({ label, unit, min, max, step = 1, value, usual, idle, onChange }: Props) {
   const set = (from: number, to: number) => onChange({ from: Math.min(from, to), to: Math.max(from, to) })
   return (
@@ -49,23 +55,35 @@ export function RangeSlider({ label, unit, min, max, step = 1, value, usual, idl
         step={step}
         value={[value.from, value.to]}
         onValueChange={([from = min, to = max]) => set(from, to)}
-        className="relative flex h-6 items-center"
+        className="relative mx-6 flex h-6 items-center"
       >
         <Radix.Track className="relative h-1 flex-1 rounded-4 bg-line">
           <Radix.Range className="absolute h-full rounded-4 bg-saddle" />
         </Radix.Track>
-        {[`${label} from`, `${label} to`].map((name) => (
+        {(
+          [
+            ['from', -1],
+            ['to', 1],
+          ] as const
+        ).map(([end, side]) => (
           <Radix.Thumb
-            key={name}
-            aria-label={name}
-            className="block h-4 w-2.5 rounded-4 border-2 border-saddle bg-raised"
-          />
+            key={end}
+            aria-label={`${label} ${end}`}
+            style={{ translate: `${(THUMB_PX / 2) * side - keptInside(value[end], min, max)}px` }}
+            className={`flex size-6 items-center rounded-4 ${side < 0 ? 'justify-end' : 'justify-start'}`}
+          >
+            <span className="h-4 w-2.5 rounded-4 border-2 border-saddle bg-raised" />
+          </Radix.Thumb>
         ))}
       </Radix.Root>
       {idle && <p className="text-12 text-quiet">{idle}</p>}
     </fieldset>
   )
 }
+
+/** By how much the slider moves an end towards the middle so as to keep it on the track; here it lies beside it. */
+const keptInside = (value: number, min: number, max: number): number =>
+  (THUMB_PX / 2) * (1 - (2 * (value - min)) / (max - min))
 
 type BoxProps = {
   label: string
