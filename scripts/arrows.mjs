@@ -44,6 +44,7 @@ const CORE_ROOMS = {
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   forms: ['formats'],
   people: ['formats'],
+  editions: ['pack', 'brush'],
   help: ['formats'],
   cover: ['render', 'stroke', 'grain', 'brush', 'raster'],
   sheet: ['help', 'pack', 'render', 'stroke', 'formats', 'grain', 'brush', 'raster'],

@@ -17,6 +17,7 @@ import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { coverRoutes } from './routes/covers.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
+import { editionRoutes } from './routes/editions.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
@@ -241,6 +242,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', differenceRoutes(deps))
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
+    .route('/api/packs', editionRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))
     .route('/api/library', libraryFileRoutes(deps))
     .route('/api/signing', signingRoutes(deps))

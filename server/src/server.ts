@@ -16,7 +16,9 @@ import { FitMeasurer } from './fit/measurer.ts'
 import { prepareInstallJob } from './fit/prepare-install.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
+import { buildEdition } from './hand-out/build-edition.ts'
 import { buildRelease } from './hand-out/build-release.ts'
+import { keepEditions } from './hand-out/prepare-editions.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
 import { Signing } from './library/signing.ts'
@@ -110,6 +112,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-read': gatherRead(base, scratch),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
+      'build-edition': buildEdition(base, scratch),
       'make-parcel': makeParcel(base, scratch),
       'give-back': giveBackJob(base, scratch),
       'check-pack': checkPackJob(base),
@@ -121,6 +124,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   await jobs.start()
   const fit = new FitMeasurer(base)
   const letBinsBe = keepBins(base)
+  const letEditionsBe = keepEditions({ ...base, jobs })
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
   const stopping = new AbortController()
@@ -153,6 +157,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     close: async () => {
       stopping.abort()
       letBinsBe()
+      letEditionsBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

@@ -4,14 +4,14 @@ import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
 import { delivery, handOut, release } from './schema/all.ts'
 
-/** Which release a download was granted of under a name, not longer ago than it may be gone on with; undefined where none was. */
+/** Which release, and which build of it, a download was granted of under a name, not longer ago than it may be gone on with; undefined where none was. */
 export async function findGranted(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
   grantHash: string,
-): Promise<{ releaseId: string | null; part: Part | null } | undefined> {
+): Promise<{ releaseId: string | null; buildId: string | null; part: Part | null } | undefined> {
   const [granted] = await db
-    .select({ releaseId: delivery.releaseId, part: delivery.part })
+    .select({ releaseId: delivery.releaseId, buildId: delivery.buildId, part: delivery.part })
     .from(delivery)
     .where(
       and(
@@ -24,19 +24,19 @@ export async function findGranted(
   return granted
 }
 
-/** The version that was fetched last through a hand-out; undefined where none was. */
-export async function findFetchedVersion(
+/** The version that was fetched last through a hand-out, and when; undefined where none was. */
+export async function findFetched(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
-): Promise<string | undefined> {
+): Promise<{ version: string; at: Date } | undefined> {
   const [row] = await db
-    .select({ version: release.version })
+    .select({ version: release.version, at: delivery.at })
     .from(delivery)
     .innerJoin(release, eq(release.id, delivery.releaseId))
     .where(and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id), eq(delivery.state, 'sent')))
     .orderBy(desc(delivery.at))
     .limit(1)
-  return row?.version
+  return row
 }
 
 /**
@@ -47,7 +47,13 @@ export async function findFetchedVersion(
 export async function takeDownload(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
-  wish: { grantHash: string; releaseId: string; part?: Part | undefined; app?: string | null },
+  wish: {
+    grantHash: string
+    releaseId: string
+    buildId?: string | null
+    part?: Part | undefined
+    app?: string | null
+  },
 ): Promise<boolean> {
   return db.transaction(async (tx) => {
     const ofHandOut = and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id))

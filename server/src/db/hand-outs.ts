@@ -1,7 +1,7 @@
 import { and, count, desc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
-import { delivery, handOut, recipient, release } from './schema/all.ts'
+import { delivery, edition, handOut, recipient, release } from './schema/all.ts'
 
 export type HandOut = typeof handOut.$inferSelect
 
@@ -58,6 +58,8 @@ export async function listHandOuts(
         /** Whether its link can be copied again. */
         hasLink: sql<boolean>`${handOut.tokenSealed} is not null`,
         releaseId: handOut.releaseId,
+        editionId: handOut.editionId,
+        edition: edition.name,
         endsAt: handOut.endsAt,
         downloadLimit: handOut.downloadLimit,
         downloads: handOut.downloads,
@@ -73,6 +75,7 @@ export async function listHandOuts(
       .from(handOut)
       .innerJoin(release, eq(release.id, givenRelease))
       .leftJoin(recipient, eq(recipient.id, handOut.recipientId))
+      .leftJoin(edition, eq(edition.id, handOut.editionId))
       .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId)))
       // those of one act stand in the order of their names
       .orderBy(desc(handOut.createdAt), sql`${handOut.name} collate "natural_order"`, handOut.id)
@@ -109,7 +112,10 @@ export async function findHandOuts(db: Db, workspaceId: string, ids: readonly st
 }
 
 /** What can be changed of hand-outs, one or many at once. */
-export type HandOutTerms = Pick<HandOut, 'withdrawnAt' | 'endsAt' | 'downloadLimit' | 'follows' | 'releaseId'>
+export type HandOutTerms = Pick<
+  HandOut,
+  'withdrawnAt' | 'endsAt' | 'downloadLimit' | 'follows' | 'releaseId' | 'editionId'
+>
 /** A change of them: what is not said stays. */
 export type HandOutChange = { id: string } & { [Term in keyof HandOutTerms]?: HandOutTerms[Term] | undefined }
 
@@ -129,6 +135,7 @@ export async function changeHandOuts(
       .select({
         ...{ id: handOut.id, withdrawnAt: handOut.withdrawnAt, endsAt: handOut.endsAt },
         ...{ downloadLimit: handOut.downloadLimit, follows: handOut.follows, releaseId: handOut.releaseId },
+        editionId: handOut.editionId,
       })
       .from(handOut)
       .where(
@@ -162,6 +169,33 @@ export async function changeHandOuts(
   })
 }
 
+/**
+ * Ends all links of an edition that are out.
+ * @returns When they would have ended: given back, it undoes this.
+ */
+export async function endHandOutsOf(
+  db: Db,
+  workspaceId: string,
+  editionId: string,
+  endsAt: Date,
+): Promise<{ id: string; endsAt: Date | null }[]> {
+  return db.transaction(async (tx) => {
+    const out = await tx
+      .select({ id: handOut.id, endsAt: handOut.endsAt })
+      .from(handOut)
+      .where(and(eq(handOut.workspaceId, workspaceId), eq(handOut.editionId, editionId), isOut))
+      .orderBy(handOut.id)
+      .for('update')
+    const ids = out.map(({ id }) => id)
+    if (ids.length > 0)
+      await tx
+        .update(handOut)
+        .set({ endsAt })
+        .where(and(eq(handOut.workspaceId, workspaceId), isAnyOf(handOut.id, ids)))
+    return out
+  })
+}
+
 /** Adds hand-outs of one act; those that it has made already stay. @returns All that the act has made. */
 export async function insertBatch(
   db: Db,
@@ -178,14 +212,15 @@ export async function insertBatch(
 }
 
 /**
- * The hand-out behind a link, whatever its state, with the release that it gives. The link's hash is the key; it leads to exactly
+ * The hand-out behind a link, whatever its state, with the release that it gives and the edition that cuts it. The link's hash is the key; it leads to exactly
  * one workspace, whose id comes with the row and bounds every further query.
  */
 export async function findHandOutByToken(db: Db, tokenHash: string) {
   const [row] = await db
-    .select({ handOut, release })
+    .select({ handOut, release, edition })
     .from(handOut)
     .innerJoin(release, eq(release.id, givenRelease))
+    .leftJoin(edition, eq(edition.id, handOut.editionId))
     .where(eq(handOut.tokenHash, tokenHash))
   return row
 }

@@ -5,6 +5,7 @@ import type * as schema from './schema/all.ts'
 import {
   blob,
   brushVersion,
+  editionBuild,
   folderPlace,
   gatherFile,
   gatherLine,
@@ -107,6 +108,8 @@ export const PICTURE_OWNERS: Record<OwnerName, Owner> = {
   'release.contentsSha': isIn(release, release.contentsSha),
   'pack.coverSha': isIn(pack, pack.coverSha),
   'release.coverSha': isIn(release, release.coverSha),
+  'editionBuild.zipSha': isIn(editionBuild, editionBuild.zipSha),
+  'editionBuild.contentsSha': isIn(editionBuild, editionBuild.contentsSha),
   'parcel.blobSha': isIn(parcel, parcel.blobSha),
   'source.file': {
     holds: existsIn(source, sql`${source.file} ->> 'blobSha' = ${blob.sha256}`),

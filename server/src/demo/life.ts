@@ -156,7 +156,7 @@ async function handToClass(
     ...{ name, note },
     email: `${name.toLowerCase().replace(' ', '.')}@saltmarsh.example`,
   }))
-  const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true }
+  const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true, editionId: null }
   const batchId = randomUUID()
   const handOuts = await createHandOuts({ db, links }, workspaceId, { packId, people, batchId, ...terms })
   const FETCHED = { both: [first, newest], first: [first], newest: [newest], nothing: [] }

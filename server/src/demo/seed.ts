@@ -96,7 +96,7 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
   const release = await createRelease(deps, pack, first)
   const handOut = (name: string, more: { endsAt?: Date; downloadLimit?: number } = {}) =>
     createHandOut(deps, workspaceId, {
-      ...{ packId, releaseId: release.id, name, follows: false, endsAt: null, downloadLimit: null },
+      ...{ packId, releaseId: release.id, name, follows: false, endsAt: null, downloadLimit: null, editionId: null },
       ...more,
     })
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })

@@ -18,7 +18,7 @@ export async function createRelease(
   { version, notes }: { version: string; notes: string },
 ): Promise<Release> {
   const { db, jobs } = deps
-  const { workspaceId, id: packId, coverBrushId, coverSha } = pack
+  const { workspaceId, id: packId, coverBrushId, coverSha, cover } = pack
   const earlier = await listReleases(db, workspaceId, packId)
   const why = whyNoVersion(
     version,
@@ -27,7 +27,8 @@ export async function createRelease(
   if (why) throw new Refusal('unfit', why)
   const frozen = await freeze(db, pack, version)
   const letPass = await checkReady(deps, pack)
-  const facts = { workspaceId, packId, version, notes, coverBrushId, coverSha }
+  const coverBrushIds = [...new Set(cover?.strokes.map(({ brushId }) => brushId))]
+  const facts = { workspaceId, packId, version, notes, coverBrushId, coverSha, coverBrushIds }
   const release = await insertRelease(db, { ...frozen, ...facts, letPass, state: 'building' })
   if (!release) throw new Refusal('clash', `Release ${version} exists already; choose a higher version.`)
   await setLooked(

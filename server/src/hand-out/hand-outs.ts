@@ -1,5 +1,6 @@
 import { type PersonRow, personKey } from '@satchel/core/people/read-people'
 import type { Db } from '../db/database.ts'
+import { findEdition, prepareEditions } from '../db/editions.ts'
 import {
   changeHandOuts,
   findHandOuts,
@@ -16,7 +17,13 @@ import { notFound, Refusal, recalled } from '../errors.ts'
 import type { Seal } from '../seal.ts'
 import { createToken, hashToken } from './token.ts'
 
-export type Terms = { endsAt: Date | null; downloadLimit: number | null; follows: boolean }
+export type Terms = {
+  endsAt: Date | null
+  downloadLimit: number | null
+  follows: boolean
+  /** How it is cut for them; all of it without one. */
+  editionId: string | null
+}
 export type NewHandOut = Terms & { packId: string; releaseId: string; name: string }
 export type NewHandOuts = Terms & {
   packId: string
@@ -46,7 +53,9 @@ export async function createHandOut(
   const { token, stored } = createLink(links, workspaceId)
   const ids = await ensureRecipients(db, workspaceId, [{ name: wish.name, email: '', note: '' }])
   const recipientId = ids.get(personKey({ name: wish.name, email: '' })) ?? null
-  return { handOut: await insertHandOut(db, { workspaceId, recipientId, ...wish, ...stored }), token }
+  const handOut = await insertHandOut(db, { workspaceId, recipientId, ...wish, ...stored })
+  if (wish.editionId) await prepareEditions(db, workspaceId, { id: wish.editionId })
+  return { handOut, token }
 }
 
 /**
@@ -65,19 +74,21 @@ export async function createHandOuts(
       ...{ workspaceId, batchId, ...wish, name: person.name, recipientId: ids.get(personKey(person)) ?? null },
       ...createLink(links, workspaceId).stored,
     }))
+    if (wish.editionId) await prepareEditions(tx, workspaceId, { id: wish.editionId })
     return insertBatch(tx, workspaceId, batchId, rows)
   })
 }
 
-/** @throws {Refusal} If the pack has no such release, it was recalled, or the end lies in the past. */
+/** @throws {Refusal} If the pack has no such release or edition, it was recalled, or the end lies in the past. */
 async function checkTerms(
   db: Db,
   workspaceId: string,
-  { packId, releaseId, endsAt }: { packId: string; releaseId: string; endsAt: Date | null },
+  { packId, releaseId, endsAt, editionId }: Pick<NewHandOut, 'packId' | 'releaseId' | 'endsAt' | 'editionId'>,
 ): Promise<void> {
   const release = await findRelease(db, workspaceId, releaseId)
   if (release?.packId !== packId) throw notFound('release')
   if (release.recalledAt) throw recalled(release)
+  if (editionId !== null) await checkEdition(db, workspaceId, packId, editionId)
   if (endsAt && endsAt.getTime() <= Date.now())
     throw new Refusal('unfit', 'The end lies in the past; choose a later day.')
 }
@@ -97,7 +108,17 @@ export async function changeTerms(
     const release = await findRelease(db, workspaceId, releaseId)
     if (release?.packId !== packId) throw notFound('release')
   }
-  return changeHandOuts(db, workspaceId, packId, changes)
+  const editions = new Set(changes.flatMap((change) => change.editionId ?? []))
+  for (const id of editions) await checkEdition(db, workspaceId, packId, id)
+  const before = await changeHandOuts(db, workspaceId, packId, changes)
+  for (const id of new Set([...editions, ...before.flatMap(({ editionId }) => editionId ?? [])]))
+    await prepareEditions(db, workspaceId, { id })
+  return before
+}
+
+async function checkEdition(db: Db, workspaceId: string, packId: string, id: string): Promise<void> {
+  const edition = await findEdition(db, workspaceId, id)
+  if (edition?.packId !== packId || edition.deletedAt) throw notFound('edition')
 }
 
 /** Gives a hand-out another link; the old one leads nowhere then. @throws {Refusal} If it is not there. */

@@ -9,6 +9,13 @@ import licences from 'spdx-license-list'
 
 const resolve = createRequire(import.meta.url).resolve
 
+const OPEN_FILES_SAID = [
+  '  Each set is a folder; brushes that stand by themselves lie beside them. Every brush is there twice:',
+  "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
+  '  NAME.gbr   an open brush file with one picture',
+  '  NAME.gih   an open brush file with several pictures',
+]
+
 /** The README.txt of a download. */
 export function packReadme(
   manifest: PackManifest,
@@ -16,6 +23,7 @@ export function packReadme(
     signedBy,
     hasHelp,
     hasSheet,
+    hasOpenFiles = true,
     apps,
   }: {
     /** The fingerprint of the key. */
@@ -24,6 +32,8 @@ export function packReadme(
     hasHelp: boolean
     /** Whether all strokes lie beside this to be printed. */
     hasSheet: boolean
+    /** Whether each set is a folder of open files. */
+    hasOpenFiles?: boolean
     /** The folders of apps. */
     apps: readonly string[]
   },
@@ -46,10 +56,7 @@ export function packReadme(
       : []),
     ...(help.trim() ? [help.trim(), ''] : []),
     'What is here',
-    '  Each set is a folder; brushes that stand by themselves lie beside them. Every brush is there twice:',
-    "  NAME.png   the picture: black paints, or the brush's own colours; several frames as an animated PNG",
-    '  NAME.gbr   an open brush file with one picture',
-    '  NAME.gih   an open brush file with several pictures',
+    ...(hasOpenFiles ? OPEN_FILES_SAID : []),
     ...(hasHelp ? [`  ${HELP_PATH} has the help and the notes, laid out to be read in a browser.`] : []),
     ...(hasSheet ? [`  ${SHEET_PATH} has every stroke, to be printed.`] : []),
     ...(apps.length > 0

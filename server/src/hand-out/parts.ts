@@ -34,6 +34,7 @@ export async function partsOf(deps: Pick<Deps, 'blobs'>, release: Release): Prom
     const files = contents.files.filter(({ of }) => of === at)
     return { files: files.length, bytes: sizeOf(files) }
   }
+  const open = ofKind(OPEN_FILES)
   const satchel = contents.files.find(({ path }) => path === contents.satchelPath)
   return {
     apps: contents.apps.flatMap(({ id, name, appVersion, folder, afterCopying, refused }, at) => {
@@ -42,7 +43,7 @@ export async function partsOf(deps: Pick<Deps, 'blobs'>, release: Release): Prom
       const told = { id, name, appVersion, folder, afterCopying, refused: refused.length }
       return [{ ...told, traits: traitsOf(description), reasons: usualReasons(description), ...ofKind(at) }]
     }),
-    open: ofKind(OPEN_FILES),
+    open: open.files === 0 ? null : open,
     satchel: satchel ? { bytes: satchel.packedBytes } : null,
   }
 }

@@ -40,6 +40,8 @@ const AHEAD = 4 // brushes converted before they are written
 export type Outgoing = Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations' | 'licenceText'> & {
   /** What stands for it, where there is such a picture. */
   coverSha?: Release['coverSha']
+  /** Whether brushes are in it as open files too; they are where nothing is said. */
+  openFiles?: boolean
 }
 type Work = Pick<JobContext, 'signal' | 'progress'> & {
   /** Where files lie meanwhile. */
@@ -48,11 +50,10 @@ type Work = Pick<JobContext, 'signal' | 'progress'> & {
 
 /** Writes a download: open files, a folder an app, the Satchel pack, what is said of it, and who signs all that. */
 export async function writeDownload(deps: Deps, release: Outgoing, { signal, progress, folder }: Work) {
-  const { manifest } = release
+  const { manifest, openFiles = true } = release
   const hasSheet = fitsOnSheet(manifest)
-  const placed = manifest.sets.reduce((sum, set) => sum + set.brushes.length, 0)
-  const total =
-    placed + manifest.single.length + manifest.brushes.length * (1 + release.destinations.length + Number(hasSheet)) + 1
+  const placed = openFiles ? manifest.sets.reduce((sum, set) => sum + set.brushes.length, manifest.single.length) : 0
+  const total = placed + manifest.brushes.length * (1 + release.destinations.length + Number(hasSheet)) + 1
   let done = 0
   const step = () => {
     signal.throwIfAborted()
@@ -64,6 +65,7 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
       signedBy: fingerprintOf(signer.pem),
       hasHelp: hasHelp(manifest),
       hasSheet,
+      hasOpenFiles: openFiles,
       apps: appFolders(release).map(({ folder }) => folder),
     }),
     licence: release.licenceText,
@@ -76,10 +78,11 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
   const innerFile = await inner.finish({ crc: true })
 
   const outer = await openZipFile(join(folder, 'download.zip'))
-  for await (const entry of openEntries(deps, release)) {
-    await outer.add(entry)
-    if (entry.path.endsWith('.png')) step()
-  }
+  if (openFiles)
+    for await (const entry of openEntries(deps, release)) {
+      await outer.add(entry)
+      if (entry.path.endsWith('.png')) step()
+    }
   const apps = await addAppFolders(deps, release, { signal, step, add: (entry) => outer.add(entry) })
   const satchelPath = `${toFileName(manifest.title)}${PACK_EXTENSION}`
   await outer.addFile(satchelPath, innerFile)

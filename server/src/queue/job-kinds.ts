@@ -11,6 +11,8 @@ export const JOB_KINDS = {
   'gather-shrink': v.strictObject({ gatherId: Uuid, lineIds: v.pipe(v.array(Uuid), v.minLength(1)) }),
   /** Subject: a release. Builds its download. */
   'build-release': v.strictObject({}),
+  /** Subject: a build of an edition. Builds its download. */
+  'build-edition': v.strictObject({}),
   /** Subject: a parcel. Makes its file. */
   'make-parcel': v.strictObject({}),
   /** Subject: a workspace. Puts everything of a library file in, which came as a parcel. */
@@ -32,6 +34,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'gather-read': 'gather',
   'gather-shrink': 'gather',
   'build-release': 'packs',
+  'build-edition': 'packs',
   'make-parcel': 'parcels',
   'give-back': 'library',
   'check-pack': 'packs',

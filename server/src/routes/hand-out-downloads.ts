@@ -6,9 +6,11 @@ import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import type { Db } from '../db/database.ts'
 import { findGranted, giveDownloadBack, keepDownload, resumeDownload, takeDownload } from '../db/deliveries.ts'
-import { findRelease, type Release } from '../db/releases.ts'
+import { findRelease } from '../db/releases.ts'
 import { Problem } from '../errors.ts'
-import { checkLeft, checkRecalled, openHandOut, usedUp } from '../hand-out/open-hand-out.ts'
+import { type Given, wholeRelease } from '../hand-out/edition-release.ts'
+import { checkNoLook } from '../hand-out/look-ahead.ts'
+import { checkLeft, checkRecalled, openBuild, openHandOut, usedUp } from '../hand-out/open-hand-out.ts'
 import { partFile } from '../hand-out/part-file.ts'
 import { type Sent, sendFile } from '../hand-out/send-file.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
@@ -30,19 +32,28 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
     .get('/:token/download', valid('param', Token), valid('query', Wish), async (c) => {
       const { token } = c.req.valid('param')
       const part = toPart(c.req.valid('query'))
-      const { handOut, release } = await openHandOut(db, token)
+      const { handOut, release } = await openHandOut(deps, token)
       const { headers, etag, sizeBytes, zipSha, app } = await partFile(deps, release, part)
       // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
       if (c.req.method === 'HEAD') {
         checkLeft(handOut)
         return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
       }
+      checkNoLook(handOut)
       // At hand first: a download that this server has no room for does not count.
       await blobs.path(handOut.workspaceId, zipSha)
       // Each asking here is a download that counts; what it leads to can be gone on with after a break, and counts no more.
       const grant = createToken()
       const facts = { workspace: handOut.workspaceId, address: deps.clientAddress(c.env?.incoming) }
-      if (!(await takeDownload(db, handOut, { grantHash: hashToken(grant), releaseId: release.id, part, app }))) {
+      if (
+        !(await takeDownload(db, handOut, {
+          grantHash: hashToken(grant),
+          releaseId: release.id,
+          buildId: release.buildId,
+          part,
+          app,
+        }))
+      ) {
         noteSecurity(log, 'link refused', facts)
         throw usedUp()
       }
@@ -52,12 +63,13 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
     })
     .get('/:token/download/:grant', valid('param', Grant), async (c) => {
       const { token, grant } = c.req.valid('param')
-      const { handOut, release } = await openHandOut(db, token)
+      const { handOut, release, edition } = await openHandOut(deps, token)
       const grantHash = hashToken(grant)
       const granted = await findGranted(db, handOut, grantHash)
       if (!granted) throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
       // one that follows may give a newer release by now: what was begun goes on as it was
-      const file = await partFile(deps, await findBegun(db, release, granted.releaseId), granted.part)
+      const begun = await findBegun(db, release, { ...granted, isCut: edition !== null })
+      const file = await partFile(deps, begun, granted.part)
       const { headers, etag, sizeBytes, stretches } = file
       if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
       const path = await blobs.path(handOut.workspaceId, file.zipSha)
@@ -83,10 +95,16 @@ function toPart({ as, of }: v.InferOutput<typeof Wish>): Part | undefined {
   return part
 }
 
-/** The release that a download was begun with. @throws {Problem} 410 where it was recalled since. */
-async function findBegun(db: Db, release: Release, releaseId: string | null): Promise<Release> {
-  if (releaseId === null || releaseId === release.id) return release
-  const begun = (await findRelease(db, release.workspaceId, releaseId)) ?? release
-  checkRecalled(begun)
-  return begun
+/** The release, and the download of it, that was begun with. @throws {Problem} 410 where it was recalled since. */
+async function findBegun(
+  db: Db,
+  given: Given,
+  { releaseId, buildId, isCut }: { releaseId: string | null; buildId: string | null; isCut: boolean },
+): Promise<Given> {
+  if (releaseId === null || (isCut && buildId === null)) return given
+  const release = await findRelease(db, given.workspaceId, releaseId)
+  if (!release) return given
+  checkRecalled(release)
+  if (buildId !== null) return (await openBuild(db, release, buildId)) ?? given
+  return wholeRelease(release)
 }

@@ -6,12 +6,14 @@ import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
-import { findFetchedVersion } from '../db/deliveries.ts'
+import { findFetched } from '../db/deliveries.ts'
 import { keepHandOutNote } from '../db/hand-out-notes.ts'
 import { findKept } from '../db/mends.ts'
 import type { Release } from '../db/releases.ts'
 import { Problem } from '../errors.ts'
+import { classOf } from '../hand-out/class-page.ts'
 import { layOutNotes, layOutText } from '../hand-out/help-texts.ts'
+import { checkNoLook, isLook } from '../hand-out/look-ahead.ts'
 import { checkLeft, openHandOut } from '../hand-out/open-hand-out.ts'
 import { arrivesIn, partsOf } from '../hand-out/parts.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
@@ -21,7 +23,7 @@ import { handOutDownloadRoutes } from './hand-out-downloads.ts'
 import { Token } from './hand-out-token.ts'
 import { valid } from './validate.ts'
 
-const Stroke = v.object({ token: v.pipe(v.string(), v.maxLength(100)), brushId: v.pipe(v.string(), v.uuid()) })
+const Stroke = v.object({ ...Token.entries, brushId: v.pipe(v.string(), v.uuid()) })
 const Frame = v.object({ ...Stroke.entries, at: v.pipe(v.string(), v.regex(/^\d{1,4}$/), v.transform(Number)) })
 const As = v.object({ as: v.pipe(v.string(), v.maxLength(200)) })
 const Note = v.object({
@@ -45,10 +47,12 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         await next()
       })
       .get('/:token', valid('param', Token), async (c) => {
-        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        const opened = await openHandOut(deps, c.req.valid('param').token)
+        const { handOut, release } = opened
         checkLeft(handOut)
         const { title, maker, licence, help, single, sets, brushes } = release.manifest
         const notes = await layOutNotes(deps, brushes)
+        const fetched = await findFetched(db, handOut)
         c.header('cache-control', 'no-store')
         return c.json({
           title,
@@ -59,7 +63,10 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           notes: release.notes,
           forWhom: handOut.name,
           follows: handOut.follows,
-          fetchedVersion: (await findFetchedVersion(db, handOut)) ?? null,
+          fetchedVersion: fetched?.version ?? null,
+          isLook: isLook(handOut),
+          files: release.files,
+          ...classOf(opened, fetched?.at),
           endsAt: handOut.endsAt,
           downloadsLeft: handOut.downloadLimit === null ? null : handOut.downloadLimit - handOut.downloads,
           coverBrushId: release.coverBrushId,
@@ -80,14 +87,14 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         })
       })
       .get('/:token/cover.png', valid('param', Token), async (c) => {
-        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        const { handOut, release } = await openHandOut(deps, c.req.valid('param').token)
         checkLeft(handOut)
         if (!release.coverSha) throw new Problem(404, 'This pack has no cover.')
         return immutablePng(c, release.coverSha, await blobs.read(handOut.workspaceId, release.coverSha))
       })
       .get('/:token/strokes/:brushId', valid('param', Stroke), async (c) => {
         const { token, brushId } = c.req.valid('param')
-        const { handOut, release } = await openHandOut(db, token)
+        const { handOut, release } = await openHandOut(deps, token)
         checkLeft(handOut)
         const { frozen, recipe } = findBrush(release, brushId)
         const pictures = { frames: frozen.blobs, grain: frozen.grainBlob }
@@ -101,7 +108,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       // all that painting with it takes, in one answer: its recipe, its frames in their order, its grain
       .get('/:token/brushes/:brushId', valid('param', Stroke), async (c) => {
         const { token, brushId } = c.req.valid('param')
-        const { handOut, release } = await openHandOut(db, token)
+        const { handOut, release } = await openHandOut(deps, token)
         checkLeft(handOut)
         const { frozen, recipe } = findBrush(release, brushId)
         const { workspaceId } = handOut
@@ -122,7 +129,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       })
       .get('/:token/brushes/:brushId/frames/:at', valid('param', Frame), async (c) => {
         const { token, brushId, at } = c.req.valid('param')
-        const { handOut, release } = await openHandOut(db, token)
+        const { handOut, release } = await openHandOut(deps, token)
         checkLeft(handOut)
         const { frozen, recipe } = findBrush(release, brushId)
         const blobSha = frozen.blobs[at]
@@ -133,7 +140,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
       })
       // what arrives of each brush in an app, and how large each part of that is
       .get('/:token/arrives', valid('param', Token), valid('query', As), async (c) => {
-        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        const { handOut, release } = await openHandOut(deps, c.req.valid('param').token)
         checkLeft(handOut)
         const arrives = await arrivesIn(deps, release, c.req.valid('query').as)
         if (!arrives) throw new Problem(404, 'This hand-out has nothing for that app.')
@@ -141,7 +148,8 @@ export const handOutPageRoutes = (deps: AppDeps) => {
         return c.json(arrives)
       })
       .post('/:token/notes', valid('param', Token), valid('json', Note), async (c) => {
-        const { handOut, release } = await openHandOut(db, c.req.valid('param').token)
+        const { handOut, release } = await openHandOut(deps, c.req.valid('param').token)
+        checkNoLook(handOut)
         const { id: handOutId, workspaceId } = handOut
         const note = { workspaceId, handOutId, releaseId: release.id, ...c.req.valid('json') }
         if (!(await keepHandOutNote(db, note)))

@@ -1,3 +1,4 @@
+import { Zone } from '@satchel/core/editions/moments'
 import { DownloadLimit } from '@satchel/core/forms/hand-out'
 import { Name } from '@satchel/core/forms/names'
 import { MailAddress } from '@satchel/core/people/mail-address'
@@ -25,6 +26,7 @@ const Terms = v.object({
   endsAt: v.optional(When),
   downloadLimit: v.optional(v.nullable(DownloadLimit)),
   follows: v.optional(v.boolean(), false),
+  editionId: v.optional(v.nullable(Uuid), null),
 })
 const NewHandOut = v.object({ ...Terms.entries, name: Name })
 const Person = v.object({
@@ -41,10 +43,7 @@ const NewHandOuts = v.object({
     v.maxLength(PEOPLE_AT_ONCE, `${PEOPLE_AT_ONCE} people go at once`),
   ),
 })
-/** A time zone that the platform knows; others would be refused by the database only. */
-const Zone = v.object({
-  zone: v.optional(v.pipe(v.string(), v.maxLength(60), v.check(isZone, 'a time zone like Europe/Oslo')), 'UTC'),
-})
+const InZone = v.object({ zone: v.optional(Zone, 'UTC') })
 const Read = v.object({ isRead: v.boolean() })
 const Ids = v.object({ ids: v.pipe(v.array(Uuid), v.minLength(1), v.maxLength(HAND_OUTS_AT_ONCE)) })
 const Changes = v.object({
@@ -57,24 +56,13 @@ const Changes = v.object({
         downloadLimit: v.optional(v.nullable(DownloadLimit)),
         follows: v.optional(v.boolean()),
         releaseId: v.optional(Uuid),
+        editionId: v.optional(v.nullable(Uuid)),
       }),
     ),
     v.minLength(1),
     v.maxLength(HAND_OUTS_AT_ONCE),
   ),
 })
-
-const ZONE_NAME = /^[A-Za-z][A-Za-z0-9_+/-]*$/
-
-/** A name, and no offset: the database would count those the other way. */
-function isZone(name: string): boolean {
-  if (!ZONE_NAME.test(name)) return false
-  try {
-    return new Intl.DateTimeFormat('en', { timeZone: name }).resolvedOptions().timeZone !== ''
-  } catch {
-    return false
-  }
-}
 
 const toDate = (text: string | null | undefined) => (text ? new Date(text) : (text as null | undefined))
 const toTerms = ({ endsAt, downloadLimit = null, ...rest }: v.InferOutput<typeof Terms>) => ({
@@ -100,7 +88,7 @@ export const handOutRoutes = (deps: AppDeps) => {
         if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
         return c.json({ handOuts: await listHandOuts(db, workspaceId, id) })
       })
-      .get('/:id/figures', valid('param', Id), valid('query', Zone), async (c) => {
+      .get('/:id/figures', valid('param', Id), valid('query', InZone), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
         if (!(await findPack(db, workspaceId, id))) throw notFound('pack')

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
+import { wholePlan } from '@satchel/core/editions/plan'
 import { usualSteps } from '@satchel/core/make/steps'
 import { encodePng } from '@satchel/node/png'
 import { gatherFiles, takeInFiles } from './gather.ts'
@@ -42,6 +43,8 @@ export type Ids = Record<
   | 'parcel'
   | 'release'
   | 'handOut'
+  | 'edition'
+  | 'build'
   | 'recipient'
   | 'note'
   | 'gather'
@@ -71,6 +74,7 @@ async function collectIds(owner: Person): Promise<Ids> {
     `/api/packs/${first(packs)}`,
   )
   const note = await noteFrom(owner, first(packs), first(pack.handOuts))
+  const { edition, build } = await editionOf(owner, first(packs), first(pack.releases), first(brushes))
   const { materials } = await owner.json<{ materials: Rows }>('/api/materials')
   await owner.post('/api/pockets', { name: 'Mine', setId: first(sets) })
   const { pockets } = await owner.json<{ pockets: { id: string; items: Rows }[] }>('/api/pockets')
@@ -98,10 +102,20 @@ async function collectIds(owner: Person): Promise<Ids> {
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
-    release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, gather, line: first(ledger.lines), upload,
+    release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob, source, phoneLink, destination, install, mend,
   } // biome-ignore format: a table
+}
+
+/** An edition that somebody has, with its download. */
+async function editionOf(owner: Person, packId: string, releaseId: string, brushId: string) {
+  const plan = { ...wholePlan(), without: [brushId] }
+  const { id: edition } = await owner.post<{ id: string }>(`/api/packs/${packId}/editions`, { name: 'Class', plan })
+  await owner.post(`/api/packs/${packId}/hand-outs`, { releaseId, editionId: edition, name: 'Bo' })
+  const builds = () => owner.json<{ builds: { id: string; state: string }[] }>(`/api/packs/editions/${edition}/builds`)
+  await until(async () => (await builds()).builds[0]?.state === 'ready')
+  return { edition, build: (await builds()).builds[0]?.id ?? '' }
 }
 
 /** What somebody with a link writes. */
@@ -141,7 +155,7 @@ const fillWith =
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
     [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
-    [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
+    [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
     [/^\/api\/loose-ends\//, 'mend'],
@@ -153,6 +167,7 @@ const fillWith =
       .replace(':uploadId', ids.upload)
       .replace(':mendId', ids.mend)
       .replace(':releaseId', ids.release)
+      .replace(':buildId', ids.build)
       .replace(':ordinal', '1')
       .replace(':sha', ids.blob)
       .replace(':brushId', ids.brush)
@@ -218,6 +233,9 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/parcels': { wanted: { kind: 'brush', brushId: ids.brush } },
     'POST /api/parcels/look': { wanted: { kind: 'set', setId: ids.set } },
     'POST /api/packs/:id/releases': { version: '9.0.0', notes: '' },
+    'POST /api/packs/:id/editions': { name: 'Theirs', plan: wholePlan() },
+    'PUT /api/packs/editions/:id': { name: 'Theirs', plan: wholePlan(), was: 1 },
+    'POST /api/packs/editions/:id/look': { at: null },
     'POST /api/packs/:id/hand-outs': { releaseId: ids.release, name: 'Theirs' },
     'POST /api/packs/:id/hand-outs/many': {
       ...{ releaseId: ids.release, batchId: '0f0e0d0c-0b0a-4908-8706-050403020100' },

@@ -1,4 +1,6 @@
 export { account, installClaim, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
+export type { Cut } from './editions.ts'
+export { edition, editionBuild } from './editions.ts'
 export {
   destination,
   fitCell,
@@ -13,12 +15,13 @@ export {
 } from './fit.ts'
 export type { LineBrush } from './gather.ts'
 export { gather, gatherFile, gatherLine, upload } from './gather.ts'
+export { delivery, handOut, handOutNote } from './hand-outs.ts'
 export { job } from './jobs.ts'
 export type { BrushSnapshot } from './library.ts'
 export { blob, blobPiece, brush, brushVersion, rackSet, setItem, tip, tipFrame } from './library.ts'
 export { material } from './materials.ts'
 export type { FrozenDestination, LetPass, ReleaseBrush } from './packs.ts'
-export { brushFigures, delivery, handOut, handOutNote, letPass, pack, packBrush, packSet, release } from './packs.ts'
+export { brushFigures, letPass, pack, packBrush, packSet, release } from './packs.ts'
 export { parcel } from './parcels.ts'
 export { phoneLink } from './phone-links.ts'
 export { pocket, pocketItem } from './pockets.ts'
