@@ -10,9 +10,8 @@ export type Choosable = {
 
 /** The brushes of a release that an edition has, whatever its lessons say. */
 export function takenBy(plan: EditionPlan, { brushes, sets }: Choosable): Set<string> {
-  const { sets: names, tags, brushes: ids, without } = plan
-  const taken = new Set<string>()
-  if (names.length + tags.length + ids.length === 0) for (const { id } of brushes) taken.add(id)
+  const { all, sets: names, tags, brushes: ids, without } = plan
+  const taken = new Set(all ? brushes.map(({ id }) => id) : [])
   const [named, tagged, chosen] = [new Set(names), new Set(tags), new Set(ids)]
   for (const set of sets) if (named.has(set.name)) for (const id of set.brushes) taken.add(id)
   for (const brush of brushes)

@@ -84,9 +84,10 @@ describe('a plan', () => {
   const release = releaseOf(9)
 
   it('takes everything, or what is in a set, under a tag or named, without what is left out', () => {
-    const taken = (more: Partial<EditionPlan>) => [...takenBy({ ...wholePlan(), ...more }, release)].sort()
-    expect(taken({})).toHaveLength(9)
-    expect(taken({ without: ['id-4-'] })).toHaveLength(8)
+    const taken = (more: Partial<EditionPlan>) => [...takenBy({ ...wholePlan(), all: false, ...more }, release)].sort()
+    expect(taken({ all: true })).toHaveLength(9)
+    expect(taken({ all: true, without: ['id-4-'] })).toHaveLength(8)
+    expect(taken({})).toEqual([])
     expect(taken({ sets: ['Set 1'] })).toEqual(['id-0-', 'id-1-', 'id-4-', 'id-7-'])
     expect(taken({ tags: ['tag 2'], brushes: ['id-0-'], without: ['id-5-'] })).toEqual(['id-0-', 'id-2-', 'id-8-'])
     expect(taken({ sets: ['gone'] })).toEqual([])

@@ -52,10 +52,13 @@ export function momentOf({ day, at }: Wall, zone: string): Date {
 /** The moment a day is over at a place: the first one of the next day. */
 export const endOfDay = (day: string, zone: string): Date => momentOf({ day: moveDay(day, 1), at: '00:00' }, zone)
 
+const wallText = (moment: Date, zone: string) =>
+  new Date(moment.getTime() + tzOffset(zone, moment) * MINUTE_MS).toISOString()
+
 /** What day it is at a place. */
-export function dayAt(moment: Date, zone: string): string {
-  return new Date(moment.getTime() + tzOffset(zone, moment) * MINUTE_MS).toISOString().slice(0, 10)
-}
+export const dayAt = (moment: Date, zone: string): string => wallText(moment, zone).slice(0, 10)
+/** What time of the day it is at a place, to the minute. */
+export const timeAt = (moment: Date, zone: string): string => wallText(moment, zone).slice(11, 16)
 
 const toMs = (day: string) => Date.parse(`${day}T00:00:00Z`)
 export const daysBetween = (from: string, to: string): number => Math.round((toMs(to) - toMs(from)) / DAY_MS)

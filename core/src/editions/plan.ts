@@ -7,7 +7,7 @@ import { Day, momentOf, TimeOfDay, Zone } from './moments.ts'
 export const LESSONS_MAX = 200
 export const EDITION_NOTES_MAX_CHARS = 2000
 export const POCKET_MAX = 200
-const LICENCE_TEXT_MAX_CHARS = 100_000
+export const LICENCE_TEXT_MAX_CHARS = 100_000
 
 const Ids = v.pipe(v.array(NameText), v.maxLength(BRUSHES_MAX))
 
@@ -43,7 +43,8 @@ export type ClassKit = v.InferOutput<typeof ClassKit>
 /** How a release is cut for an audience: the same for each release that comes. */
 export const EditionPlan = v.strictObject({
   version: v.literal(1),
-  /** What is in it: all that is in a named set, has a named tag or is named; everything where nothing is named at all. */
+  /** Whether everything is in it, also what comes with a newer release; else what is in a named set, tagged or named. */
+  all: v.boolean(),
   sets: v.pipe(v.array(NameText), v.maxLength(BRUSHES_MAX)),
   tags: v.pipe(v.array(NameText), v.maxLength(BRUSHES_MAX)),
   brushes: Ids,
@@ -80,6 +81,16 @@ export type EditionPlan = v.InferOutput<typeof EditionPlan>
 
 /** An edition that leaves nothing out. */
 export const wholePlan = (): EditionPlan => ({
-  ...{ version: 1, sets: [], tags: [], brushes: [], without: [], pocket: null, destinations: null, openFiles: true },
+  ...{
+    version: 1,
+    all: true,
+    sets: [],
+    tags: [],
+    brushes: [],
+    without: [],
+    pocket: null,
+    destinations: null,
+    openFiles: true,
+  },
   ...{ licence: '', licenceText: '', notes: '', kit: null },
 })

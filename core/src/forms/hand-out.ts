@@ -46,4 +46,13 @@ export const LimitText = v.pipe(
 export const Newer = v.picklist(['follow', 'stay'])
 
 /** A hand-out as its form says it: a day, and a number, each or none of them. */
-export const HandOutForm = v.object({ name: Name, newer: Newer, endsAt: EndDay, downloadLimit: LimitText })
+export const HandOutForm = v.object({
+  name: Name,
+  editionId: v.pipe(
+    v.string(),
+    v.transform((id) => (id === '' ? null : id)),
+  ),
+  newer: Newer,
+  endsAt: EndDay,
+  downloadLimit: LimitText,
+})

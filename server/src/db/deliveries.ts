@@ -2,7 +2,7 @@ import type { Part } from '@satchel/core/pack/parts'
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
-import { delivery, handOut, release } from './schema/all.ts'
+import { delivery, editionBuild, handOut, release } from './schema/all.ts'
 
 /** Which release, and which build of it, a download was granted of under a name, not longer ago than it may be gone on with; undefined where none was. */
 export async function findGranted(
@@ -24,19 +24,20 @@ export async function findGranted(
   return granted
 }
 
-/** The version that was fetched last through a hand-out, and when; undefined where none was. */
+/** What was fetched last through a hand-out, and when: its brushes too, while what it was cut to is known. */
 export async function findFetched(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
-): Promise<{ version: string; at: Date } | undefined> {
+): Promise<{ version: string; at: Date; brushes: string[] | null } | undefined> {
   const [row] = await db
-    .select({ version: release.version, at: delivery.at })
+    .select({ version: release.version, at: delivery.at, cut: editionBuild.cut })
     .from(delivery)
     .innerJoin(release, eq(release.id, delivery.releaseId))
+    .leftJoin(editionBuild, eq(editionBuild.id, delivery.buildId))
     .where(and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, id), eq(delivery.state, 'sent')))
     .orderBy(desc(delivery.at))
     .limit(1)
-  return row
+  return row && { version: row.version, at: row.at, brushes: row.cut?.brushes ?? null }
 }
 
 /**

@@ -1,6 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
+import { dayAt } from '@satchel/core/editions/moments'
+import { type EditionPlan, wholePlan } from '@satchel/core/editions/plan'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
@@ -24,6 +26,7 @@ import { mendEnds, moveFolder } from '../fit/mend.ts'
 import { orderInstall } from '../fit/order-install.ts'
 import { composeCover } from '../hand-out/covers.ts'
 import { createRelease } from '../hand-out/create-release.ts'
+import { createEdition } from '../hand-out/editions.ts'
 import { createHandOuts } from '../hand-out/hand-outs.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
 
@@ -83,7 +86,7 @@ const FAINT = 'Strand chalk'
  */
 async function installRelease(
   deps: AppDeps,
-  { workspaceId, pack, release, addSet, brushId }: DemoLibrary,
+  { workspaceId, pack, release, addSet, brushId, inSet }: DemoLibrary,
 ): Promise<void> {
   await jobEnded(deps, workspaceId, release.id)
   await install(deps, workspaceId, { name: pack.title, destinationId: 'shearwater', releaseId: release.id })
@@ -104,7 +107,8 @@ async function installRelease(
   await recallRelease(deps.db, workspaceId, second, `In it "${FAINT}" hardly paints: its opacity was set far too low.`)
   await goToVersion(deps.db, workspaceId, chalk.id, version)
   const third = await next('1.1.1', `"${FAINT}" paints again.`, [...MEANT_FOR])
-  await handToClass(deps, { workspaceId, packId: pack.id, first: release.id, recalled: second, newest: third })
+  const releases = { first: release.id, recalled: second, newest: third }
+  await handToClass(deps, { workspaceId, packId: pack.id, inSet, ...releases })
 }
 
 /** Who is in the evening class, none of them a real person; and what they have fetched so far. */
@@ -141,22 +145,53 @@ function partFor(name: string): { part: Part; app: string } {
 }
 const APP_NAMES = { dunlin: 'Dunlin', shearwater: 'Shearwater' }
 
-/** The class has links that give each newer release. */
+const CLASS_NAME = 'Shoreline Sketching, evening class'
+const CLASS_ZONE = 'Europe/Amsterdam'
+/** Its evenings: how many days they are away, and which set each opens. */
+const EVENINGS: readonly [inDays: number, title: string, set: string | undefined][] = [
+  [-16, 'Feathers at rest', undefined],
+  [-9, 'Wrack after a storm', 'Kelp & Wrack'],
+  [-2, 'Harbour lines', 'Ropework'],
+  [5, 'Sand in two layers', 'Wet Sand Grains'],
+  [12, 'One page, all of it', undefined],
+]
+
+/** The class kit: each evening opens a set, and the harbour is closed again, so that somebody tries it without. */
+function planOf(inSet: DemoLibrary['inSet']): EditionPlan {
+  const dayIn = (days: number) => dayAt(before(-days), CLASS_ZONE)
+  return {
+    ...wholePlan(),
+    notes: 'Five evenings between the tides. What an evening opens stays open, but for the ropes.',
+    kit: {
+      zone: CLASS_ZONE,
+      lastDay: dayIn(40),
+      lessons: EVENINGS.map(([days, title, set]) => ({
+        ...{ id: randomUUID(), title, day: dayIn(days), at: '18:30' },
+        brushes: set === undefined ? [] : inSet(set),
+        closes: set === 'Ropework' ? { day: dayIn(days + 14), at: '18:30' } : null,
+      })),
+    },
+  }
+}
+
+/** The class has links that give each newer release, evening by evening. */
 async function handToClass(
   { db, links }: AppDeps,
   {
     workspaceId,
     packId,
+    inSet,
     first,
     recalled,
     newest,
-  }: { workspaceId: string; packId: string; first: string; recalled: string; newest: string },
+  }: Pick<DemoLibrary, 'workspaceId' | 'inSet'> & { packId: string; first: string; recalled: string; newest: string },
 ): Promise<void> {
   const people = CLASS.map(([name, note]) => ({
     ...{ name, note },
     email: `${name.toLowerCase().replace(' ', '.')}@saltmarsh.example`,
   }))
-  const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true, editionId: null }
+  const { id: editionId } = await createEdition(db, workspaceId, packId, { name: CLASS_NAME, plan: planOf(inSet) })
+  const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true, editionId }
   const batchId = randomUUID()
   const handOuts = await createHandOuts({ db, links }, workspaceId, { packId, people, batchId, ...terms })
   const FETCHED = { both: [first, newest], first: [first], newest: [newest], nothing: [] }

@@ -18,15 +18,21 @@ type ClassOnPage = {
   nextAt: Date | null
 }
 
+type Fetched = { at: Date; brushes: readonly string[] | null }
+
+/** Whether something was fetched before it was open: by what was fetched, and by the time where that is not known any more. */
+const isNewSince = ({ at, brushes }: Fetched, ids: readonly string[], opensAt: Date) =>
+  brushes === null ? opensAt > at : ids.some((id) => !brushes.includes(id))
+
 /** What comes when, of a class. */
-export function classOf({ edition, release, now }: Opened, fetchedAt: Date | undefined): ClassOnPage {
+export function classOf({ edition, release, now }: Opened, fetched: Fetched | undefined): ClassOnPage {
   const kit = edition?.plan.kit
   if (!kit) return { course: null, nextAt: null }
   const there = new Set(release.manifest.brushes.map(({ id }) => id))
   const lessons = standingOf(kit, now).map(({ lesson, state, opensAt, closesAt }) => ({
     ...{ title: lesson.title, opensAt, closesAt, state },
     brushes: state === 'open' ? lesson.brushes.filter((id) => there.has(id)) : [],
-    isNew: state === 'open' && fetchedAt !== undefined && opensAt > fetchedAt,
+    isNew: state === 'open' && fetched !== undefined && isNewSince(fetched, lesson.brushes, opensAt),
   }))
   const course = { name: edition.name, zone: kit.zone, endsAt: endOf(kit) ?? null, lessons }
   return { course, nextAt: nextChange(kit, now) ?? null }

@@ -214,7 +214,10 @@ describe('an edition', () => {
 
   it('is refused in a sentence: of nothing, of another pack, of no release, changed twice, or gone while people have it', async () => {
     const { packId, releaseId } = await packOf(['Rush', 'Sedge'])
-    const nothing = await send(`/api/packs/${packId}/editions`, { name: 'X', plan: { ...wholePlan(), sets: ['Gone'] } })
+    const nothing = await send(`/api/packs/${packId}/editions`, {
+      name: 'X',
+      plan: { ...wholePlan(), all: false, sets: ['Gone'] },
+    })
     expect([nothing.status, await nothing.text()]).toEqual([422, expect.stringContaining('Nothing of release 1.0.0')])
     const { id: bare } = await person.post<{ id: string }>('/api/packs', { title: 'Bare', licence: 'CC0-1.0' })
     expect((await send(`/api/packs/${bare}/editions`, { name: 'X', plan: wholePlan() })).status).toBe(422)
@@ -304,6 +307,7 @@ describe('a class kit', () => {
     ])
     expect(names(shown)).toEqual(['Rush'])
     expect(shown.nextAt?.slice(0, 16)).toBe(new Date(Date.now() + 30 * HOUR_MS).toISOString().slice(0, 16))
+    await (await ask(token, '/download')).arrayBuffer()
     // the teacher opens it earlier, by hand
     const [closed, open, toCome] = lessonsOf
     if (!closed || !open || !toCome) throw new Error('three lessons')
@@ -312,6 +316,11 @@ describe('a class kit', () => {
     )
     await built(token)
     expect(names(await page(token))).toEqual(['Heron', 'Rush'])
+    expect((await page(token)).course?.lessons.map(({ title, isNew }) => [title, isNew])).toContainEqual([
+      `Lesson ${lessons}`,
+      true,
+    ])
+    expect((await page(token)).course?.lessons.filter(({ isNew }) => isNew)).toHaveLength(1)
   })
 
   it('a download that was begun goes on as it was, also after a lesson closes', async () => {

@@ -66,7 +66,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           fetchedVersion: fetched?.version ?? null,
           isLook: isLook(handOut),
           files: release.files,
-          ...classOf(opened, fetched?.at),
+          ...classOf(opened, fetched),
           endsAt: handOut.endsAt,
           downloadsLeft: handOut.downloadLimit === null ? null : handOut.downloadLimit - handOut.downloads,
           coverBrushId: release.coverBrushId,

@@ -9,13 +9,15 @@ type Props = {
   licences: { usual: readonly Licence[]; others: readonly Licence[]; names: Record<string, string> } | undefined
   /** Whether it may also be stated in one's own words; then this stands for it. */
   ownWords?: string
+  /** What it means that none is chosen. */
+  none?: string
   onChange: (licence: string) => void
 }
 
 const ANOTHER = 'another'
 
 /** A licence: the dozen that suit pictures are chosen, any other one is typed. */
-export function LicenceField({ value, licences, ownWords, onChange }: Props) {
+export function LicenceField({ value, licences, ownWords, none = 'none stated', onChange }: Props) {
   const listId = useId()
   const [typed, setTyped] = useState<string>()
   const { usual, others, names } = licences ?? { usual: [], others: [], names: {} }
@@ -38,7 +40,7 @@ export function LicenceField({ value, licences, ownWords, onChange }: Props) {
         hint={typed === undefined ? names[value] : undefined}
         value={shown}
         choices={[
-          { value: '', label: 'none stated' },
+          { value: '', label: none },
           ...(ownWords === undefined ? [] : [{ value: ownWords, label: 'in my own words' }]),
           ...(isListed ? [] : [{ value, label: value }]),
           ...usual.map(({ id, name }) => ({ value: id, label: id, title: name })),

@@ -6,17 +6,39 @@ import { api, read, send } from '../api/client.ts'
 const load = (token: string) => read(api.h[':token'].$get({ param: { token } }))
 
 export const handOutPageQuery = (token: string) =>
-  queryOptions({ queryKey: ['hand-out-page', token], queryFn: () => load(token), staleTime: 0, retry: false })
+  queryOptions({
+    queryKey: ['hand-out-page', token],
+    queryFn: () => load(token),
+    staleTime: 0,
+    retry: false,
+    // while files are put together, and once a lesson opens or closes, the page shows it by itself
+    refetchInterval: ({ state: { data } }) => (data ? untilNext(data) : false),
+  })
+
+const BUILDING_MS = 4000
+/** Timers hold no longer time. */
+const LONGEST_MS = 2 ** 31 - 1
+
+function untilNext({ files, nextAt, isLook }: HandOutPage): number | false {
+  if (files === 'building' && !isLook) return BUILDING_MS
+  if (nextAt === null || isLook) return false
+  // a second later: clocks differ a little
+  return Math.min(Math.max(0, new Date(nextAt).getTime() - Date.now()) + 1000, LONGEST_MS)
+}
+
+/** Names what a link gives just now: the same release gives more once a lesson has opened. */
+export const givenBy = ({ version, zipBytes, brushes }: HandOutPage): string =>
+  `${version} ${zipBytes} ${brushes.length}`
 
 export type HandOutPage = Awaited<ReturnType<typeof load>>
 
 export type App = HandOutPage['apps'][number]
 
 /** What arrives of each brush in an app, and how large it is alone. */
-export const arrivesQuery = (token: string, as: Part['as'], version: string) => {
+export const arrivesQuery = (token: string, as: Part['as'], given: string) => {
   const query = { as: nameOfPart({ as, of: { kind: 'all' } }).as }
   return queryOptions({
-    queryKey: ['hand-out-page', token, 'arrives', query.as, version],
+    queryKey: ['hand-out-page', token, 'arrives', query.as, given],
     queryFn: () => read(api.h[':token'].arrives.$get({ param: { token }, query })),
     staleTime: Number.POSITIVE_INFINITY,
   })

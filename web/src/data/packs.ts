@@ -112,7 +112,14 @@ export const buildRelease = (id: string, releaseId: string) =>
   read(api.packs[':id'].releases[':releaseId'].build.$post({ param: { id, releaseId } }))
 export const handOut = (
   packId: string,
-  json: { releaseId: string; name: string; follows: boolean; endsAt: string | null; downloadLimit: number | null },
+  json: {
+    releaseId: string
+    editionId: string | null
+    name: string
+    follows: boolean
+    endsAt: string | null
+    downloadLimit: number | null
+  },
 ) => read(api.packs[':id']['hand-outs'].$post({ param: { id: packId }, json }))
 export const withdraw = (id: string) => read(api.packs['hand-outs'][':id'].withdraw.$post({ param: { id } }))
 export const giveAgain = (id: string) => read(api.packs['hand-outs'][':id']['give-again'].$post({ param: { id } }))

@@ -3,7 +3,12 @@ import { api, read } from '../api/client.ts'
 import type { HandOut } from './packs.ts'
 
 /** What a hand-out gives, and for how long. */
-export type Terms = { endsAt: string | null; downloadLimit: number | null; follows: boolean }
+export type Terms = {
+  endsAt: string | null
+  downloadLimit: number | null
+  follows: boolean
+  editionId: string | null
+}
 export type NewPerson = { name: string; email: string; note: string }
 
 /** Everybody who has a pack. */
@@ -45,6 +50,7 @@ export type HandOutChange = {
   downloadLimit?: number | null
   follows?: boolean
   releaseId?: string
+  editionId?: string | null
 }
 /** @returns What they were before: sent in its turn, it undoes this. */
 export const changeHandOuts = async (packId: string, changes: HandOutChange[]): Promise<HandOutChange[]> =>

@@ -9,6 +9,7 @@ import { Refused, useForm } from '../../components/form.tsx'
 import { Menu } from '../../components/menu.tsx'
 import { giveAgain, type HandOut, handOut, newLink, type Pack, type Release, withdraw } from '../../data/packs.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
+import { EditionField } from './edition-field.tsx'
 import { StateMark } from './state-mark.tsx'
 import { usePackChange } from './use-pack-change.ts'
 
@@ -26,6 +27,9 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
           Hand-outs
         </h2>
         <span className="flex gap-4 text-13">
+          <Link to={`/hand-out/${pack.id}/editions`} className="text-saddle underline underline-offset-2">
+            Editions
+          </Link>
           <Link to={`/hand-out/${pack.id}/figures`} className="text-saddle underline underline-offset-2">
             Figures
           </Link>
@@ -47,6 +51,7 @@ export function HandOuts({ pack, onLink }: { pack: Pack; onLink: (link: { name: 
               <div className="min-w-0">
                 <p className="truncate font-medium">{each.name}</p>
                 <p className="text-13 text-quiet">
+                  {each.edition && `${each.edition}, `}
                   <span className="measure">{each.version}</span>
                   {each.follows && ' and newer ones'}, fetched {each.downloads}
                   {each.downloadLimit !== null && ` of ${each.downloadLimit}`} times
@@ -117,7 +122,13 @@ function HandOutFields({ pack, release, onClose, onLink }: Giving) {
   const refresh = useRefresh()
   const { form, field, isSending, refused } = useForm({
     schema: HandOutForm,
-    first: { name: '', newer: isNewest(pack, release) ? 'follow' : 'stay', endsAt: '', downloadLimit: '' },
+    first: {
+      name: '',
+      editionId: '',
+      newer: isNewest(pack, release) ? 'follow' : 'stay',
+      endsAt: '',
+      downloadLimit: '',
+    },
     async send({ newer, ...wish }) {
       const follows = newer === 'follow'
       const { link } = await handOut(pack.id, { releaseId: release.id, follows, ...wish }).finally(() =>
@@ -130,6 +141,7 @@ function HandOutFields({ pack, release, onClose, onLink }: Giving) {
   return (
     <form {...form} className="grid gap-3">
       <TextField label="For whom" placeholder="A person, or a group" {...field('name')} />
+      <EditionField packId={pack.id} {...field('editionId')} />
       <SelectField
         label="When a newer one is out"
         choices={[

@@ -5,7 +5,7 @@ import { Button, buttonLook } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { HelpText } from '../../components/help-text.tsx'
-import { arrivesQuery, downloadOf, type HandOutPage } from '../../data/hand-out-page.ts'
+import { arrivesQuery, downloadOf, givenBy, type HandOutPage } from '../../data/hand-out-page.ts'
 import { toHelp } from '../../data/help.ts'
 import { asOf, type Taker } from './get-files.tsx'
 import { OPEN } from './remembered.ts'
@@ -61,7 +61,7 @@ export function BrushDialog({ page, token, brush, taker, picture, onTry, onClose
 
 function Arrives({ page, token, taker, brushId }: Pick<Props, 'page' | 'token'> & { taker: Taker; brushId: string }) {
   const as = asOf(taker)
-  const arrives = useQuery(arrivesQuery(token, as, page.version))
+  const arrives = useQuery(arrivesQuery(token, as, givenBy(page)))
   const its = arrives.data?.brushes.find(({ id }) => id === brushId)
   const forWhom = taker === OPEN ? 'any program' : taker.name
   return (

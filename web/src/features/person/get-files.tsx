@@ -7,7 +7,7 @@ import { fetched } from '../../components/fetched.tsx'
 import { SelectField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { Loading } from '../../components/states.tsx'
-import { type App, arrivesQuery, downloadOf, type HandOutPage } from '../../data/hand-out-page.ts'
+import { type App, arrivesQuery, downloadOf, givenBy, type HandOutPage } from '../../data/hand-out-page.ts'
 import { markStep, OPEN, rememberApp, useRemembered } from './remembered.ts'
 
 const WhichApp = fetched(async () => ({ default: (await import('./which-app.tsx')).WhichApp }))
@@ -21,9 +21,11 @@ export const asOf = (taker: Taker): Part['as'] => (taker === OPEN ? { kind: 'ope
 /** The app that this device remembers, where the maker prepared files for it. */
 export function useTaker({ apps, open }: HandOutPage): Taker | undefined {
   const app = useRemembered((state) => state.app)
-  if (open === null) return undefined
+  if (open === null && apps.length === 0) return undefined
   // where no app was prepared for, there is nothing to ask
-  return app === OPEN || apps.length === 0 ? OPEN : apps.find(({ name }) => name === app)
+  if (open !== null && (app === OPEN || apps.length === 0)) return OPEN
+  // nor where one is all there is
+  return open === null && apps.length === 1 ? apps[0] : apps.find(({ name }) => name === app)
 }
 
 /** Which app somebody paints in, the one right file for it, and what to do with that. */
@@ -39,7 +41,7 @@ export function GetFiles({ page, token }: Props) {
       <h2 id="get-title" className="font-title text-24">
         {page.apps.length === 0 ? 'Get the brushes' : 'Which app do you paint in?'}
       </h2>
-      {page.open !== null && (
+      {(page.open !== null || page.apps.length > 0) && (
         <>
           <fieldset className="flex flex-wrap gap-2" hidden={page.apps.length === 0}>
             <legend className="sr-only">Which app do you paint in?</legend>
@@ -55,15 +57,17 @@ export function GetFiles({ page, token }: Props) {
                 {app.name} <span className="text-13 text-quiet">{app.appVersion}</span>
               </Choice>
             ))}
-            <Choice
-              isChosen={!isAsking && taker === OPEN}
-              onChoose={() => {
-                setAsking(false)
-                rememberApp(OPEN)
-              }}
-            >
-              Another one
-            </Choice>
+            {page.open !== null && (
+              <Choice
+                isChosen={!isAsking && taker === OPEN}
+                onChoose={() => {
+                  setAsking(false)
+                  rememberApp(OPEN)
+                }}
+              >
+                Another one
+              </Choice>
+            )}
             {page.apps.length > 1 && (
               <Choice isChosen={isAsking} onChoose={() => setAsking(true)}>
                 I don’t know
@@ -103,7 +107,7 @@ function Choice({ isChosen, onChoose, children }: { isChosen: boolean; onChoose:
 /** The files for one app: how much of them, the press that fetches it, and the steps that follow. */
 function TakerFiles({ page, token, taker }: Props & { taker: Taker }) {
   const as = asOf(taker)
-  const arrives = useQuery(arrivesQuery(token, as, page.version))
+  const arrives = useQuery(arrivesQuery(token, as, givenBy(page)))
   const [of, setOf] = useState('all')
   const [isTold, setTold] = useState(false)
   const whole = taker === OPEN ? page.open : taker
@@ -195,10 +199,20 @@ function Steps({ page, token, taker }: Props & { taker: Taker }) {
   )
 }
 
+/** What is said where there is no file. */
+const FILES_SAID: Record<HandOutPage['files'], string> = {
+  ready: '',
+  building: 'The files are being put together. That takes a minute or two, and this page shows them by itself.',
+  failed:
+    'The files could not be put together. Tell whoever sent you the link; the brushes can be tried here meanwhile.',
+  nothing: 'Nothing can be fetched yet.',
+}
+
 /** All of it as the maker released it, and the one file for who uses the same program as the maker. */
 function Whole({ page, token }: Props) {
-  if (page.zipBytes === null) return <p role="status">The download is still being prepared; come back in a minute.</p>
-  const look = page.open === null ? buttonLook('primary') : 'text-saddle underline underline-offset-2'
+  if (page.zipBytes === null) return <p role="status">{FILES_SAID[page.files]}</p>
+  const look =
+    page.open === null && page.apps.length === 0 ? buttonLook('primary') : 'text-saddle underline underline-offset-2'
   return (
     <p className="flex flex-wrap items-center gap-x-5 gap-y-2">
       <a href={downloadOf(token)} download className={look}>

@@ -10,6 +10,7 @@ import type { HandOutPage } from '../../data/hand-out-page.ts'
 import { toHelp } from '../../data/help.ts'
 import { Brushes } from './brushes.tsx'
 import { GetFiles, useTaker } from './get-files.tsx'
+import { Lessons } from './lessons.tsx'
 
 // what paints is fetched when somebody wants to paint, and what shows a brush when one is opened
 const TryPad = fetched(async () => ({ default: (await import('./try-pad.tsx')).TryPad }))
@@ -49,12 +50,19 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
         )}
         <p>
           {page.maker && <>Made by {page.maker}. </>}
-          Release <span className="measure">{page.version}</span>, {plural(page.brushes.length, 'brush', 'brushes')} in{' '}
-          {plural(page.sets.length, 'set')}.
+          Release <span className="measure">{page.version}</span>
+          {page.brushes.length > 0 &&
+            `, ${plural(page.brushes.length, 'brush', 'brushes')}${page.sets.length > 0 ? ` in ${plural(page.sets.length, 'set')}` : ''}`}
+          .
         </p>
         {news && <p role="status">{news}</p>}
+        {page.isLook && (
+          <p className="rounded-6 border border-amber bg-raised px-3 py-2 text-13">
+            This is how it looks to them; nothing is fetched from here, and nobody is counted.
+          </p>
+        )}
         {page.notes && <p className="whitespace-pre-line text-quiet">{page.notes}</p>}
-        <div className="flex flex-wrap items-center gap-4 print:hidden">
+        <div className="flex flex-wrap items-center gap-4 print:hidden" hidden={page.files === 'nothing'}>
           <Button kind="primary" onClick={() => tryBrush(held)}>
             <Brush size={18} aria-hidden /> Try the brushes
           </Button>
@@ -81,8 +89,9 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
           </Suspense>
         </section>
       )}
+      {page.course && <Lessons course={page.course} brushes={page.brushes} onOpen={setOpened} />}
       <Brushes page={page} stroke={stroke} onOpen={setOpened} />
-      <GetFiles page={page} token={token} />
+      {page.files !== 'nothing' && <GetFiles page={page} token={token} />}
       {page.help.length > 0 && (
         <section className="rounded-10 border border-line bg-surface p-6">
           <h2 className="mb-2 font-title text-24">From the maker</h2>
@@ -92,10 +101,12 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
       <section className="rounded-10 border border-line bg-surface p-6">
         <h2 className="mb-2 font-title text-24">What you get</h2>
         <p>
-          All of it is one zip with a folder per set. Every brush is in it as a PNG picture and as an open brush file
-          (GBR for one picture, GIH for several), and everything once more as a Satchel pack with all settings.
-          README.txt inside says which is which; SHA256SUMS lets you check that nothing was damaged, also where you take
-          a part.
+          All of it is one zip
+          {page.open === null
+            ? ', with everything as'
+            : ' with a folder per set. Every brush is in it as a PNG picture and as an open brush file (GBR for one picture, GIH for several), and everything once more as'}{' '}
+          a Satchel pack with all settings. README.txt inside says which is which; SHA256SUMS lets you check that
+          nothing was damaged, also where you take a part.
         </p>
         {page.apps.length > 0 && (
           <p className="mt-2">
@@ -130,7 +141,9 @@ const firstOf = ({ coverBrushId, brushes }: HandOutPage): string =>
   brushes.find(({ id }) => id === coverBrushId)?.id ?? brushes[0]?.id ?? ''
 
 /** What is new for somebody who was here before. */
-function newsFor({ fetchedVersion, version, follows }: HandOutPage): string | undefined {
+function newsFor({ fetchedVersion, version, follows, course }: HandOutPage): string | undefined {
+  const opened = course?.lessons.filter(({ isNew }) => isNew).map(({ title }) => title) ?? []
+  if (opened.length > 0) return `Opened since you fetched something last: ${opened.join(', ')}.`
   if (fetchedVersion !== null && fetchedVersion !== version)
     return `You have fetched ${fetchedVersion} before; this is ${version}. What is new in it:`
   return follows && fetchedVersion === null ? 'When a newer release is out, this link gives it.' : undefined

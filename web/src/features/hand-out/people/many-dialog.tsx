@@ -17,6 +17,7 @@ import { newUuid } from '../../../components/new-uuid.ts'
 import type { Pack } from '../../../data/packs.ts'
 import { handOutToMany } from '../../../data/people.ts'
 import { useRefresh } from '../../../data/use-refresh.ts'
+import { EditionField } from '../edition-field.tsx'
 import { PeopleToAdd } from './people-to-add.tsx'
 
 type Props = { pack: Pack; open: boolean; onClose: () => void; onGiven: (ids: string[]) => void }
@@ -41,7 +42,13 @@ export function ManyDialog(props: Props) {
 export const givable = ({ releases }: Pack) =>
   releases.filter(({ state, recalledAt }) => state === 'ready' && recalledAt === null)
 
-const TermsForm = v.object({ releaseId: v.string(), newer: Newer, endsAt: EndDay, downloadLimit: LimitText })
+const TermsForm = v.object({
+  releaseId: v.string(),
+  editionId: v.string(),
+  newer: Newer,
+  endsAt: EndDay,
+  downloadLimit: LimitText,
+})
 
 function Giving({ pack, onClose, onGiven }: Props) {
   const refresh = useRefresh()
@@ -52,10 +59,10 @@ function Giving({ pack, onClose, onGiven }: Props) {
   const releases = givable(pack)
   const { form, field, isSending, refused } = useForm({
     schema: TermsForm,
-    first: { releaseId: releases[0]?.id ?? '', newer: 'follow', endsAt: '', downloadLimit: '' },
-    async send({ newer, ...terms }) {
+    first: { releaseId: releases[0]?.id ?? '', editionId: '', newer: 'follow', endsAt: '', downloadLimit: '' },
+    async send({ newer, editionId, ...terms }) {
       const { ids } = await handOutToMany(pack.id, {
-        ...{ ...terms, batchId, follows: newer === 'follow' },
+        ...{ ...terms, batchId, editionId: editionId || null, follows: newer === 'follow' },
         people: people.map(({ name, email, note }) => ({ name, email, note })),
       }).finally(() => refresh('packs', 'pack', 'tally'))
       onClose()
@@ -106,6 +113,7 @@ function Giving({ pack, onClose, onGiven }: Props) {
           choices={releases.map(({ id, version }) => ({ value: id, label: version }))}
           {...field('releaseId')}
         />
+        <EditionField packId={pack.id} {...field('editionId')} />
         <SelectField
           label="When a newer one is out"
           choices={[

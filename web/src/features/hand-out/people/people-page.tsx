@@ -104,7 +104,7 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
           <TextField
             label="Find"
             type="search"
-            placeholder="name, address, note, version, state"
+            placeholder="name, address, note, version, edition, state"
             value={words}
             onChange={(event) => setWords(event.target.value)}
           />
@@ -176,7 +176,9 @@ function find(handOuts: readonly HandOut[], typed: string): HandOut[] {
     .split(' ')
     .filter((word) => word !== '')
   return handOuts.filter((each) => {
-    const said = [each.name, each.email, each.note, each.version, stateOf(each).word].join(' ').toLowerCase()
+    const said = [each.name, each.email, each.note, each.version, each.edition ?? '', stateOf(each).word]
+      .join(' ')
+      .toLowerCase()
     return words.every((word) => said.includes(word))
   })
 }

@@ -67,7 +67,9 @@ export function PeopleTable({ handOuts, chosen, onChoose, menuOf }: Props) {
             <span className="hidden min-w-0 wide:block">
               <span className="measure">{each.version}</span>
               {each.follows && <span className="text-13 text-quiet"> and newer ones</span>}
-              <span className="block truncate text-13 text-quiet">{limitsOf(each)}</span>
+              <span className="block truncate text-13 text-quiet">
+                {[each.edition, limitsOf(each)].filter(Boolean).join(', ')}
+              </span>
             </span>
             <span className="hidden min-w-0 wide:block">{fetchedOf(each)}</span>
             <StateMark handOut={each} />

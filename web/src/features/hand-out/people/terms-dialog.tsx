@@ -7,11 +7,14 @@ import { Refused, useForm } from '../../../components/form.tsx'
 import { plural } from '../../../components/format.ts'
 import type { HandOut, Pack } from '../../../data/packs.ts'
 import type { HandOutChange } from '../../../data/people.ts'
+import { EditionField } from '../edition-field.tsx'
 import { givable } from './many-dialog.tsx'
 
+const AS_IS = 'as it is'
 const TermsForm = v.object({
   newer: v.union([Newer, v.literal('')]),
   releaseId: v.string(),
+  editionId: v.string(),
   endsAt: EndDay,
   downloadLimit: LimitText,
 })
@@ -42,11 +45,12 @@ export function TermsDialog(props: Props) {
 function Fields({ pack, onClose, onChange }: Props) {
   const { form, field, isSending, refused } = useForm({
     schema: TermsForm,
-    first: { newer: '', releaseId: '', endsAt: '', downloadLimit: '' },
-    async send({ newer, releaseId, endsAt, downloadLimit }) {
+    first: { newer: '', releaseId: '', editionId: AS_IS, endsAt: '', downloadLimit: '' },
+    async send({ newer, releaseId, editionId, endsAt, downloadLimit }) {
       await onChange({
         ...(newer === '' ? {} : { follows: newer === 'follow' }),
         ...(releaseId === '' ? {} : { releaseId }),
+        ...(editionId === AS_IS ? {} : { editionId: editionId || null }),
         ...(endsAt === null ? {} : { endsAt }),
         ...(downloadLimit === null ? {} : { downloadLimit }),
       })
@@ -70,6 +74,7 @@ function Fields({ pack, onClose, onChange }: Props) {
         choices={[asIs, ...givable(pack).map(({ id, version }) => ({ value: id, label: version }))]}
         {...field('releaseId')}
       />
+      <EditionField packId={pack.id} more={[{ value: AS_IS, label: 'as it is' }]} {...field('editionId')} />
       <TextField label="Ends on" type="date" {...field('endsAt')} />
       <TextField label="Most downloads each" inputMode="numeric" {...field('downloadLimit')} />
       <Refused>{refused}</Refused>
