@@ -44,6 +44,7 @@ const CORE_ROOMS = {
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   forms: ['formats'],
   people: ['formats'],
+  mail: [],
   editions: ['pack', 'brush'],
   help: ['formats'],
   cover: ['render', 'stroke', 'grain', 'brush', 'raster'],
@@ -71,6 +72,9 @@ const SERVER_ROOMS = {
   'whole-library': ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out'],
   parcels: ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out', 'whole-library'],
   people: [],
+  mail: ['queue'],
+  // a program of its own: it knows nothing of the server
+  mailbox: [],
   starter: ['pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|seal|security-log)/

@@ -30,6 +30,8 @@ async function main() {
     throw new SetupError('A backup was being restored here, and that broke off: run ./satchel restore again first.')
   buildIfNeeded(root)
   const postgres = await startPostgres(join(data, 'postgres'), { keepUp: true })
+  // mails go to a stand-in on this machine, unless somebody says where else
+  const mailbox = process.env.SATCHEL_SMTP ? undefined : await startMailbox(join(data, 'mailbox'))
   const serverPort = options.dev ? port + 1 : port
   if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
   const env = {
@@ -44,9 +46,16 @@ async function main() {
     SATCHEL_DEMO: options.empty ? '0' : '1',
     ...(options.dev ? { SATCHEL_HOSTS: `127.0.0.1:${serverPort}` } : {}),
     SATCHEL_LOG_FILE: join(data, 'server.log'),
+    ...(mailbox
+      ? {
+          SATCHEL_SMTP: mailbox.smtp,
+          SATCHEL_MAIL_FROM: process.env.SATCHEL_MAIL_FROM ?? 'Tidewrack Studio <hello@tidewrack.example>',
+          SATCHEL_MAILBOX: mailbox.page,
+        }
+      : {}),
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
-  const children = [startServer(env, options.dev)]
+  const children = [startServer(env, options.dev), ...(mailbox ? [mailbox.child] : [])]
   if (options.dev)
     children.push(
       spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
@@ -67,7 +76,7 @@ async function main() {
   process.on('SIGINT', () => stop(0))
   process.on('SIGTERM', () => stop(0))
   children[0].on('message', (message) => {
-    if (message === 'ready') greet(env.SATCHEL_ORIGIN, options)
+    if (message === 'ready') greet(env.SATCHEL_ORIGIN, { ...options, mailbox: mailbox?.page })
   })
   for (const child of children) child.on('exit', (code) => stop(code ?? 1))
 }
@@ -123,6 +132,19 @@ function secretOf(file) {
   return readFileSync(file, 'utf8').trim()
 }
 
+/** The stand-in mailbox, once it listens. */
+function startMailbox(folder) {
+  const child = fork(join(root, 'server/dist/mailbox.mjs'), {
+    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    detached: true,
+  })
+  return new Promise((done, fail) => {
+    child.once('message', ({ smtp, page }) => done({ child, smtp, page }))
+    child.once('exit', (code) => fail(new SetupError(`The stand-in mailbox ended with ${code}.`)))
+  })
+}
+
 function startServer(env, dev) {
   const stdio = ['ignore', 'inherit', 'inherit', 'ipc']
   if (!dev) return fork(join(root, 'server/dist/main.mjs'), { env, stdio, detached: true })
@@ -137,8 +159,9 @@ function endChild(child) {
   })
 }
 
-function greet(origin, { empty }) {
+function greet(origin, { empty, mailbox }) {
   console.log(`\nGentle Satchel is at ${origin}`)
+  if (mailbox) console.log(`Mails that it sends stay on this machine, and are shown at ${mailbox}`)
   if (empty) console.log('The first visit makes the owner.')
   else console.log('Demo sign-in: maren@tidewrack.example with the password saltmarsh-demo')
   console.log('Ctrl-C stops it.\n')

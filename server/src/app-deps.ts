@@ -16,6 +16,8 @@ export type AppDeps = Deps & {
   limits: AccessLimits
   /** Gives a new workspace what comes with the product. */
   welcome: (workspaceId: string) => Promise<void>
+  /** In whose name mails go out, and where a stand-in shows what arrived; absent where none are sent. */
+  mailing: { from: string; mailbox?: string } | undefined
   /** What the files of one workspace may take up together, bytes. */
   workspaceBytesMax: number
   /** The names, with ports, by which the server is asked; others are refused. */

@@ -28,6 +28,7 @@ import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { libraryFileRoutes } from './routes/library-file.ts'
 import { looseEndRoutes } from './routes/loose-ends.ts'
+import { mailRoutes } from './routes/mails.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
@@ -41,6 +42,7 @@ import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
 import { signingRoutes } from './routes/signing.ts'
 import { sourceRoutes } from './routes/sources.ts'
+import { stopMailRoutes } from './routes/stop-mails.ts'
 import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
 import { noteSecurity } from './security-log.ts'
@@ -103,7 +105,7 @@ export function createApp(deps: AppDeps) {
     await next()
   })
   app.use('/api/*', async (c, next) => {
-    if (!isRead(c.req.method) && c.req.header('origin') !== deps.origin) {
+    if (!isRead(c.req.method) && c.req.header('origin') !== deps.origin && !FROM_ANYWHERE.test(c.req.path)) {
       throw new Problem(
         403,
         'This change came from another site and was refused; open Gentle Satchel itself and try again.',
@@ -171,6 +173,9 @@ export function createApp(deps: AppDeps) {
 const isJson = (contentType: string | undefined) =>
   /^\s*application\/(?:[\w.+-]{1,60}\+)?json\b/i.test(contentType ?? '')
 
+/** Who stops mails does so out of a mail program (RFC 8058); the address holds all that it takes. */
+const FROM_ANYWHERE = /^\/api\/m\//
+
 /** Nothing of a device is asked for by any page of ours: paper and pen are enough. */
 const NOTHING_OF_THE_DEVICE = {
   accelerometer: [],
@@ -211,10 +216,10 @@ function noteAnswer({ log, clientAddress }: AppDeps, c: Context, requestId: stri
 }
 /** Ways to put something away besides DELETE. */
 const DELETES =
-  /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw)$/
+  /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw|packs\/editions\/[^/]+\/end)$/
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
-const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p'])
+const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm'])
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
@@ -243,6 +248,8 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', checkListRoutes(deps))
     .route('/api/packs', handOutRoutes(deps))
     .route('/api/packs', editionRoutes(deps))
+    .route('/api/packs', mailRoutes(deps))
+    .route('/api/m', stopMailRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))
     .route('/api/library', libraryFileRoutes(deps))
     .route('/api/signing', signingRoutes(deps))

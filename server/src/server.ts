@@ -23,6 +23,7 @@ import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
 import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
+import { keepMailing, type MailSettings, sendMails } from './mail/send-mails.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { makeParcel } from './parcels/make-parcel.ts'
 import { createAuth } from './people/auth.ts'
@@ -64,6 +65,8 @@ export type ServerOptions = {
   trustedProxies?: string
   /** Refuses nested connections; see `openDatabase`. */
   strictConnections?: boolean
+  /** Through what mails go out, and where a stand-in shows them; without it none do. */
+  mailing?: (MailSettings & { mailbox?: string }) | undefined
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
   log: Log
@@ -113,6 +116,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
       'build-edition': buildEdition(base, scratch),
+      'send-mails': sendMails(base, options.mailing),
       'make-parcel': makeParcel(base, scratch),
       'give-back': giveBackJob(base, scratch),
       'check-pack': checkPackJob(base),
@@ -125,6 +129,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const fit = new FitMeasurer(base)
   const letBinsBe = keepBins(base)
   const letEditionsBe = keepEditions({ ...base, jobs })
+  const letMailsBe = options.mailing ? keepMailing({ ...base, jobs }) : () => undefined
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
   const auth = createAuth(db, options)
   const stopping = new AbortController()
@@ -146,6 +151,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       return giving
     },
     origin: options.origin,
+    mailing: options.mailing,
     workspaceBytesMax,
     hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
@@ -158,6 +164,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       stopping.abort()
       letBinsBe()
       letEditionsBe()
+      letMailsBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

@@ -11,7 +11,7 @@ const FOREIGN = /%00|%2e%2e|%5c/i
 
 /** The part of the page that a person with a link gets, as the build names it. */
 const PERSON_PAGE = 'src/routes/person.tsx'
-const PERSON_PATH = /^\/h\/([\w-]{1,100})\/?$/
+const PERSON_PATH = /^\/h\/([\w.-]{1,600})\/?$/
 
 /** What the browser can fetch while it reads the first script: what that would ask for one after another. */
 function preloads(folder: string, entry: string): string {

@@ -1,9 +1,10 @@
 import { and, count, desc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
-import { delivery, edition, handOut, recipient, release } from './schema/all.ts'
+import { delivery, edition, handOut, mail, recipient, release } from './schema/all.ts'
 
 export type HandOut = typeof handOut.$inferSelect
+type Mail = typeof mail.$inferSelect
 
 /** A page takes no more at once; nobody has as many. */
 const HAND_OUTS_MAX = 100_000
@@ -55,6 +56,11 @@ export async function listHandOuts(
         email: sql<string>`coalesce(${recipient.email}, '')`,
         note: sql<string>`coalesce(${recipient.note}, '')`,
         follows: handOut.follows,
+        noMail: sql<boolean>`${recipient.noMailAt} is not null`,
+        /** How the last mail to them stands. */
+        mail: sql<{ state: Mail['state']; kind: Mail['kind']; said: string; at: string } | null>`(
+          select json_build_object('state', m.state, 'kind', m.kind, 'said', m.said, 'at', coalesce(m.sent_at, m.created_at))
+          from ${mail} m where m.hand_out_id = ${handOut.id} order by m.created_at desc, m.id limit 1)`,
         /** Whether its link can be copied again. */
         hasLink: sql<boolean>`${handOut.tokenSealed} is not null`,
         releaseId: handOut.releaseId,

@@ -67,6 +67,8 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   handOut: { not: 'links lead to this server' },
   delivery: { not: 'links lead to this server' },
   handOutNote: { not: 'links lead to this server' },
+  mail: { not: 'links lead to this server' },
+  mailTemplate: { where: every, order: 'kind' },
   recipient: { not: 'who got something, and their addresses, stay on this server' },
   phoneLink: { not: OF_THIS_SERVER },
   gather: { not: UNDER_WAY },

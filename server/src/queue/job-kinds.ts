@@ -13,6 +13,8 @@ export const JOB_KINDS = {
   'build-release': v.strictObject({}),
   /** Subject: a build of an edition. Builds its download. */
   'build-edition': v.strictObject({}),
+  /** Subject: a workspace. Sends its mails that are due. */
+  'send-mails': v.strictObject({}),
   /** Subject: a parcel. Makes its file. */
   'make-parcel': v.strictObject({}),
   /** Subject: a workspace. Puts everything of a library file in, which came as a parcel. */
@@ -35,6 +37,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'gather-shrink': 'gather',
   'build-release': 'packs',
   'build-edition': 'packs',
+  'send-mails': 'packs',
   'make-parcel': 'parcels',
   'give-back': 'library',
   'check-pack': 'packs',

@@ -10,7 +10,7 @@ import { type Person, startTestServer, type TestServer, until } from './test-ser
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
-const OPEN = /^\/api\/(session|h|p|auth)(\/|$)/
+const OPEN = /^\/api\/(session|h|p|m|auth)(\/|$)/
 
 /** A destination of one's own. */
 const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }
@@ -236,6 +236,14 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/packs/:id/editions': { name: 'Theirs', plan: wholePlan() },
     'PUT /api/packs/editions/:id': { name: 'Theirs', plan: wholePlan(), was: 1 },
     'POST /api/packs/editions/:id/look': { at: null },
+    'POST /api/packs/:id/mails': {
+      kind: 'link',
+      subject: 'Theirs',
+      body: '{link}',
+      ids: [ids.handOut],
+      actId: ids.handOut,
+    },
+    'POST /api/packs/hand-outs/mails/call-off': { ids: [ids.handOut] },
     'POST /api/packs/:id/hand-outs': { releaseId: ids.release, name: 'Theirs' },
     'POST /api/packs/:id/hand-outs/many': {
       ...{ releaseId: ids.release, batchId: '0f0e0d0c-0b0a-4908-8706-050403020100' },

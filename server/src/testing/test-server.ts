@@ -9,7 +9,7 @@ import pg from 'pg'
 import { createWorkspace } from '../db/members.ts'
 import { createLog } from '../log.ts'
 import type { AccessLimitOptions } from '../people/limits.ts'
-import { assembleServer, listen, type RunningParts } from '../server.ts'
+import { assembleServer, listen, type RunningParts, type ServerOptions } from '../server.ts'
 import { TEMPLATE } from './postgres-setup.ts'
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url))
@@ -45,6 +45,7 @@ export async function startTestServer(
     trustedProxies?: string
     limits?: AccessLimitOptions
     workspaceGb?: number
+    mailing?: ServerOptions['mailing']
   } = {},
 ): Promise<TestServer> {
   const name = `t${process.pid}_${Date.now()}`

@@ -31,6 +31,7 @@ type Untold =
   | 'laid-out'
   | 'licences'
   | 'links'
+  | 'mail-templates'
   | 'parcel-look'
   | 'phone-page'
   | 'room'

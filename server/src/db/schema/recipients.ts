@@ -1,5 +1,5 @@
 import { pgTable, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, named } from './columns.ts'
+import { createdAt, inWorkspace, maybeAt, named } from './columns.ts'
 
 /** A person or a group that is handed something: the address book of a workspace. */
 export const recipient = pgTable(
@@ -13,6 +13,8 @@ export const recipient = pgTable(
     /** Empty where there is none. */
     email: text().notNull().default(''),
     note: text().notNull().default(''),
+    /** When they said that no more mails shall come. */
+    noMailAt: maybeAt(),
     createdAt: createdAt(),
   },
   (t) => [uniqueIndex('recipient_key').on(t.workspaceId, t.key)],

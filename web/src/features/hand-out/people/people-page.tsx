@@ -1,11 +1,13 @@
-import { Copy, Link2, Pencil, QrCode as QrIcon, Users } from 'lucide-react'
-import { useMemo, useState } from 'react'
+import { Copy, Link2, Mail, Pencil, QrCode as QrIcon, Users } from 'lucide-react'
+import { Suspense, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { Button } from '../../../components/button.tsx'
+import { fetched } from '../../../components/fetched.tsx'
 import { TextField } from '../../../components/field.tsx'
 import { plural } from '../../../components/format.ts'
 import type { MenuItem } from '../../../components/menu.tsx'
 import { toast, toastError } from '../../../components/toasts.tsx'
+import { callOffMails, mailsAgain } from '../../../data/mails.ts'
 import { type HandOut, newLink, type Pack } from '../../../data/packs.ts'
 import { changeHandOuts, type HandOutChange, stateOf, tellLinks } from '../../../data/people.ts'
 import { LinkDialog } from '../link-dialog.tsx'
@@ -15,7 +17,9 @@ import { PeopleTable } from './people-table.tsx'
 import { PersonDialog } from './person-dialog.tsx'
 import { TermsDialog } from './terms-dialog.tsx'
 
-type Asked = 'many' | 'terms' | undefined
+const MailDialog = fetched(async () => ({ default: (await import('./mail-dialog.tsx')).MailDialog }))
+
+type Asked = 'many' | 'terms' | 'mail' | undefined
 
 /** Everybody who has a pack, and what is done with one or many of them. */
 export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly HandOut[] }) {
@@ -78,6 +82,10 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
     const made = await change(() => newLink(id))
     if (made) setLink({ name, link: made.link })
   }
+  const callOff = ({ id, name }: HandOut) =>
+    change(() => callOffMails([id]), { text: `The mail to ${name} is called off.` })
+  const mailsFor = ({ recipientId, name }: HandOut) =>
+    change(async () => (recipientId ? mailsAgain(recipientId) : undefined), { text: `${name} gets mails again.` })
   const toCards = (which: readonly HandOut[]) =>
     navigate(`/hand-out/${pack.id}/cards`, { state: { ids: which.map(({ id }) => id) } })
   const menuOf = (each: HandOut): MenuItem[] => [
@@ -92,6 +100,10 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
       disabled: each.recipientId === null,
       onSelect: () => setPerson(each),
     },
+    ...(each.mail?.state === 'waiting' ? [{ label: 'Call the mail off', onSelect: () => void callOff(each) }] : []),
+    ...(each.noMail && each.recipientId
+      ? [{ label: 'They want mails after all', onSelect: () => void mailsFor(each) }]
+      : []),
     each.withdrawnAt
       ? { label: 'Give it again', onSelect: () => void giveAgain([each]) }
       : { label: 'Withdraw', danger: true, onSelect: () => void withdraw([each]) },
@@ -125,6 +137,9 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
           </Button>
           <Button onClick={() => void toCards(picked)}>
             <QrIcon size={18} aria-hidden /> Cards to print
+          </Button>
+          <Button onClick={() => setAsked('mail')}>
+            <Mail size={18} aria-hidden /> Write to them
           </Button>
           <Button onClick={() => setAsked('terms')}>Change what they get</Button>
           {areAllWithdrawn ? (
@@ -163,6 +178,11 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
         onClose={() => setAsked(undefined)}
         onChange={(to) => changeAll(picked, to, `${plural(picked.length, 'hand-out')} changed.`)}
       />
+      <Suspense>
+        {asked === 'mail' && (
+          <MailDialog pack={pack} chosen={picked} open onClose={() => setAsked(undefined)} onWritten={toast} />
+        )}
+      </Suspense>
       <PersonDialog handOut={person} onClose={() => setPerson(undefined)} />
       <LinkDialog shown={link} onClose={() => setLink(undefined)} />
     </div>

@@ -62,6 +62,7 @@ export function PeopleTable({ handOuts, chosen, onChoose, menuOf }: Props) {
               <span className="block truncate font-medium">{each.name}</span>
               <span className="block truncate text-13 text-quiet">
                 {[each.email, each.note].filter((text) => text !== '').join(', ') || 'no address'}
+                <MailMark {...each} />
               </span>
             </span>
             <span className="hidden min-w-0 wide:block">
@@ -86,6 +87,33 @@ export function PeopleTable({ handOuts, chosen, onChoose, menuOf }: Props) {
         )}
       </VirtualList>
     </div>
+  )
+}
+
+/** How the last mail to somebody stands. */
+const MAIL_SAID: Record<NonNullable<HandOut['mail']>['state'], { text: string; look: string }> = {
+  waiting: { text: 'mail waits', look: '' },
+  sending: { text: 'mail on its way', look: '' },
+  sent: { text: 'mailed', look: 'text-moss' },
+  refused: { text: 'mail came back', look: 'text-madder' },
+  unsure: { text: 'mail perhaps not arrived', look: 'text-amber' },
+  'called off': { text: 'mail called off', look: '' },
+}
+
+function MailMark({ mail, noMail }: Pick<HandOut, 'mail' | 'noMail'>) {
+  const said = mail && MAIL_SAID[mail.state]
+  return (
+    <>
+      {said && (
+        <span className={said.look} title={mail.said}>
+          {', '}
+          {said.text}
+          {mail.state === 'sent' && ` ${format(new Date(mail.at), 'd MMM')}`}
+          {mail.state === 'refused' && `: ${mail.said}`}
+        </span>
+      )}
+      {noMail && ', wants no mails'}
+    </>
   )
 }
 
