@@ -8,6 +8,7 @@ import { expect, type Locator, type Page } from '@playwright/test'
 import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
 const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
+const MAILBOX = fileURLToPath(new URL('../server/dist/mailbox.mjs', import.meta.url))
 
 export type Server = {
   url: string
@@ -26,6 +27,8 @@ export type Satchel = Server & {
   cacheFolder: string
   /** A second server on the same data, for the same pages. */
   join(): Promise<Server>
+  /** The page of the stand-in mailbox, and the folder of its letters; where one was asked for. */
+  mailbox?: { page: string; folder: string }
   /** Ends all of it; what it holds goes, unless it is kept. */
   close(options?: { keep?: boolean }): Promise<void>
 }
@@ -38,6 +41,8 @@ type Opening = {
   demo: boolean
   /** Where it lies; by default in a folder of its own. */
   folder?: string
+  /** Whether its mails go to a stand-in mailbox; else it sends none. */
+  mailbox?: boolean
 }
 
 function makeFolder(): string {
@@ -47,10 +52,12 @@ function makeFolder(): string {
 }
 
 /** The built server on a database, folder and port of its own. */
-export async function openSatchel({ demo, folder = makeFolder() }: Opening): Promise<Satchel> {
+export async function openSatchel({ demo, folder = makeFolder(), mailbox = false }: Opening): Promise<Satchel> {
   const template = process.env[TEMPLATE]
   if (demo && template) await promisify(execFile)('cp', ['-a', join(template, 'postgres'), join(folder, 'postgres')])
   const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
+  const letters = join(folder, 'letters')
+  const box = mailbox ? await startMailbox(letters) : undefined
   const servers: Server[] = []
   const origin = `http://127.0.0.1:${await freePort()}`
   const add = async (url: string, cacheFolder: string) => {
@@ -59,6 +66,7 @@ export async function openSatchel({ demo, folder = makeFolder() }: Opening): Pro
       SATCHEL_CACHE: cacheFolder,
       SATCHEL_ORIGIN: origin,
       SATCHEL_DEMO: demo ? 'library' : '0',
+      ...(box ? { SATCHEL_SMTP: box.smtp, SATCHEL_MAILBOX: box.page, SATCHEL_MAIL_FROM: FROM } : {}),
     })
     servers.push(server)
     await server.start()
@@ -70,13 +78,29 @@ export async function openSatchel({ demo, folder = makeFolder() }: Opening): Pro
     ...first,
     databaseUrl: postgres.url,
     cacheFolder,
+    ...(box ? { mailbox: { page: box.page, folder: letters } } : {}),
     join: async () => add(`http://127.0.0.1:${await freePort()}`, join(folder, `cache${servers.length}`)),
     async close({ keep = false } = {}) {
       for (const server of servers) await server.stop()
+      await end(box?.child, 'SIGTERM')
       await postgres.stop()
       if (!keep) rmSync(folder, { recursive: true, force: true })
     },
   }
+}
+
+const FROM = 'Tidewrack Studio <hello@tidewrack.example>'
+
+/** The built stand-in mailbox, once it listens. */
+function startMailbox(folder: string): Promise<{ child: ChildProcess; smtp: string; page: string }> {
+  const child = fork(MAILBOX, {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder },
+  })
+  return new Promise((done, fail) => {
+    child.once('message', (told) => done({ child, ...(told as { smtp: string; page: string }) }))
+    child.once('exit', (code) => fail(new Error(`the mailbox ended with ${code}`)))
+  })
 }
 
 function createServer(url: string, env: Record<string, string>): Server {

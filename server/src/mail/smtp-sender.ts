@@ -62,23 +62,29 @@ export class SmtpSender {
     body.once('end', () => {
       isGiven = true
     })
-    const timers: NodeJS.Timeout[] = []
-    let stop = (): void => undefined
-    const outcome = new Promise<Outcome>((done) => {
+    const over = new AbortController()
+    const result = await new Promise<Outcome>((done) => {
       const lose = (error: SmtpError) => done(toOutcome(error, isGiven))
-      stop = () => void timers.push(setTimeout(() => lose(new Error('It was stopped.')), isGiven ? ANSWER_MS : 0))
-      timers.push(setTimeout(() => lose(new Error('The mail server takes too long.')), OF_ONE_MS))
-      signal.addEventListener('abort', stop, { once: true })
-      connection.once('error', lose)
-      connection.once('end', () => lose(new Error('The connection was lost.')))
+      const loseLater = (sentence: string, inMs: number) => {
+        const timer = setTimeout(() => lose(new Error(sentence)), inMs)
+        over.signal.addEventListener('abort', () => clearTimeout(timer))
+      }
+      const stop = () => loseLater('It was stopped.', isGiven ? ANSWER_MS : 0)
+      const leave = () => lose(new Error('The connection was lost.'))
+      loseLater('The mail server takes too long.', OF_ONE_MS)
+      signal.addEventListener('abort', stop, { once: true, signal: over.signal })
+      connection.on('error', lose)
+      connection.on('end', leave)
+      over.signal.addEventListener('abort', () => {
+        connection.off('error', lose)
+        connection.off('end', leave)
+      })
       // a copy: the package writes into it what the other side said
       connection.send({ ...envelope }, body, (error, info) =>
         done(error ? toOutcome(error, isGiven) : { state: 'sent', said: info?.response ?? '' }),
       )
     })
-    const result = await outcome
-    for (const timer of timers) clearTimeout(timer)
-    signal.removeEventListener('abort', stop)
+    over.abort()
     // after a refusal some servers are as they were, and others half way
     if (result.state !== 'sent') this.close()
     return result
