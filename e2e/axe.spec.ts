@@ -5,7 +5,7 @@ import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './har
 
 let satchel: Satchel
 test.beforeAll(async () => {
-  satchel = await openSatchel({ demo: true })
+  satchel = await openSatchel({ demo: true, mailbox: true })
 })
 test.afterAll(() => satchel.close())
 
@@ -201,6 +201,36 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
   {
     name: 'people',
     open: async (page) => void (await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)),
+  },
+  {
+    name: 'editions, and a class kit',
+    async open(page) {
+      const id = await firstPack(page)
+      await page.goto(`${satchel.url}/hand-out/${id}/editions`)
+      await page.getByRole('button', { name: 'New class kit' }).click()
+      await page.getByRole('button', { name: 'Add a lesson' }).click()
+      await page.getByLabel('closes again').check()
+      await page.getByLabel('One of its own, with fixed sizes').check()
+      await page.getByLabel('Only these sets, tags and brushes').check()
+      // what is scrolled lies half under the bar that stays, at any place but this
+      await page.getByRole('heading', { level: 1 }).scrollIntoViewIfNeeded()
+    },
+  },
+  {
+    name: 'brushes of a lesson',
+    async open(page) {
+      await page.getByRole('button', { name: /^Brushes of Lesson 1/ }).click()
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  },
+  {
+    name: 'a mail to people',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)
+      await page.getByRole('checkbox', { name: 'Choose all that are shown' }).check()
+      await page.getByRole('button', { name: 'Write to them' }).click()
+      await expect(page.getByRole('region', { name: 'As it will read' })).toBeVisible()
+    },
   },
   {
     name: 'figures',

@@ -6,6 +6,7 @@ import { type EditionPlan, wholePlan } from '@satchel/core/editions/plan'
 import { toUtf8 } from '@satchel/core/formats/text'
 import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
+import { MAIL_KINDS } from '@satchel/core/mail/template'
 import type { Part } from '@satchel/core/pack/parts'
 import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
@@ -29,6 +30,7 @@ import { createRelease } from '../hand-out/create-release.ts'
 import { createEdition } from '../hand-out/editions.ts'
 import { createHandOuts } from '../hand-out/hand-outs.ts'
 import { createToken, hashToken } from '../hand-out/token.ts'
+import { writeMails } from '../mail/write-mails.ts'
 
 /** What the demo's library holds by the time its curator has it: brushes by name, sets by name, and the pack. */
 export type DemoLibrary = {
@@ -125,6 +127,9 @@ const CLASS: readonly [name: string, note: string, fetched: 'both' | 'first' | '
   ['Lune Estuary', '', 'nothing'],
 ]
 
+/** Whose mail comes back. */
+const MOVED = 'Kit Mudlark'
+
 /** The class goes in its third week: when the releases were made, and when the links were given. */
 const RELEASED_DAYS = [21, 9, 8] as const
 const GIVEN_DAYS = 17
@@ -176,7 +181,7 @@ function planOf(inSet: DemoLibrary['inSet']): EditionPlan {
 
 /** The class has links that give each newer release, evening by evening. */
 async function handToClass(
-  { db, links }: AppDeps,
+  deps: AppDeps,
   {
     workspaceId,
     packId,
@@ -186,9 +191,10 @@ async function handToClass(
     newest,
   }: Pick<DemoLibrary, 'workspaceId' | 'inSet'> & { packId: string; first: string; recalled: string; newest: string },
 ): Promise<void> {
+  const { db, links, mailing } = deps
   const people = CLASS.map(([name, note]) => ({
     ...{ name, note },
-    email: `${name.toLowerCase().replace(' ', '.')}@saltmarsh.example`,
+    email: `${name.toLowerCase().replace(' ', '.')}@${name === MOVED ? 'gone' : 'saltmarsh'}.example`,
   }))
   const { id: editionId } = await createEdition(db, workspaceId, packId, { name: CLASS_NAME, plan: planOf(inSet) })
   const terms = { releaseId: first, endsAt: null, downloadLimit: null, follows: true, editionId }
@@ -215,6 +221,11 @@ async function handToClass(
       .update(releaseTable)
       .set({ createdAt: before(RELEASED_DAYS[at] ?? 0) })
       .where(eq(releaseTable.id, id))
+  const pack = await findPack(db, workspaceId, packId)
+  if (mailing && pack) {
+    const ids = handOuts.map(({ id }) => id)
+    await writeMails(deps, pack, { kind: 'link', template: MAIL_KINDS.link, ids, actId: randomUUID() })
+  }
   const asking = handOuts.find(({ name }) => name === 'Isle Quickreed')
   if (!asking) return
   const text = 'Kelp edge comes out straight on my tablet, without its bends. The others are lovely.'

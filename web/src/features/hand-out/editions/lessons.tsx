@@ -148,7 +148,7 @@ function LessonLine({ lesson, at, kit, state, onChange, onBrushes, onDrop }: Lin
           value={time}
           onChange={(event) => event.target.value && onChange({ at: event.target.value })}
         />
-        <Button onClick={onBrushes} aria-label={`Brushes of ${name}: ${brushes.length}`}>
+        <Button className="w-28" onClick={onBrushes} aria-label={`Brushes of ${name}: ${brushes.length}`}>
           {plural(brushes.length, 'brush', 'brushes')}
         </Button>
         <span className={`w-24 py-2 font-medium ${look}`}>
