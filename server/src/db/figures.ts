@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { and, eq, isNotNull, max, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isOut } from './hand-outs.ts'
 import { delivery, handOut, release } from './schema/all.ts'
@@ -49,4 +49,19 @@ export async function countFigures(
   const [figures] = rows
   if (!figures) throw new Error('counting gave no row')
   return figures
+}
+
+/** When something was last fetched through each hand-out of an edition; null where nothing was. */
+export async function listLastFetches(
+  db: Db,
+  workspaceId: string,
+  packId: string,
+): Promise<{ editionId: string | null; lastAt: Date | null }[]> {
+  return db
+    .select({ editionId: handOut.editionId, lastAt: max(delivery.at) })
+    .from(handOut)
+    .innerJoin(release, eq(release.id, handOut.releaseId))
+    .leftJoin(delivery, and(eq(delivery.handOutId, handOut.id), eq(delivery.state, 'sent')))
+    .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId), isNotNull(handOut.editionId)))
+    .groupBy(handOut.id)
 }

@@ -1,9 +1,13 @@
+import { wholePlan } from '@satchel/core/editions/plan'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import type { Figures } from '../db/figures.ts'
+import type { Figures as Counted } from '../db/figures.ts'
+import type { LessonFigure } from '../hand-out/lesson-figures.ts'
 import { takeInFiles } from '../testing/gather.ts'
-import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
+
+type Figures = Counted & { lessons: LessonFigure[] }
 
 let server: TestServer
 let person: Person
@@ -93,6 +97,33 @@ describe('the figures of a pack', () => {
       expect(status).toBe(422)
     },
   )
+
+  it('say how many of a class have fetched something since each lesson', async () => {
+    const lesson = (n: number, day: string) => ({
+      ...{ id: `00000000-0000-4000-8000-00000000000${n}`, title: `Lesson ${n}`, day, at: '12:00' },
+      ...{ closes: null, brushes: [] },
+    })
+    const lessons = [lesson(1, '2026-03-20'), lesson(2, '2026-03-30'), lesson(3, '2190-01-01')]
+    await until(async () => {
+      const { releases } = await person.json<{ releases: { state: string }[] }>(`/api/packs/${packId}`)
+      return releases.every(({ state }) => state === 'ready')
+    }, 60_000)
+    const plan = { ...wholePlan(), kit: { zone: 'Europe/Oslo', lessons, lastDay: null } }
+    const { id: editionId } = await person.post<{ id: string }>(`/api/packs/${packId}/editions`, {
+      name: 'Class',
+      plan,
+    })
+    const { handOuts } = await person.json<{ handOuts: { id: string; name: string }[] }>(`/api/packs/${packId}/people`)
+    const changes = handOuts.filter(({ name }) => name !== 'Di').map(({ id }) => ({ id, editionId }))
+    await person.post(`/api/packs/${packId}/hand-outs/change`, { changes })
+    // 12:00 in Oslo is 10:00 in Greenwich by then, the very moment that Bo fetched; Ida did before
+    expect((await figures()).lessons).toMatchObject([
+      { edition: 'Class', title: 'Lesson 1', fetched: 2, all: 3 },
+      { edition: 'Class', title: 'Lesson 2', fetched: 1, all: 3 },
+    ])
+    const back = changes.map(({ id }) => ({ id, editionId: null }))
+    await person.post(`/api/packs/${packId}/hand-outs/change`, { changes: back })
+  })
 
   it('of another workspace are not told', async () => {
     const other = await server.owner()

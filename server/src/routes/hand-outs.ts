@@ -13,6 +13,7 @@ import { findPack } from '../db/packs.ts'
 import { updateRecipient } from '../db/recipients.ts'
 import { notFound, Problem } from '../errors.ts'
 import { changeTerms, createHandOut, createHandOuts, openLinks, renewLink } from '../hand-out/hand-outs.ts'
+import { countLessons } from '../hand-out/lesson-figures.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 
@@ -92,7 +93,8 @@ export const handOutRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
         if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
-        return c.json(await countFigures(db, { workspaceId, packId: id, zone: c.req.valid('query').zone }))
+        const figures = await countFigures(db, { workspaceId, packId: id, zone: c.req.valid('query').zone })
+        return c.json({ ...figures, lessons: await countLessons(db, workspaceId, id, new Date()) })
       })
       .get('/:id/hand-outs/notes', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')

@@ -43,7 +43,7 @@ export function CountTable({ caption, headings, rows }: Props) {
           </thead>
           <tbody>
             {rows.map(([first, ...counts]) => (
-              <tr key={first}>
+              <tr key={[first, ...counts].join()}>
                 <th scope="row" className="px-3 py-1 text-left font-normal">
                   {first}
                 </th>

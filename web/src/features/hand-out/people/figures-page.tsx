@@ -13,9 +13,9 @@ const UNNAMED: Record<By, string> = { version: 'a release that is gone', app: 'f
 
 type Props = { packId: string; title: string; figures: Figures }
 
-/** Four figures, each with its table beside it. */
+/** The figures, each with its table beside it. */
 export function FiguresPage({ packId, title, figures }: Props) {
-  const { downloads, holders, unused, waits } = figures
+  const { downloads, holders, unused, waits, lessons } = figures
   const [by, setBy] = useState<By>('version')
   const rows = downloads.map(({ day, count, ...of }) => ({ day, count, key: of[by] || UNNAMED[by] }))
   const { period, keys, periods } = countByPeriod(rows, format(new Date(), 'yyyy-MM-dd'))
@@ -94,6 +94,35 @@ export function FiguresPage({ packId, title, figures }: Props) {
           />
         }
       />
+      {lessons.length > 0 && (
+        <Figure
+          heading="Since each lesson"
+          aside={<p className="text-13 text-quiet">how many of the class have fetched something since it opened</p>}
+          chart={
+            <CountChart
+              label="Who fetched something since each lesson"
+              keys={['have', 'have not']}
+              rows={lessons.map(({ title: called, fetched, all: each }) => ({
+                called,
+                counts: { have: fetched, 'have not': each - fetched },
+              }))}
+            />
+          }
+          table={
+            <CountTable
+              caption={`Lessons of ${title}`}
+              headings={['Lesson', 'Class', 'Opened', 'Have', 'Of']}
+              rows={lessons.map(({ title: called, edition, opensAt, fetched, all: each }) => [
+                called,
+                edition,
+                format(new Date(opensAt), 'yyyy-MM-dd'),
+                fetched,
+                each,
+              ])}
+            />
+          }
+        />
+      )}
     </div>
   )
 }
