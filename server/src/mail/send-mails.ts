@@ -57,11 +57,13 @@ export function ended({ tries }: Pick<Mail, 'tries'>, { state, said }: Outcome):
   return { state, said, nextAt: new Date(Date.now() + minutes * MINUTE_MS) }
 }
 
-const NAMED = /^(.{0,200}?)\s*<([^<>]{3,320})>$/
 /** Who sends, from "Name <address>" or an address alone. */
 export function toFrom(text: string): MailFrom {
-  const [, name, address] = NAMED.exec(text.trim()) ?? []
-  return address === undefined ? { address: text.trim(), name: text.trim() } : { address, name: name || address }
+  const whole = text.trim()
+  const at = whole.lastIndexOf('<')
+  if (at < 0 || !whole.endsWith('>')) return { address: whole, name: whole }
+  const address = whole.slice(at + 1, -1).trim()
+  return { address, name: whole.slice(0, at).trim() || address }
 }
 
 /**
