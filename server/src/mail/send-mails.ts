@@ -1,3 +1,4 @@
+import { listLatestJobs } from '../db/jobs.ts'
 import { countMails, endMail, listMailing, loseMails, type Mail, takeMail } from '../db/mails.ts'
 import type { Deps } from '../deps.ts'
 import type { JobHandler, JobQueue } from '../queue/queue.ts'
@@ -11,6 +12,8 @@ const MINUTE_MS = 60_000
 /** How long to wait after each try that found no taker; then it is given up. */
 export const WAITS_MINUTES = [1, 2, 5, 15, 60, 240, 720] as const
 const LOOK_MS = 5_000
+/** How often pages are told how far it is. */
+const TOLD_MS = 1000
 
 /**
  * Sends the mails of a workspace that are due, one after the other. A mail is on its way before the first byte is sent, and what
@@ -23,7 +26,7 @@ export const sendMails = (deps: Deps, settings: MailSettings | undefined): JobHa
     if (!settings) return
     const sender = new SmtpSender(settings.smtp)
     const from = toFrom(settings.from)
-    let done = 0
+    let [done, toldAt] = [0, 0]
     try {
       for (let mail = await takeMail(db, workspaceId); mail; mail = await next(deps, workspaceId, signal)) {
         const message = await composeMail(deps, mail, from)
@@ -33,6 +36,9 @@ export const sendMails = (deps: Deps, settings: MailSettings | undefined): JobHa
         await endMail(db, mail, ended(mail, outcome))
         const { open } = await countMails(db, workspaceId)
         progress(++done, done + open)
+        // pages look anew at each of these; the end of the job is told in any case
+        if (Date.now() - toldAt < TOLD_MS) continue
+        toldAt = Date.now()
         await events.publish({ workspaceId, topic: 'packs' })
       }
     } finally {
@@ -72,7 +78,11 @@ export function toFrom(text: string): MailFrom {
  */
 export function keepMailing({ db, jobs, log }: Pick<Deps, 'db' | 'log'> & { jobs: JobQueue }): () => void {
   const look = async () => {
-    for (const workspaceId of await listMailing(db)) await startMailing(jobs, workspaceId)
+    for (const workspaceId of await listMailing(db)) {
+      // what somebody has stopped goes on when they say so, or write anew
+      const latest = await listLatestJobs(db, workspaceId, 'send-mails', [workspaceId])
+      if (latest.get(workspaceId)?.state !== 'stopped') await startMailing(jobs, workspaceId)
+    }
   }
   const timer = setInterval(() => void look().catch((error: Error) => log.error({ err: error }, 'mailing')), LOOK_MS)
   return () => clearInterval(timer)

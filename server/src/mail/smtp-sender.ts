@@ -25,6 +25,8 @@ export type Outcome = {
 }
 export type Envelope = { from: string; to: string }
 
+const LOOPBACK = /^(localhost|127\.\d{1,3}\.\d{1,3}\.\d{1,3}|\[::1\])$/
+
 type SmtpError = Error & { responseCode?: number | undefined; response?: string | undefined }
 
 /** Gives mails to a mail server, one after the other over one connection while that lasts. */
@@ -110,6 +112,8 @@ export class SmtpSender {
       host: hostname,
       ...(port === '' ? {} : { port: Number(port) }),
       secure: protocol === 'smtps:',
+      // a password goes over no open wire, unless both ends are this machine
+      requireTLS: username !== '' && !LOOPBACK.test(hostname),
       connectionTimeout: CONNECT_MS,
       greetingTimeout: CONNECT_MS,
       socketTimeout: SILENT_MS,

@@ -9,8 +9,15 @@ import { writeMails } from '../mail/write-mails.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 
+/** Each is sealed on its own, which takes a while for many. */
+const MAILS_AT_ONCE = 5000
+
 const Kind = v.picklist(MAIL_KIND_NAMES)
-const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))
+const Ids = v.pipe(
+  v.array(v.pipe(v.string(), v.uuid())),
+  v.minLength(1),
+  v.maxLength(MAILS_AT_ONCE, `${MAILS_AT_ONCE} people are written to at once`),
+)
 const Writing = v.object({
   kind: Kind,
   ...MailTemplate.entries,

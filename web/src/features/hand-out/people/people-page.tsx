@@ -116,7 +116,7 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
           <TextField
             label="Find"
             type="search"
-            placeholder="name, address, note, version, edition, state"
+            placeholder="name, address, edition, state"
             value={words}
             onChange={(event) => setWords(event.target.value)}
           />
