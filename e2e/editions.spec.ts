@@ -136,5 +136,12 @@ test('a class kit is made, looked at ahead, handed out; a lesson opens and close
       })
       .toBe(1)
   })
+  await test.step('who is signed in here takes it into their library', async () => {
+    await expect(theirs.getByRole('button', { name: 'Take into my library' })).toHaveCount(0)
+    await page.goto(link)
+    await page.getByRole('button', { name: 'Take into my library' }).click()
+    await expect(page).toHaveURL(/\/gather$/)
+    await expect(page.getByText('Saltmarsh Sketching 1.0.0.satchel.zip').first()).toBeVisible()
+  })
   await phone.close()
 })

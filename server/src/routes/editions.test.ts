@@ -252,6 +252,39 @@ describe('an edition', () => {
   })
 })
 
+describe('who is signed in here', () => {
+  it('takes what a link gives into their library, and nothing that it does not', async () => {
+    const { packId, releaseId } = await packOf(['Rush', 'Heron'])
+    const id = await edition(packId, { without: [idOf('Heron')] })
+    const token = await handOut(packId, releaseId, id, { downloadLimit: 1 })
+    await built(token)
+    const other = await server.owner()
+    const seen = await other.json<{ canTake: boolean }>(`/api/h/${token}`)
+    expect([seen.canTake, ((await (await ask(token)).json()) as { canTake: boolean }).canTake]).toEqual([true, false])
+    const { id: gather } = await other.post<{ id: string }>('/api/gathers/from-link', { token })
+    type Ledger = { reading: object | null; tally: { lines: number }; files: { waiting: number } }
+    await until(async () => {
+      const ledger = await other.json<Ledger>(`/api/gathers/${gather}`)
+      return ledger.reading === null && ledger.tally.lines > 0
+    }, 60_000)
+    const { lines } = await other.json<{ lines: { name: string }[] }>(`/api/gathers/${gather}/lines`)
+    expect(lines.map(({ name }) => name)).toEqual(['Rush'])
+    // it counts like a download, and the link gave one
+    const again = await other.request('/api/gathers/from-link', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ token }),
+    })
+    expect(again.status).toBe(410)
+    expect((await ask(token, '/download')).status).toBe(410)
+    const nobody = await fetch(`${server.url}/api/gathers/from-link`, {
+      method: 'POST',
+      headers: { origin: server.url },
+    })
+    expect(nobody.status).toBe(401)
+  })
+})
+
 describe('a class kit', () => {
   it('opens and closes its brushes: what they come to is as if the others were not there, byte for byte', async () => {
     const withHidden = await packOf(['Rush', 'Sedge', 'Heron', 'Egret'])

@@ -23,8 +23,10 @@ import { listUploads } from '../db/uploads.ts'
 import { notFound, Problem } from '../errors.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
+import { takeInFromLink } from '../hand-out/take-in-from-link.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
 import type { SignedIn } from './context.ts'
+import { Token } from './hand-out-token.ts'
 import { Id, Ids, ListPlace, PATH_MAX_CHARS, valid, whole } from './validate.ts'
 
 /** A folder in a ledger: its path in the drop, and in archives inside archives. */
@@ -51,131 +53,143 @@ const Decision = v.object({
   name: v.optional(Name),
   use: v.optional(v.picklist(PICTURE_USES)),
 })
+const FromLink = v.object({ token: Token.entries.token })
 const Shrink = v.object({ of: Choice, smaller: v.boolean() })
 
 /** The ledger: files come in, are read by a job, decided on, and taken in or dropped. */
-export const gatherRoutes = ({ db, jobs, events }: AppDeps) => {
+export const gatherRoutes = (deps: AppDeps) => {
+  const { db, jobs, events } = deps
   const known = async (workspaceId: string, id: string) => {
     if (!(await findGather(db, workspaceId, id))) throw notFound('ledger')
   }
   const readAgain = (workspaceId: string, id: string, title: string) =>
     jobs.add({ workspaceId, kind: 'gather-read', subjectId: id, title, payload: {} })
   const compareAgain = (workspaceId: string, id: string) => readAgain(workspaceId, id, 'Comparing pictures')
-  return new Hono<SignedIn>()
-    .get('/parcel', (c) => c.body(new Uint8Array(drawParcel()), 200, { 'content-type': 'application/zip' }))
-    .get('/current', async (c) => {
-      const gather = await findOpenGather(db, c.get('workspaceId'))
-      return c.json({ id: gather?.id ?? null })
-    })
-    .post('/', async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const gather = await openGather(db, workspaceId)
-      return c.json({ id: gather.id }, 201)
-    })
-    .get('/:id', valid('param', Id), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      const gather = await findGather(db, workspaceId, id)
-      if (!gather) throw notFound('ledger')
-      const [files, arriving, folders, job] = await Promise.all([
-        countGatherFiles(db, workspaceId, id),
-        listUploads(db, workspaceId, id),
-        countGatherLines(db, workspaceId, id),
-        findOpenJob(db, workspaceId, 'gather-read', id),
-      ])
-      return c.json({
-        id,
-        state: gather.state,
-        files,
-        /** Files that have come in part. */
-        arriving,
-        folders: folders.map(({ folder, lines, take, pictures }) => ({ folder, lines, taken: take, pictures })),
-        tally: sumCounts(folders),
-        /** How far reading is, in pictures; none while nothing is read. */
-        reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
-        heavyPx: HEAVY_TIP_SIDE_PX,
+  return (
+    new Hono<SignedIn>()
+      .get('/parcel', (c) => c.body(new Uint8Array(drawParcel()), 200, { 'content-type': 'application/zip' }))
+      .get('/current', async (c) => {
+        const gather = await findOpenGather(db, c.get('workspaceId'))
+        return c.json({ id: gather?.id ?? null })
       })
-    })
-    .get('/:id/lines', valid('param', Id), valid('query', Page), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      await known(workspaceId, id)
-      const lines = await listGatherLines(db, workspaceId, id, c.req.valid('query'))
-      return c.json({ lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })) })
-    })
-    .post('/:id/read', valid('param', Id), async (c) => {
-      const { id } = c.req.valid('param')
-      await known(c.get('workspaceId'), id)
-      await readAgain(c.get('workspaceId'), id, 'Reading files')
-      return c.json({ ok: true })
-    })
-    .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { of: choice, ...change } = c.req.valid('json')
-      const { id: gatherId } = c.req.valid('param')
-      await known(workspaceId, gatherId)
-      const whole = change.use && change.use !== 'tip' && (await findWholeBrush(db, workspaceId, gatherId, choice))
-      if (whole !== undefined && whole !== false)
-        throw new Problem(422, `"${whole}" is a whole brush and stays one; only single pictures can be grain or strip.`)
-      const changed = await decideGatherLines(db, { workspaceId, gatherId, choice }, change)
-      if (change.use) await compareAgain(workspaceId, gatherId)
-      await events.publish({ workspaceId, topic: 'gather', id: gatherId })
-      return c.json({ changed })
-    })
-    .post('/:id/shrink', valid('param', Id), valid('json', Shrink), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      const { of: choice, smaller } = c.req.valid('json')
-      await known(workspaceId, id)
-      if (smaller) {
-        const ids = await listLineIds(db, workspaceId, id, choice)
-        if (ids.length === 0) return c.json({ queued: false })
-        const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
-        await jobs.add({
-          workspaceId,
-          kind: 'gather-shrink',
-          subjectId: ids[0] ?? id,
-          title,
-          payload: { gatherId: id, lineIds: ids },
+      .post('/', async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const gather = await openGather(db, workspaceId)
+        return c.json({ id: gather.id }, 201)
+      })
+      // what a link gives, without a way round by the disk
+      .post('/from-link', valid('json', FromLink), async (c) => {
+        const id = await takeInFromLink(deps, c.get('workspaceId'), c.req.valid('json').token)
+        return c.json({ id }, 201)
+      })
+      .get('/:id', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        const gather = await findGather(db, workspaceId, id)
+        if (!gather) throw notFound('ledger')
+        const [files, arriving, folders, job] = await Promise.all([
+          countGatherFiles(db, workspaceId, id),
+          listUploads(db, workspaceId, id),
+          countGatherLines(db, workspaceId, id),
+          findOpenJob(db, workspaceId, 'gather-read', id),
+        ])
+        return c.json({
+          id,
+          state: gather.state,
+          files,
+          /** Files that have come in part. */
+          arriving,
+          folders: folders.map(({ folder, lines, take, pictures }) => ({ folder, lines, taken: take, pictures })),
+          tally: sumCounts(folders),
+          /** How far reading is, in pictures; none while nothing is read. */
+          reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
+          heavyPx: HEAVY_TIP_SIDE_PX,
         })
-        return c.json({ queued: true })
-      }
-      for (const line of await loadGatherLines(db, workspaceId, id, choice)) await restoreLine(db, line)
-      await compareAgain(workspaceId, id)
-      await events.publish({ workspaceId, topic: 'gather', id })
-      return c.json({ queued: false })
-    })
-    .post('/:id/take', valid('param', Id), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      if (await findOpenJob(db, workspaceId, 'gather-read', id))
-        throw new Problem(409, 'Files are still being read; wait for the last one, or stop the reading.')
-      const taken = await takeIn(db, workspaceId, id)
-      await Promise.all([
-        events.publish({ workspaceId, topic: 'gather', id }),
-        events.publish({ workspaceId, topic: 'library' }),
-      ])
-      return c.json(taken)
-    })
-    .post('/:id/undo', valid('param', Id), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      await known(workspaceId, id)
-      const binned = await undoTakeIn(db, workspaceId, id)
-      if (binned === undefined) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
-      await events.publish({ workspaceId, topic: 'library' })
-      return c.json({ binned })
-    })
-    .post('/:id/cancel', valid('param', Id), async (c) => {
-      const workspaceId = c.get('workspaceId')
-      const { id } = c.req.valid('param')
-      await known(workspaceId, id)
-      const cancelled = await cancelGather(db, workspaceId, id)
-      const reading = await findOpenJob(db, workspaceId, 'gather-read', id)
-      const shrinking = await listOpenJobs(db, workspaceId, 'gather-shrink')
-      const ofThis = shrinking.filter((job) => parsePayload('gather-shrink', job.payload).gatherId === id)
-      for (const job of [...(reading ? [reading] : []), ...ofThis]) await jobs.stop(workspaceId, job.id)
-      await events.publish({ workspaceId, topic: 'gather', id })
-      return c.json({ cancelled })
-    })
+      })
+      .get('/:id/lines', valid('param', Id), valid('query', Page), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        await known(workspaceId, id)
+        const lines = await listGatherLines(db, workspaceId, id, c.req.valid('query'))
+        return c.json({ lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })) })
+      })
+      .post('/:id/read', valid('param', Id), async (c) => {
+        const { id } = c.req.valid('param')
+        await known(c.get('workspaceId'), id)
+        await readAgain(c.get('workspaceId'), id, 'Reading files')
+        return c.json({ ok: true })
+      })
+      .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { of: choice, ...change } = c.req.valid('json')
+        const { id: gatherId } = c.req.valid('param')
+        await known(workspaceId, gatherId)
+        const whole = change.use && change.use !== 'tip' && (await findWholeBrush(db, workspaceId, gatherId, choice))
+        if (whole !== undefined && whole !== false)
+          throw new Problem(
+            422,
+            `"${whole}" is a whole brush and stays one; only single pictures can be grain or strip.`,
+          )
+        const changed = await decideGatherLines(db, { workspaceId, gatherId, choice }, change)
+        if (change.use) await compareAgain(workspaceId, gatherId)
+        await events.publish({ workspaceId, topic: 'gather', id: gatherId })
+        return c.json({ changed })
+      })
+      .post('/:id/shrink', valid('param', Id), valid('json', Shrink), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        const { of: choice, smaller } = c.req.valid('json')
+        await known(workspaceId, id)
+        if (smaller) {
+          const ids = await listLineIds(db, workspaceId, id, choice)
+          if (ids.length === 0) return c.json({ queued: false })
+          const title = ids.length === 1 ? 'Making a smaller copy' : `Making ${ids.length} smaller copies`
+          await jobs.add({
+            workspaceId,
+            kind: 'gather-shrink',
+            subjectId: ids[0] ?? id,
+            title,
+            payload: { gatherId: id, lineIds: ids },
+          })
+          return c.json({ queued: true })
+        }
+        for (const line of await loadGatherLines(db, workspaceId, id, choice)) await restoreLine(db, line)
+        await compareAgain(workspaceId, id)
+        await events.publish({ workspaceId, topic: 'gather', id })
+        return c.json({ queued: false })
+      })
+      .post('/:id/take', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (await findOpenJob(db, workspaceId, 'gather-read', id))
+          throw new Problem(409, 'Files are still being read; wait for the last one, or stop the reading.')
+        const taken = await takeIn(db, workspaceId, id)
+        await Promise.all([
+          events.publish({ workspaceId, topic: 'gather', id }),
+          events.publish({ workspaceId, topic: 'library' }),
+        ])
+        return c.json(taken)
+      })
+      .post('/:id/undo', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        await known(workspaceId, id)
+        const binned = await undoTakeIn(db, workspaceId, id)
+        if (binned === undefined) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
+        await events.publish({ workspaceId, topic: 'library' })
+        return c.json({ binned })
+      })
+      .post('/:id/cancel', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        await known(workspaceId, id)
+        const cancelled = await cancelGather(db, workspaceId, id)
+        const reading = await findOpenJob(db, workspaceId, 'gather-read', id)
+        const shrinking = await listOpenJobs(db, workspaceId, 'gather-shrink')
+        const ofThis = shrinking.filter((job) => parsePayload('gather-shrink', job.payload).gatherId === id)
+        for (const job of [...(reading ? [reading] : []), ...ofThis]) await jobs.stop(workspaceId, job.id)
+        await events.publish({ workspaceId, topic: 'gather', id })
+        return c.json({ cancelled })
+      })
+  )
 }

@@ -8,6 +8,7 @@ import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { findFetched } from '../db/deliveries.ts'
 import { keepHandOutNote } from '../db/hand-out-notes.ts'
+import { findMembership } from '../db/members.ts'
 import { findKept } from '../db/mends.ts'
 import type { Release } from '../db/releases.ts'
 import { Problem } from '../errors.ts'
@@ -16,6 +17,7 @@ import { layOutNotes, layOutText } from '../hand-out/help-texts.ts'
 import { checkNoLook, isLook } from '../hand-out/look-ahead.ts'
 import { checkLeft, openHandOut } from '../hand-out/open-hand-out.ts'
 import { arrivesIn, partsOf } from '../hand-out/parts.ts'
+import { findSession } from '../people/sessions.ts'
 import { STROKE_SIZES } from '../pictures/picture-sizes.ts'
 import { strokePicture, tipPicture } from '../pictures/renders.ts'
 import { immutablePng } from './context.ts'
@@ -40,6 +42,12 @@ const FRAME_SIDE_PX = 144
 /** What a person with a link may do: see the pack, see its strokes, download it. No account, and nothing else. */
 export const handOutPageRoutes = (deps: AppDeps) => {
   const { db, blobs } = deps
+  /** Whether who asks is signed in here, and may put brushes into a library. */
+  const mayTake = async (headers: Headers) => {
+    const session = headers.has('cookie') ? await findSession(deps, headers) : undefined
+    const membership = session ? await findMembership(db, session.user.id) : undefined
+    return membership !== undefined && membership.role !== 'viewer'
+  }
   return (
     new Hono<{ Bindings: HttpBindings }>()
       .use('/:token/*', async (c, next) => {
@@ -65,6 +73,7 @@ export const handOutPageRoutes = (deps: AppDeps) => {
           follows: handOut.follows,
           fetchedVersion: fetched?.version ?? null,
           isLook: isLook(handOut),
+          canTake: await mayTake(c.req.raw.headers),
           files: release.files,
           ...classOf(opened, fetched),
           endsAt: handOut.endsAt,

@@ -195,6 +195,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/brushes/:id/copy': { name: 'Copy' },
     'POST /api/brushes/:id/tip': { tipFrom: ids.tuft, from: 1 },
     'POST /api/gathers/:id/uploads': toCome,
+    'POST /api/gathers/from-link': { token: ids.handOut },
     'POST /api/gathers/:id/decide': { of: { ids: [ids.line] }, outcome: 'skip' },
     'POST /api/gathers/:id/shrink': { of: { ids: [ids.line] }, smaller: true },
     'POST /api/gathers/:id/loose-ends': { mending: { sure: true } },

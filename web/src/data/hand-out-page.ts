@@ -51,6 +51,9 @@ export const downloadOf = (token: string, part?: Part): string =>
 export const sendNote = (token: string, json: { sentId: string; app: string; text: string }) =>
   read(api.h[':token'].notes.$post({ param: { token }, json }))
 
+/** Puts what a link gives into the ledger of who is signed in here. */
+export const takeIn = (token: string) => read(api.gathers['from-link'].$post({ json: { token } }))
+
 /** A brush of a hand-out with all that painting takes. */
 export type TriedBrush = { recipe: Recipe; frames: ArrayBuffer[]; grain: ArrayBuffer | undefined }
 

@@ -1,5 +1,5 @@
 import { type Part, stepsOf } from '@satchel/core/pack/parts'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Download } from 'lucide-react'
 import { type ReactNode, Suspense, useState } from 'react'
 import { Button, buttonLook } from '../../components/button.tsx'
@@ -7,7 +7,7 @@ import { fetched } from '../../components/fetched.tsx'
 import { SelectField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { Loading } from '../../components/states.tsx'
-import { type App, arrivesQuery, downloadOf, givenBy, type HandOutPage } from '../../data/hand-out-page.ts'
+import { type App, arrivesQuery, downloadOf, givenBy, type HandOutPage, takeIn } from '../../data/hand-out-page.ts'
 import { markStep, OPEN, rememberApp, useRemembered } from './remembered.ts'
 
 const WhichApp = fetched(async () => ({ default: (await import('./which-app.tsx')).WhichApp }))
@@ -208,6 +208,26 @@ const FILES_SAID: Record<HandOutPage['files'], string> = {
   nothing: 'Nothing can be fetched yet.',
 }
 
+/** Who is signed in here has it put before them in their ledger, without a file between. */
+function TakeIn({ token }: { token: string }) {
+  const taking = useMutation({
+    mutationFn: () => takeIn(token),
+    onSuccess: () => window.location.assign('/gather'),
+  })
+  return (
+    <>
+      <Button disabled={taking.isPending} onClick={() => taking.mutate()}>
+        Take into my library
+      </Button>
+      {taking.isError && (
+        <span role="alert" className="text-madder">
+          {taking.error.message}
+        </span>
+      )}
+    </>
+  )
+}
+
 /** All of it as the maker released it, and the one file for who uses the same program as the maker. */
 function Whole({ page, token }: Props) {
   if (page.zipBytes === null) return <p role="status">{FILES_SAID[page.files]}</p>
@@ -218,6 +238,7 @@ function Whole({ page, token }: Props) {
       <a href={downloadOf(token)} download className={look}>
         Download all {plural(page.brushes.length, 'brush', 'brushes')} for every app, {formatBytes(page.zipBytes)}
       </a>
+      {page.satchel && page.canTake && <TakeIn token={token} />}
       {page.satchel && (
         <a
           href={downloadOf(token, { as: { kind: 'satchel' }, of: { kind: 'all' } })}
