@@ -10,10 +10,11 @@ const wrong = (schema: v.GenericSchema, form: unknown) => {
 }
 
 it('a hand-out may end on a day and be limited, and need not', () => {
-  const form = { name: ' Evening \n class ', newer: 'stay', endsAt: '', downloadLimit: ' ' }
+  const form = { name: ' Evening \n class ', editionId: '', newer: 'stay', endsAt: '', downloadLimit: ' ' }
   expect(v.parse(HandOutForm, form)).toEqual({
-    ...{ name: 'Evening class', newer: 'stay', endsAt: null, downloadLimit: null },
+    ...{ name: 'Evening class', editionId: null, newer: 'stay', endsAt: null, downloadLimit: null },
   })
+  expect(v.parse(HandOutForm, { ...form, editionId: 'one' }).editionId).toBe('one')
   const { endsAt, downloadLimit } = v.parse(HandOutForm, { ...form, endsAt: '2199-03-01', downloadLimit: '30' })
   expect([endsAt, downloadLimit]).toEqual([new Date('2199-03-01T23:59:59').toISOString(), 30])
 })
@@ -26,9 +27,8 @@ it.each([
   ['downloadLimit', { downloadLimit: '2.5' }, 'a limit is a whole number'],
   ['downloadLimit', { downloadLimit: String(DOWNLOADS_MAX + 1) }, `a limit is at most ${DOWNLOADS_MAX}`],
 ])('what is wrong with its %s is said there: %j', (field, change, sentence) => {
-  expect(wrong(HandOutForm, { name: 'Class', newer: 'follow', endsAt: '', downloadLimit: '', ...change })).toEqual({
-    [field]: [sentence],
-  })
+  const form = { name: 'Class', editionId: '', newer: 'follow', endsAt: '', downloadLimit: '' }
+  expect(wrong(HandOutForm, { ...form, ...change })).toEqual({ [field]: [sentence] })
 })
 
 it('a password that is new has ten characters; one that is known only has to be there', () => {
