@@ -1,8 +1,8 @@
 import type { EditionPlan } from '@satchel/core/editions/plan'
-import type { FileSha } from '@satchel/core/hashes'
 import { and, asc, desc, eq, inArray, isNull, lte, ne, notInArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { deleteOrphanBlobs } from './orphans.ts'
+import type { DownloadEnd } from './releases.ts'
 import { scalar } from './scalar.ts'
 import { type Cut, edition, editionBuild, handOut, pack, release } from './schema/all.ts'
 
@@ -193,14 +193,7 @@ export async function listBuilds(db: Db, workspaceId: string, editionId: string)
 }
 
 /** Says how far a download of an edition is. One that is ready stays so. */
-export async function setBuildState(
-  db: Db,
-  workspaceId: string,
-  id: string,
-  end:
-    | { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number; contentsSha: FileSha }
-    | { state: 'failed' | 'building' },
-): Promise<void> {
+export async function setBuildState(db: Db, workspaceId: string, id: string, end: DownloadEnd): Promise<void> {
   await db
     .update(editionBuild)
     .set(end)

@@ -61,7 +61,10 @@ export async function listLastFetches(
     .select({ editionId: handOut.editionId, lastAt: max(delivery.at) })
     .from(handOut)
     .innerJoin(release, eq(release.id, handOut.releaseId))
-    .leftJoin(delivery, and(eq(delivery.handOutId, handOut.id), eq(delivery.state, 'sent')))
+    .leftJoin(
+      delivery,
+      and(eq(delivery.workspaceId, workspaceId), eq(delivery.handOutId, handOut.id), eq(delivery.state, 'sent')),
+    )
     .where(and(eq(handOut.workspaceId, workspaceId), eq(release.packId, packId), isNotNull(handOut.editionId)))
     .groupBy(handOut.id)
 }

@@ -65,15 +65,13 @@ export async function recallRelease(db: Db, workspaceId: string, id: string, rea
   return rows.length > 0
 }
 
+/** A download as it is stored, and what lies where in it. */
+export type StoredDownload = { zipSha: FileSha; zipBytes: number; zipFiles: number; contentsSha: FileSha }
+/** How far a download is. */
+export type DownloadEnd = ({ state: 'ready' } & StoredDownload) | { state: 'failed' | 'building' }
+
 /** Says how far a release is. One that is ready stays so, whatever a server says that was silent for too long. */
-export async function setReleaseState(
-  db: Db,
-  workspaceId: string,
-  id: string,
-  end:
-    | { state: 'ready'; zipSha: FileSha; zipBytes: number; zipFiles: number; contentsSha: FileSha }
-    | { state: 'failed' | 'building' },
-): Promise<void> {
+export async function setReleaseState(db: Db, workspaceId: string, id: string, end: DownloadEnd): Promise<void> {
   await db
     .update(release)
     .set(end)

@@ -2,14 +2,12 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { toUtf8 } from '@satchel/core/formats/text'
-import type { FileSha } from '@satchel/core/hashes'
 import type { Db } from '../db/database.ts'
+import type { StoredDownload } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { measureFile } from '../pictures/blob-store.ts'
 import type { JobContext } from '../queue/queue.ts'
 import { type Outgoing, writeDownload } from './write-download.ts'
-
-export type StoredDownload = { zipSha: FileSha; zipBytes: number; zipFiles: number; contentsSha: FileSha }
 
 /**
  * Writes a download and stores it, with what lies where in it.
