@@ -6,6 +6,7 @@ import type { PixelSha } from '../hashes.ts'
 import type { PackManifest } from '../pack/manifest.ts'
 import { cutManifest, givenAt, missingFrom, namesSaid, takenBy } from './cut.ts'
 import { closedBrushes, moveTerm, nextChange, nextFirstDay, standingOf } from './lessons.ts'
+import { linkEnd } from './link-end.ts'
 import { Day, dayAt, daysBetween, endOfDay, momentOf, moveDay, Zone } from './moments.ts'
 import { ClassKit, type EditionPlan, EditionPlan as Plan, wholePlan } from './plan.ts'
 
@@ -225,6 +226,17 @@ describe('a release that is cut', () => {
     expect(cut.brushes.map(({ licence }) => licence)).toEqual(['CC0-1.0', 'LicenseRef-Class'])
     expect([cut.licence, cut.destinations]).toEqual(['LicenseRef-Class', ['Plover']])
   })
+})
+
+it('a link ends by itself or with its class, and says the last day as its maker counts days', () => {
+  const end = new Date('2027-05-05T03:59:59Z') // the end of 4 May in New York
+  const kit = (lastDay: string) => kitOf([], { lastDay })
+  expect(linkEnd(null, null, 'UTC')).toBeUndefined()
+  expect(linkEnd(end, null, 'America/New_York')).toEqual({ at: end, lastDay: '4 May 2027' })
+  expect(linkEnd(end, kit('2027-06-01'), 'America/New_York')?.at).toEqual(end)
+  const ofClass = { at: new Date('2027-04-30T22:00:00Z'), lastDay: '30 April 2027' }
+  expect(linkEnd(end, kit('2027-04-30'), 'UTC')).toEqual(ofClass)
+  expect(linkEnd(null, kit('2027-04-30'), 'UTC')).toEqual(ofClass)
 })
 
 it('a text that names what is left out is found', () => {

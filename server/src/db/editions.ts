@@ -4,7 +4,7 @@ import type { Db } from './database.ts'
 import { deleteOrphanBlobs } from './orphans.ts'
 import type { DownloadEnd } from './releases.ts'
 import { scalar } from './scalar.ts'
-import { type Cut, edition, editionBuild, handOut, pack, release } from './schema/all.ts'
+import { type Cut, delivery, edition, editionBuild, handOut, pack, release } from './schema/all.ts'
 
 export type Edition = typeof edition.$inferSelect
 export type EditionBuild = typeof editionBuild.$inferSelect
@@ -200,7 +200,7 @@ export async function setBuildState(db: Db, workspaceId: string, id: string, end
     .where(and(eq(editionBuild.workspaceId, workspaceId), eq(editionBuild.id, id), ne(editionBuild.state, 'ready')))
 }
 
-/** Deletes downloads of an edition that are older than a moment and not among those that are wanted, with their files. */
+/** Deletes downloads of an edition that are not wanted, older than a moment and not begun with since, with their files. */
 export async function dropBuilds(
   db: Db,
   { workspaceId, id }: Edition,
@@ -216,6 +216,9 @@ export async function dropBuilds(
           lte(editionBuild.createdAt, until),
           inArray(editionBuild.state, ['ready', 'failed']),
           keep.length > 0 ? notInArray(editionBuild.key, [...keep]) : undefined,
+          // who has begun with one may go on
+          sql`not exists (select 1 from ${delivery} where ${delivery.workspaceId} = ${workspaceId}
+            and ${delivery.buildId} = ${editionBuild.id} and ${delivery.at} > ${until.toISOString()}::timestamptz)`,
         ),
       )
       .returning({ zipSha: editionBuild.zipSha, contentsSha: editionBuild.contentsSha })

@@ -1,5 +1,5 @@
 import type { MailKind, MailTemplate } from '@satchel/core/mail/template'
-import { and, asc, count, eq, isNull, lte, min, sql } from 'drizzle-orm'
+import { and, asc, count, eq, isNull, lte, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { handOut, mail, mailTemplate, recipient, release } from './schema/all.ts'
@@ -80,18 +80,18 @@ export async function loseMails(db: Db, workspaceId: string): Promise<number> {
   return lost.length
 }
 
-/** How many mails of a workspace wait or are on their way, and how many have ended. */
-export async function countMails(db: Db, workspaceId: string): Promise<{ open: number; nextAt: Date | null }> {
+/** How many mails of a workspace wait. */
+export async function countWaiting(db: Db, workspaceId: string): Promise<number> {
   const [row] = await db
-    .select({ open: count(), nextAt: min(mail.nextAt) })
+    .select({ n: count() })
     .from(mail)
     .where(and(eq(mail.workspaceId, workspaceId), eq(mail.state, 'waiting')))
-  return { open: row?.open ?? 0, nextAt: row?.nextAt ?? null }
+  return row?.n ?? 0
 }
 
 /** Workspaces that have a mail which is due, or was on its way. */
 export async function listMailing(db: Db): Promise<string[]> {
-  const isDue = and(eq(mail.state, 'waiting'), lte(mail.nextAt, sql`now()`))
+  const isDue = or(eq(mail.state, 'sending'), and(eq(mail.state, 'waiting'), lte(mail.nextAt, sql`now()`)))
   const rows = await db.selectDistinct({ workspaceId: mail.workspaceId }).from(mail).where(isDue)
   return rows.map(({ workspaceId }) => workspaceId)
 }

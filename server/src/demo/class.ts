@@ -131,7 +131,13 @@ export async function handToClass(
   const pack = await findPack(db, workspaceId, packId)
   if (mailing && pack) {
     const ids = handOuts.map(({ id }) => id)
-    await writeMails(deps, pack, { kind: 'link', template: MAIL_KINDS.link, ids, actId: randomUUID() })
+    await writeMails(deps, pack, {
+      kind: 'link',
+      template: MAIL_KINDS.link,
+      ids,
+      actId: randomUUID(),
+      zone: CLASS_ZONE,
+    })
   }
   const asking = handOuts.find(({ name }) => name === 'Isle Quickreed')
   if (!asking) return

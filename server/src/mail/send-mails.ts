@@ -1,5 +1,5 @@
 import { listLatestJobs } from '../db/jobs.ts'
-import { countMails, endMail, listMailing, loseMails, type Mail, takeMail } from '../db/mails.ts'
+import { countWaiting, endMail, listMailing, loseMails, type Mail, takeMail } from '../db/mails.ts'
 import type { Deps } from '../deps.ts'
 import type { JobHandler, JobQueue } from '../queue/queue.ts'
 import { composeMail, type MailFrom } from './compose-mail.ts'
@@ -34,8 +34,7 @@ export const sendMails = (deps: Deps, settings: MailSettings | undefined): JobHa
           ? await sender.send({ from: from.address, to: mail.toAddress }, message, signal)
           : { state: 'refused', said: 'It was sealed by another secret of the server; write it anew.' }
         await endMail(db, mail, ended(mail, outcome))
-        const { open } = await countMails(db, workspaceId)
-        progress(++done, done + open)
+        progress(++done, done + (await countWaiting(db, workspaceId)))
         // pages look anew at each of these; the end of the job is told in any case
         if (Date.now() - toldAt < TOLD_MS) continue
         toldAt = Date.now()
@@ -81,7 +80,9 @@ export function keepMailing({ db, jobs, log }: Pick<Deps, 'db' | 'log'> & { jobs
     for (const workspaceId of await listMailing(db)) {
       // what somebody has stopped goes on when they say so, or write anew
       const latest = await listLatestJobs(db, workspaceId, 'send-mails', [workspaceId])
-      if (latest.get(workspaceId)?.state !== 'stopped') await startMailing(jobs, workspaceId)
+      if (latest.get(workspaceId)?.state === 'stopped') continue
+      // where one cannot begin, the others do
+      await startMailing(jobs, workspaceId).catch((error: unknown) => log.error({ err: error }, 'mailing'))
     }
   }
   const timer = setInterval(() => void look().catch((error: Error) => log.error({ err: error }, 'mailing')), LOOK_MS)

@@ -1,6 +1,7 @@
+import { linkEnd } from '@satchel/core/editions/link-end'
 import { fillMail, type MailKind, type MailTemplate, type MailValues } from '@satchel/core/mail/template'
 import type { AppDeps } from '../app-deps.ts'
-import { findEdition } from '../db/editions.ts'
+import { type Edition, findEdition } from '../db/editions.ts'
 import { type Addressee, insertMails, listAddressees } from '../db/mails.ts'
 import type { Pack } from '../db/packs.ts'
 import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
@@ -14,16 +15,23 @@ export type Writing = {
   ids: readonly string[]
   /** Names the act: sent twice, it writes to nobody twice. */
   actId: string
+  /** The time zone of who writes: whose days are meant. */
+  zone: string
 }
 
 type Needed = Pick<AppDeps, 'db' | 'links' | 'jobs' | 'origin'>
 
-/** Why somebody is not written to; nothing where they are. */
-function whyNot({ email, noMailAt, tokenSealed, withdrawnAt, endsAt }: Addressee): string | undefined {
+/** Why somebody is not written to: their link would lead to nothing, say. Nothing where they are. */
+function whyNot(
+  { email, noMailAt, tokenSealed, withdrawnAt }: Addressee,
+  ends: Date | undefined,
+  release: Release | undefined,
+): string | undefined {
   if (email === '') return 'has no mail address'
   if (noMailAt) return 'wants no more mails'
   if (withdrawnAt) return 'has a link that was withdrawn'
-  if (endsAt && endsAt.getTime() <= Date.now()) return 'has a link that has ended'
+  if (ends && ends.getTime() <= Date.now()) return 'has a link that has ended'
+  if (!release || release.recalledAt) return 'has a release that was recalled'
   return tokenSealed === null ? 'has a link that cannot be told again' : undefined
 }
 
@@ -31,38 +39,39 @@ function whyNot({ email, noMailAt, tokenSealed, withdrawnAt, endsAt }: Addressee
  * Writes to people who have a pack, each with their own link, and begins to send.
  * @returns How many were written to by this act, and who was left out, with the reason.
  */
-export async function writeMails(deps: Needed, pack: Pack, { kind, template, ids, actId }: Writing) {
+export async function writeMails(deps: Needed, pack: Pack, { kind, template, ids, actId, zone }: Writing) {
   const { db, links, origin } = deps
   const { workspaceId, id: packId } = pack
   const addressees = await listAddressees(db, workspaceId, packId, ids)
   const releases = new Map<string, Release | undefined>()
   const newest = await findNewestRelease(db, workspaceId, packId)
-  const editions = new Map<string | null, string>([[null, '']])
+  const editions = new Map<string, Edition | undefined>()
   const left: { name: string; why: string }[] = []
   const rows: Parameters<typeof insertMails>[1][number][] = []
   for (const each of addressees) {
-    const why = whyNot(each)
+    if (!releases.has(each.releaseId)) releases.set(each.releaseId, await findRelease(db, workspaceId, each.releaseId))
+    const release = (each.follows ? newest : undefined) ?? releases.get(each.releaseId)
+    if (each.editionId !== null && !editions.has(each.editionId))
+      editions.set(each.editionId, await findEdition(db, workspaceId, each.editionId))
+    const edition = each.editionId === null ? undefined : editions.get(each.editionId)
+    const ends = linkEnd(each.endsAt, edition?.plan.kit, zone)
+    const why = whyNot(each, ends?.at, release)
     const token = each.tokenSealed === null ? undefined : links.open(workspaceId, each.tokenSealed)
     if (why !== undefined || token === undefined) {
       left.push({ name: each.name, why: why ?? 'has a link that cannot be told again' })
       continue
     }
-    if (!releases.has(each.releaseId)) releases.set(each.releaseId, await findRelease(db, workspaceId, each.releaseId))
-    const release = (each.follows ? newest : undefined) ?? releases.get(each.releaseId)
-    if (!editions.has(each.editionId) && each.editionId)
-      editions.set(each.editionId, (await findEdition(db, workspaceId, each.editionId))?.name ?? '')
     const link = `${origin}/h/${token}`
-    const edition = editions.get(each.editionId) ?? ''
     const values: MailValues = {
       name: each.name,
       title: release?.manifest.title ?? pack.title,
       maker: release?.manifest.maker ?? pack.maker,
       version: release?.version ?? '',
-      edition,
+      edition: edition?.name ?? '',
       link,
-      ends: each.endsAt ? each.endsAt.toLocaleDateString('en-GB', { dateStyle: 'long', timeZone: 'UTC' }) : '',
+      ends: ends?.lastDay ?? '',
       // what is new may name what an edition leaves out
-      news: edition === '' ? (release?.notes ?? '') : '',
+      news: edition ? '' : (release?.notes ?? ''),
     }
     const { subject, paragraphs } = fillMail(template, values)
     rows.push({

@@ -29,8 +29,7 @@ export class LetterBox {
   readonly #refusals = new Map<string, number>()
   readonly #server: SMTPServer
 
-  /** @param delayMs How long each letter is looked at before it is taken. */
-  constructor(folder: string, { delayMs = 0 } = {}) {
+  constructor(folder: string) {
     this.#folder = folder
     mkdirSync(folder, { recursive: true })
     this.#server = new SMTPServer({
@@ -51,12 +50,10 @@ export class LetterBox {
         stream.on('end', () => {
           if (stream.sizeExceeded) return answer(refusal(552, 'This letter is too large'))
           const to = session.envelope.rcptTo.map(({ address }) => address).join(', ')
-          setTimeout(() => {
-            this.#keep(Buffer.concat(parts), to).then(
-              (id) => answer(null, `Taken as ${id}`),
-              () => answer(refusal(452, 'There is no room')),
-            )
-          }, delayMs)
+          this.#keep(Buffer.concat(parts), to).then(
+            (id) => answer(null, `Taken as ${id}`),
+            () => answer(refusal(452, 'There is no room')),
+          )
         })
       },
     })

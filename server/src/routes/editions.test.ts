@@ -363,6 +363,9 @@ describe('a class kit', () => {
     await built(token)
     const begun = await ask(token, '/download')
     const bytes = Buffer.from(await begun.arrayBuffer())
+    // one that has been there for weeks
+    const { db } = server.parts.deps
+    await db.execute(sql`update edition_build set created_at = now() - interval '20 days' where edition_id = ${id}`)
     await change(packId, id, { kit: kit([lesson(5, [idOf('Heron')]), lesson(5, [idOf('Sedge')])]) })
     await until(async () => names(await page(token)).join() === 'Rush')
     await built(token)

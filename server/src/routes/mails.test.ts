@@ -3,6 +3,7 @@ import { mkdtempSync } from 'node:fs'
 import { createServer, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { wholePlan } from '@satchel/core/editions/plan'
 import { MAIL_KINDS } from '@satchel/core/mail/template'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest'
@@ -145,6 +146,17 @@ describe('mails to people who have a pack', () => {
     await settled([lost], 'unsure')
     expect(await lettersTo('lost@x.example')).toHaveLength(1)
     expect((await ofId(lost))?.mail?.said).toContain('The server ended')
+  })
+
+  it('say the day a link ends as who writes counts days, and go to nobody whose class is over', async () => {
+    const [id = ''] = await give(['ends@x.example'], { endsAt: '2199-05-05T03:59:59Z' })
+    await write([id], { zone: 'America/New_York' })
+    await settled([id], 'sent')
+    expect((await lettersTo('ends@x.example'))[0]?.email.text).toContain('It works until 4 May 2199.')
+    const plan = { ...wholePlan(), kit: { zone: 'UTC', lessons: [], lastDay: '2020-01-01' } }
+    const { id: editionId } = await person.post<{ id: string }>(`/api/packs/${packId}/editions`, { name: 'Old', plan })
+    const told = await write(await give(['over@x.example'], { editionId }))
+    expect(told).toMatchObject({ written: 0, left: [{ why: 'has a link that has ended' }] })
   })
 
   it('can be called off while they wait', async () => {

@@ -1,3 +1,4 @@
+import { Zone } from '@satchel/core/editions/moments'
 import { MAIL_KIND_NAMES, MAIL_KINDS, MailTemplate } from '@satchel/core/mail/template'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -23,6 +24,8 @@ const Writing = v.object({
   ...MailTemplate.entries,
   ids: Ids,
   actId: v.pipe(v.string(), v.uuid()),
+  /** Whose days are meant. */
+  zone: v.optional(Zone, 'UTC'),
   /** Whether these words stand there the next time. */
   keep: v.optional(v.boolean(), false),
 })
@@ -51,9 +54,9 @@ export const mailRoutes = (deps: AppDeps) => {
             409,
             'This server sends no mail; whoever runs it can set SATCHEL_SMTP. Copy the links instead.',
           )
-        const { kind, subject, body, ids, actId, keep } = c.req.valid('json')
+        const { kind, subject, body, ids, actId, zone, keep } = c.req.valid('json')
         if (keep) await keepTemplate(db, workspaceId, kind, { subject, body })
-        const result = await writeMails(deps, pack, { kind, template: { subject, body }, ids, actId })
+        const result = await writeMails(deps, pack, { kind, template: { subject, body }, ids, actId, zone })
         await events.publish({ workspaceId, topic: 'packs', id: pack.id })
         return c.json(result, 201)
       })

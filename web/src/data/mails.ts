@@ -9,7 +9,15 @@ export const mailTemplatesQuery = queryOptions({
   staleTime: 0,
 })
 
-export type NewMails = { kind: MailKind; subject: string; body: string; ids: string[]; actId: string; keep: boolean }
+export type NewMails = {
+  kind: MailKind
+  subject: string
+  body: string
+  ids: string[]
+  actId: string
+  zone: string
+  keep: boolean
+}
 /** @param json Its act has a name: sent again after an answer that was lost, it writes to nobody twice. */
 export const writeMails = (packId: string, json: NewMails) =>
   read(api.packs[':id'].mails.$post({ param: { id: packId }, json }))

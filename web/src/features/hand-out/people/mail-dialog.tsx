@@ -1,3 +1,4 @@
+import { linkEnd } from '@satchel/core/editions/link-end'
 import {
   fillMail,
   MAIL_FIELDS,
@@ -7,7 +8,6 @@ import {
   type MailValues,
 } from '@satchel/core/mail/template'
 import { useQuery } from '@tanstack/react-query'
-import { format } from 'date-fns'
 import { useState } from 'react'
 import { useWatch } from 'react-hook-form'
 import * as v from 'valibot'
@@ -18,6 +18,7 @@ import { Refused, useForm } from '../../../components/form.tsx'
 import { plural } from '../../../components/format.ts'
 import { newUuid } from '../../../components/new-uuid.ts'
 import { LoadError, Loading } from '../../../components/states.tsx'
+import { editionsQuery } from '../../../data/editions.ts'
 import { mailTemplatesQuery, writeMails } from '../../../data/mails.ts'
 import type { HandOut, Pack } from '../../../data/packs.ts'
 import { useRefresh } from '../../../data/use-refresh.ts'
@@ -80,6 +81,9 @@ type LetterProps = Props &
     template: { subject: string; body: string } | undefined
   }
 
+/** Whose days are meant where one is said. */
+const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone
+
 const LetterForm = v.object({ ...MailTemplate.entries, keep: v.boolean() })
 
 function Letter({ pack, chosen, onClose, onWritten, kind, from, mailbox, template }: LetterProps) {
@@ -90,7 +94,9 @@ function Letter({ pack, chosen, onClose, onWritten, kind, from, mailbox, templat
     first: { subject: template?.subject ?? '', body: template?.body ?? '', keep: false },
     async send(words) {
       const ids = chosen.map(({ id }) => id)
-      const { written, left } = await writeMails(pack.id, { ...words, kind, ids, actId }).finally(() => refresh('pack'))
+      const { written, left } = await writeMails(pack.id, { ...words, kind, ids, actId, zone: HERE }).finally(() =>
+        refresh('pack'),
+      )
       onClose()
       const said = left.slice(0, 3).map(({ name, why }) => `${name} ${why}`)
       const more = left.length > 3 ? `, and ${left.length - 3} more were left out` : ''
@@ -101,7 +107,10 @@ function Letter({ pack, chosen, onClose, onWritten, kind, from, mailbox, templat
   })
   const words = useWatch({ control })
   const first = chosen.find(({ email }) => email !== '') ?? chosen[0]
-  const filled = fillMail({ subject: words.subject ?? '', body: words.body ?? '' }, valuesFor(pack, first))
+  const kit = useQuery(editionsQuery(pack.id)).data?.editions.find(({ id }) => id === first?.editionId)?.plan.kit
+  const ends = linkEnd(first?.endsAt ? new Date(first.endsAt) : null, kit, HERE)
+  const values = valuesFor(pack, first, ends?.lastDay ?? '')
+  const filled = fillMail({ subject: words.subject ?? '', body: words.body ?? '' }, values)
   return (
     <form {...form} className="grid gap-4">
       <div className="grid gap-4 wide:grid-cols-2">
@@ -152,7 +161,7 @@ function Letter({ pack, chosen, onClose, onWritten, kind, from, mailbox, templat
 }
 
 /** What stands in the place of the fields, for one person; the link itself is told to nobody before. */
-function valuesFor(pack: Pack, handOut: HandOut | undefined): MailValues {
+function valuesFor(pack: Pack, handOut: HandOut | undefined, ends: string): MailValues {
   const release = pack.releases.find(({ version }) => version === handOut?.version)
   return {
     name: handOut?.name ?? '',
@@ -161,7 +170,7 @@ function valuesFor(pack: Pack, handOut: HandOut | undefined): MailValues {
     version: handOut?.version ?? '',
     edition: handOut?.edition ?? '',
     link: `${location.origin}/h/…`,
-    ends: handOut?.endsAt ? format(new Date(handOut.endsAt), 'd MMMM yyyy') : '',
+    ends,
     news: handOut?.edition ? '' : (release?.notes ?? ''),
   }
 }
