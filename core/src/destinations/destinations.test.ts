@@ -1,3 +1,5 @@
+import { sha256 as hashSha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
 import fc from 'fast-check'
 import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
@@ -36,6 +38,9 @@ const like = (name: keyof typeof BUILT_IN, pictures: Partial<Destination['pictur
   ...BUILT_IN[name],
   pictures: { ...BUILT_IN[name].pictures, ...pictures },
 })
+/** A value with its samples told by their hash: one by one, two million of them take a quarter of a minute. */
+const hashed = (value: unknown): string =>
+  JSON.stringify(value, (_, each) => (each instanceof Uint8Array ? bytesToHex(hashSha256(each)) : each))
 const sizesOf = (brush: FitBrush, destination: Destination) =>
   planFit(brush, destination).arrivals.flatMap(({ frames }) => frames.map(({ width, height }) => [width, height]))
 
@@ -216,7 +221,7 @@ describe('a plan', () => {
         const pictures = Array.from({ length: frames }, (_, i) => bar(11 + i, 7))
         const brush: FitBrush = { ...brushOf(pictures), recipe }
         const plan = planFit(brush, BUILT_IN[name])
-        expect(planFit(brush, BUILT_IN[name])).toEqual(plan)
+        expect(hashed(planFit(brush, BUILT_IN[name]))).toBe(hashed(plan))
         for (const arrival of plan.arrivals)
           for (const { name: part, group, key } of CARRY_ROWS) {
             const said = BUILT_IN[name].knows[part]
