@@ -8,7 +8,7 @@ const root = resolve(process.argv[2] ?? join(dirname(fileURLToPath(import.meta.u
 /** Which of our own parts each part may import from. The first rule whose `from` fits counts. */
 const core = (...parts) => new RegExp(`^core/src/(${parts.join('|')})`)
 /** What every part of core may use. */
-const BASE = ['errors', 'limits', 'hashes', 'names', 'number-row']
+const BASE = ['errors', 'limits', 'hashes', 'sha-state', 'names', 'number-row']
 /** core's rooms from the ground up: each may use itself, the base, and what stands behind it here. */
 const CORE_ROOMS = {
   raster: [],
@@ -81,7 +81,10 @@ const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|
 
 const RULES = [
   { from: /^core\/src\/(errors|limits|number-row)\.ts$/, to: [core('errors', 'limits')] },
-  { from: /^core\/src\/(hashes|names)\.ts$/, to: [core('errors', 'limits', 'raster/pixels', 'formats/(bytes|text)')] },
+  {
+    from: /^core\/src\/(hashes|sha-state|names)\.ts$/,
+    to: [core('errors', 'limits', 'hashes', 'raster/pixels', 'formats/(bytes|text)')],
+  },
   ...Object.entries(STROKE_ROOMS).map(([room, below]) => ({
     from: core(`stroke/${room}/`),
     to: [

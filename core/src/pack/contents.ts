@@ -1,6 +1,6 @@
 import * as v from 'valibot'
 import { toOneLine } from '../formats/text.ts'
-import type { LaidEntry } from '../formats/zip/layout.ts'
+import { FileShaText } from '../hashes.ts'
 import type { PackManifest } from './manifest.ts'
 import { type Part, SETS_MAX, stepsOf } from './parts.ts'
 import { SIGNATURE_PATH, SIGNER_PATH } from './signature.ts'
@@ -9,14 +9,39 @@ import { COVER_PATH, HELP_PATH, LICENCE_PATH } from './write.ts'
 
 const count = v.pipe(v.number(), v.safeInteger(), v.minValue(0))
 
-const PlacedFile = v.strictObject({
+/** A file up to the place where a copy carries whom it was issued to; see `issued/begun-file.ts`. */
+const Beginning = v.strictObject({
+  /** How long it is, unpacked and as it is packed. */
+  bytes: count,
+  packedBytes: count,
+  /** Its checksums, as far as they follow from it. */
+  crc: count,
+  words: v.string(),
+  /** As hex: what of it is in no whole block of the hash, and what stands behind the mark. */
+  rest: v.string(),
+  tail: v.string(),
+})
+export type Beginning = v.InferOutput<typeof Beginning>
+
+const LaidFile = v.strictObject({
   path: v.string(),
   method: count,
   crc: count,
   packedBytes: count,
   sizeBytes: count,
-  /** Where its packed bytes begin in the download. */
+  /** Where its packed bytes begin in the archive. */
   at: count,
+  /** Absent of the checksums and their signature, and where nobody noted it. */
+  sha256: v.optional(FileShaText),
+  /** Absent where no mark stands in such files. */
+  beginning: v.optional(Beginning),
+  /** The CRC of its packed bytes, or of those of its beginning where it has one; absent where nothing is packed. */
+  packedCrc: v.optional(count),
+})
+export type LaidFile = v.InferOutput<typeof LaidFile>
+
+const PlacedFile = v.strictObject({
+  ...LaidFile.entries,
   /** The app it is for, by its place among `apps`; -1 of the open files; absent of what is for everybody. */
   of: v.optional(v.pipe(v.number(), v.safeInteger(), v.minValue(-1))),
   /** Brushes that need it, by their places in the manifest. */
@@ -52,6 +77,8 @@ const App = v.strictObject({
 export const Contents = v.strictObject({
   version: v.literal(1),
   files: v.array(PlacedFile),
+  /** What lies in the Satchel pack, each by its place in that. Absent of downloads that were built before copies were marked. */
+  inner: v.optional(v.array(LaidFile)),
   /** The file that holds everything for Gentle Satchel. */
   satchelPath: v.string(),
   apps: v.array(App),
@@ -158,10 +185,9 @@ function wantedBrushes(
 /** What goes with each part: the licence, the help, the cover, and who signs the bytes of all that. */
 const WITH_EACH: readonly string[] = [LICENCE_PATH, HELP_PATH, COVER_PATH, SUMS_PATH, SIGNATURE_PATH, SIGNER_PATH]
 const WITH_ONE: readonly string[] = [LICENCE_PATH, SUMS_PATH, SIGNATURE_PATH, SIGNER_PATH]
-export const STEPS_PATH = 'STEPS.txt'
 
 /** The files of an archive that is given for a part, without the text of its steps. */
-export function entriesOfPart({ files }: Contents, chosen: Chosen, part: Part): LaidEntry[] {
+export function entriesOfPart({ files }: Contents, chosen: Chosen, part: Part): LaidFile[] {
   const beside = part.of.kind === 'brush' ? WITH_ONE : WITH_EACH
   const texts = files.filter(({ of, path }) => of === undefined && beside.includes(path))
   return [...texts, ...chosen.files].map(({ of: _, brushes: __, ...entry }) => entry)

@@ -4,10 +4,11 @@ import { Thumbnail } from '../brush/thumbnail.ts'
 import { PixelShaText } from '../hashes.ts'
 import { FRAMES_MAX } from '../limits.ts'
 import { LineText, NameText } from '../names.ts'
+import { CopyMark } from './issued/mark.ts'
 
 export const PACK = 'Satchel pack'
 export const PACK_FORMAT = 'satchel-pack'
-export const PACK_VERSION = 5
+export const PACK_VERSION = 6
 export const PACK_EXTENSION = '.satchel.zip'
 export const MANIFEST_PATH = 'pack.json'
 
@@ -86,6 +87,8 @@ export const PackManifest = v.strictObject({
   pockets: v.array(PackPocket),
   /** What the destinations are called that it is meant for. */
   destinations: v.pipe(v.array(NameText), v.maxLength(DESTINATIONS_MAX)),
+  /** Whom this copy was issued to; absent of what was released. */
+  issued: v.optional(CopyMark),
 })
 
 export type PackManifest = v.InferOutput<typeof PackManifest>

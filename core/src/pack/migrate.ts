@@ -41,6 +41,8 @@ const STEPS: Record<number, (manifest: Loose) => Loose> = {
     single: [],
     destinations: [],
   }),
+  // Version 6 may say whom a copy was issued to.
+  5: (manifest) => ({ ...manifest, version: 6 }),
 }
 
 /**

@@ -52,7 +52,7 @@ worded.thumbnail = { from: 'text', text: 'Down' }
 ribbon.recipe.path.ribbon = { lay: 'repeated', leadInPx: 4, leadOutPx: 6 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 5,
+  version: 6,
   title: 'Saltmarsh',
   maker: 'Tidewrack Studio',
   licence: 'CC-BY-4.0',
@@ -186,7 +186,7 @@ describe('a Satchel pack', () => {
     const cut = entries.filter(({ path }) => path !== `tips/${three}.png`)
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
-    expect(change({ version: 7 })).toThrow('version 5 or older, found 7')
+    expect(change({ version: 7 })).toThrow('version 6 or older, found 7')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
     expect(change({ single: ['gone'] })).toThrow('the single brush "gone" in the pack')
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)

@@ -6,6 +6,9 @@ export type Part = {
   of: { kind: 'all' } | { kind: 'set'; at: number } | { kind: 'brush'; id: string }
 }
 
+/** What to do with a part, in words; it lies in each archive that is a part of a download. */
+export const STEPS_PATH = 'STEPS.txt'
+
 /** No manifest has as many sets. */
 export const SETS_MAX = 100_000
 

@@ -117,6 +117,22 @@ export async function findHandOuts(db: Db, workspaceId: string, ids: readonly st
     .where(and(eq(handOut.workspaceId, workspaceId), isAnyOf(handOut.id, ids)))
 }
 
+/** Hand-outs that copies name, with the pack that each is of. */
+export async function findIssued(db: Db, workspaceId: string, ids: readonly string[]) {
+  return db
+    .select({
+      ...{ id: handOut.id, name: handOut.name, createdAt: handOut.createdAt, withdrawnAt: handOut.withdrawnAt },
+      email: sql<string>`coalesce(${recipient.email}, '')`,
+      packId: release.packId,
+      title: sql<string>`${release.manifest}->>'title'`,
+      fetched: sql<number>`(select count(*)::int from ${delivery} d where d.hand_out_id = ${handOut.id} and d.state = 'sent')`,
+    })
+    .from(handOut)
+    .innerJoin(release, eq(release.id, handOut.releaseId))
+    .leftJoin(recipient, eq(recipient.id, handOut.recipientId))
+    .where(and(eq(handOut.workspaceId, workspaceId), isAnyOf(handOut.id, ids)))
+}
+
 /** What can be changed of hand-outs, one or many at once. */
 export type HandOutTerms = Pick<
   HandOut,

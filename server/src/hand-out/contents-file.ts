@@ -1,5 +1,4 @@
-import type { LaidEntry } from '@satchel/core/formats/zip/layout'
-import { Contents, OPEN_FILES, type PlacedFile } from '@satchel/core/pack/contents'
+import { Contents, type LaidFile, OPEN_FILES, type PlacedFile } from '@satchel/core/pack/contents'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { listOpenFiles } from '@satchel/core/pack/write'
 import { LRUCache } from 'lru-cache'
@@ -11,7 +10,12 @@ import type { AddedApp } from './app-folders.ts'
 /** What lies in a download, told from what was written into it. */
 export function describeContents(
   manifest: PackManifest,
-  { laid, satchelPath, apps }: { laid: readonly LaidEntry[]; satchelPath: string; apps: readonly AddedApp[] },
+  {
+    laid,
+    inner,
+    satchelPath,
+    apps,
+  }: { laid: readonly LaidFile[]; inner: readonly LaidFile[]; satchelPath: string; apps: readonly AddedApp[] },
 ): Contents {
   const placeOf = new Map(manifest.brushes.map(({ id }, place) => [id, place]))
   const places = (ids: readonly string[]) => ids.flatMap((id) => placeOf.get(id) ?? [])
@@ -32,6 +36,7 @@ export function describeContents(
   return {
     version: 1,
     satchelPath,
+    inner: [...inner],
     files: laid.map((entry) => ({ ...entry, ...ownerOf(entry.path) })),
     apps: apps.map(({ id, folder, carryOver: { app, appVersion, afterCopying, brushes }, written }) => ({
       ...{ id, name: app, appVersion, folder, afterCopying: [...afterCopying] },

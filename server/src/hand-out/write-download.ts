@@ -72,12 +72,12 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
   }
   const help = await helpOf(deps, manifest)
   const cover = release.coverSha ? await deps.blobs.read(release.workspaceId, release.coverSha) : undefined
-  const inner = await openZipFile(join(folder, 'pack.zip'))
+  const inner = await openZipFile(join(folder, 'pack.zip'), { forCopies: true })
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
   const innerFile = await inner.finish({ crc: true })
 
-  const outer = await openZipFile(join(folder, 'download.zip'))
+  const outer = await openZipFile(join(folder, 'download.zip'), { forCopies: true })
   if (openFiles)
     for await (const entry of openEntries(deps, release)) {
       await outer.add(entry)
@@ -96,7 +96,8 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
   if (help !== undefined) await outer.add({ path: HELP_PATH, bytes: toUtf8(help), packing: 'deflate' })
   await outer.add({ path: LICENCE_PATH, bytes: toUtf8(texts.licence), packing: 'deflate' })
   for (const entry of signedSums(await outer.sums(), signer)) await outer.add(entry)
-  const contents = describeContents(manifest, { laid: outer.laid(), satchelPath, apps })
+  const laid = await outer.laidFiles()
+  const contents = describeContents(manifest, { laid, inner: await inner.laidFiles(), satchelPath, apps })
   const result = await outer.finish()
   step()
   return { ...result, files: (await outer.sums()).length, contents }

@@ -9,6 +9,7 @@ import { findGranted, giveDownloadBack, keepDownload, resumeDownload, takeDownlo
 import { findRelease } from '../db/releases.ts'
 import { Problem } from '../errors.ts'
 import { type Given, wholeRelease } from '../hand-out/edition-release.ts'
+import { copyOf } from '../hand-out/issue.ts'
 import { checkNoLook } from '../hand-out/look-ahead.ts'
 import { checkLeft, checkRecalled, openBuild, openHandOut, usedUp } from '../hand-out/open-hand-out.ts'
 import { partFile } from '../hand-out/part-file.ts'
@@ -33,7 +34,8 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
       const { token } = c.req.valid('param')
       const part = toPart(c.req.valid('query'))
       const { handOut, release } = await openHandOut(deps, token)
-      const { headers, etag, sizeBytes, zipSha, app } = await partFile(deps, release, part)
+      const copy = await copyOf(deps, handOut, release)
+      const { headers, etag, sizeBytes, zipSha, app } = await partFile(deps, release, part, copy)
       // A look ahead costs nothing. The framework makes a new answer of a HEAD, so Node's own cannot be used for it.
       if (c.req.method === 'HEAD') {
         checkLeft(handOut)
@@ -69,7 +71,7 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
       if (!granted) throw new Problem(410, 'This download was begun too long ago. Open the link itself once more.')
       // one that follows may give a newer release by now: what was begun goes on as it was
       const begun = await findBegun(db, release, { ...granted, isCut: edition !== null })
-      const file = await partFile(deps, begun, granted.part)
+      const file = await partFile(deps, begun, granted.part, await copyOf(deps, handOut, begun))
       const { headers, etag, sizeBytes, stretches } = file
       if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
       const path = await blobs.path(handOut.workspaceId, file.zipSha)

@@ -1,6 +1,7 @@
 import { Zone } from '@satchel/core/editions/moments'
 import { DownloadLimit } from '@satchel/core/forms/hand-out'
 import { Name } from '@satchel/core/forms/names'
+import { CopyMark } from '@satchel/core/pack/issued/mark'
 import { MailAddress } from '@satchel/core/people/mail-address'
 import { NOTE_MAX_CHARS, PEOPLE_AT_ONCE } from '@satchel/core/people/read-people'
 import { Hono } from 'hono'
@@ -13,12 +14,14 @@ import { findPack } from '../db/packs.ts'
 import { updateRecipient } from '../db/recipients.ts'
 import { notFound, Problem } from '../errors.ts'
 import { changeTerms, createHandOut, createHandOuts, openLinks, renewLink } from '../hand-out/hand-outs.ts'
+import { whoseCopies } from '../hand-out/issue.ts'
 import { countLessons } from '../hand-out/lesson-figures.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 
 /** Hand-outs of one request: all that a page of people has chosen. */
 const HAND_OUTS_AT_ONCE = 20_000
+const MARKS_AT_ONCE = 100
 
 const Uuid = v.pipe(v.string(), v.uuid())
 const When = v.nullable(v.pipe(v.string(), v.isoTimestamp('an end is a date and time')))
@@ -46,6 +49,8 @@ const NewHandOuts = v.object({
 })
 const InZone = v.object({ zone: v.optional(Zone, 'UTC') })
 const Read = v.object({ isRead: v.boolean() })
+/** What was found in files that somebody shows. */
+const Marks = v.object({ marks: v.pipe(v.array(CopyMark), v.maxLength(MARKS_AT_ONCE)) })
 const Ids = v.object({ ids: v.pipe(v.array(Uuid), v.minLength(1), v.maxLength(HAND_OUTS_AT_ONCE)) })
 const Changes = v.object({
   changes: v.pipe(
@@ -146,6 +151,10 @@ export const handOutRoutes = (deps: AppDeps) => {
           links: found.map(({ id, name, token }) => ({ id, name, link: token === undefined ? null : linkOf(token) })),
         })
       })
+      // a POST: marks are long, and name people
+      .post('/hand-outs/copies', valid('json', Marks), async (c) =>
+        c.json({ copies: await whoseCopies(deps, c.get('workspaceId'), c.req.valid('json').marks) }),
+      )
       .put('/hand-outs/people/:id', valid('param', Id), valid('json', Person), async (c) => {
         const workspaceId = c.get('workspaceId')
         const was = await updateRecipient(db, workspaceId, c.req.valid('param').id, c.req.valid('json'))

@@ -3,7 +3,11 @@ import { mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { STAND_INS } from '@satchel/core/destinations/destination'
+import { toByteSource } from '@satchel/core/formats/zip/layout'
+import { findMarks } from '@satchel/core/pack/issued/find-marks'
+import { takeMark } from '@satchel/core/pack/issued/mark-kinds'
 import { STAND_IN_READERS } from '@satchel/core/stand-ins/stand-ins'
+import { nodeZipCodecs } from '@satchel/node/hash'
 import { standInDecoders } from '@satchel/node/stand-in-decoders'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { takeInFiles } from '../testing/gather.ts'
@@ -144,9 +148,16 @@ it('the same content gives the same bytes in another workspace, whose key is the
   const idsOf = (list: typeof sets) =>
     ['Apps', 'Reeds'].map((name) => list.find((set) => set.name === name && !set.starter)?.id ?? '')
   const [one, two] = [await made(person, idsOf(mine.sets)), await made(other, idsOf(sets))]
-  // ids are each library's own: all that does not name them is the same, byte for byte
-  const same = filesIn(one).filter((path) => !/^(d\.zip|SHA256SUMS|SHA256SUMS\.sig|.*\.satchel\.zip)$/.test(path))
+  // ids are each library's own: all that does not name them is the same, byte for byte, but for whose copy it is
+  const same = filesIn(one).filter((path) => !/^(d\.zip|(RELEASED\.)?SHA256SUMS(\.sig)?|.*\.satchel\.zip)$/.test(path))
   expect(filesIn(two)).toEqual(filesIn(one))
   expect(same.length).toBeGreaterThan(8)
-  for (const path of same) expect(readFileSync(join(two, path)).equals(readFileSync(join(one, path))), path).toBe(true)
+  const bare = (root: string, path: string) => {
+    const bytes = readFileSync(join(root, path))
+    return Buffer.from(takeMark(path, bytes)?.bytes ?? bytes)
+  }
+  for (const path of same) expect(bare(two, path).equals(bare(one, path)), path).toBe(true)
+  // and nothing in it tells whose copy the other library took in
+  const zip = new Uint8Array(readFileSync(join(two, 'd.zip')))
+  expect((await findMarks('d.zip', toByteSource(zip), nodeZipCodecs)).marks).toHaveLength(1)
 }, 120_000)

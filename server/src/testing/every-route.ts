@@ -252,6 +252,9 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     },
     'POST /api/packs/:id/hand-outs/change': { changes: [{ id: ids.handOut, follows: true }] },
     'POST /api/packs/hand-outs/links': { ids: [ids.handOut] },
+    'POST /api/packs/hand-outs/copies': {
+      marks: [{ to: 'Ida', of: 'Shore 1.0.0', copy: ids.handOut, signed: 'A'.repeat(86) }],
+    },
     'PUT /api/packs/hand-outs/note/:id': { isRead: true },
     'PUT /api/packs/hand-outs/people/:id': { name: 'Theirs', email: '', note: '' },
   }

@@ -44,7 +44,27 @@ type PackedFile = Pick<ZipEntry, 'method' | 'crc' | 'packedBytes' | 'sizeBytes'>
 
 /** Compresses into raw deflate; Node's own is faster than the portable default. */
 export type DeflateRaw = (bytes: Uint8Array) => Uint8Array
-export type ZipWriterOptions = { crc32?: Crc32; deflateRaw?: DeflateRaw }
+export type ZipWriterOptions = {
+  crc32?: Crc32
+  deflateRaw?: DeflateRaw
+  /** Compresses into blocks of raw deflate that end with a whole byte, none of which is the last one. */
+  deflateOpen?: DeflateRaw
+}
+
+/** Bytes of a block that is not compressed. */
+const BLOCK_MAX_BYTES = 0xffff
+
+/** A last block of raw deflate that holds bytes as they are (RFC 1951, 3.2.4). @throws {LimitError} For more than a block has. */
+export function lastBlock(bytes: Uint8Array): Uint8Array {
+  if (bytes.length > BLOCK_MAX_BYTES) throw new LimitError('the bytes of a block', bytes.length, BLOCK_MAX_BYTES)
+  const out = new Uint8Array(5 + bytes.length)
+  const view = new DataView(out.buffer)
+  out[0] = 1
+  view.setUint16(1, bytes.length, true)
+  view.setUint16(3, BLOCK_MAX_BYTES - bytes.length, true)
+  out.set(bytes, 5)
+  return out
+}
 
 /** Builds an archive piece by piece; the caller sends each returned piece on, so memory holds one entry at most. */
 export class ZipWriter {
@@ -53,10 +73,12 @@ export class ZipWriter {
   #offset = 0
   readonly #crc32: Crc32
   readonly #deflateRaw: DeflateRaw
+  readonly #deflateOpen: DeflateRaw | undefined
 
-  constructor({ crc32 = plainCrc32, deflateRaw = (bytes) => deflateSync(bytes) }: ZipWriterOptions = {}) {
+  constructor({ crc32 = plainCrc32, deflateRaw = (bytes) => deflateSync(bytes), deflateOpen }: ZipWriterOptions = {}) {
     this.#crc32 = crc32
     this.#deflateRaw = deflateRaw
+    this.#deflateOpen = deflateOpen
   }
 
   /**
@@ -65,11 +87,25 @@ export class ZipWriter {
    * @returns The bytes to append: entry header and content.
    * @throws {FormatError} For an unsafe name, or one already there (case and Unicode form do not count).
    */
-  add(path: string, bytes: Uint8Array, packing: Packing): Uint8Array[] {
+  add(path: string, bytes: Uint8Array, packing: Packing): [Uint8Array, Uint8Array] {
     const deflated = packing === 'deflate' ? this.#deflateRaw(bytes) : undefined
     const content = deflated && deflated.length < bytes.length ? deflated : bytes
     const method = content === bytes ? METHOD.stored : METHOD.deflated
     return [this.#begin(path, { method, crc: this.#crc32(bytes), packed: content.length, size: bytes.length }), content]
+  }
+
+  /**
+   * Adds a file whose last bytes stand by themselves: others can be put in their place, and nothing is packed again.
+   * @param tailBytes How many. @returns The header, all up to there as it is packed, and the rest.
+   */
+  addSplit(path: string, bytes: Uint8Array, packing: Packing, tailBytes: number): [Uint8Array, Uint8Array, Uint8Array] {
+    const at = bytes.length - tailBytes
+    const [beginning, tail] = [bytes.subarray(0, at), bytes.subarray(at)]
+    const deflated = packing === 'deflate' ? this.#deflateOpen?.(beginning) : undefined
+    const [first, last] = deflated ? [deflated, lastBlock(tail)] : [beginning, tail]
+    const method = deflated ? METHOD.deflated : METHOD.stored
+    const packed = first.length + last.length
+    return [this.#begin(path, { method, crc: this.#crc32(bytes), packed, size: bytes.length }), first, last]
   }
 
   /**
