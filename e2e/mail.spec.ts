@@ -115,3 +115,41 @@ test('killed in the middle of mailing: nobody is written to twice, and of whom i
   expect(arrived).toBeGreaterThanOrEqual(300 - unsure)
   expect(arrived).toBeLessThanOrEqual(300)
 })
+
+test('whose a copy is, is told of a download, of one file of it under another name, and not of what somebody changed', async ({
+  page,
+  request,
+}) => {
+  await signInToDemo(page, satchel.url)
+  await giveTo(page, ['Wim Saltpan, wim@class.example', 'Odd Culvert, odd@class.example'])
+  const told = (await tellLinks(page)).find(({ name }) => name === 'Wim Saltpan')
+  const answer = await request.get(`${satchel.url}/api/h/${told?.link?.split('/').at(-1)}/download`)
+  const zip = await answer.body()
+  await page.getByRole('button', { name: 'Whose copy is this?' }).press('Enter')
+  const dialog = page.getByRole('dialog', { name: 'Whose copy is this?' })
+  const show = (files: Parameters<ReturnType<Page['getByLabel']>['setInputFiles']>[0]) =>
+    dialog.getByLabel('A copy', { exact: true }).setInputFiles(files)
+  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'application/octet-stream', buffer })
+  const readme = (text: string) => Buffer.from(text)
+
+  await show([file('what-is-this.bin', zip), file('nothing.txt', readme('Nothing is said here.\n'))])
+  await expect(dialog.getByRole('region', { name: 'what-is-this.bin' })).toContainText(
+    'Issued to Wim Saltpan (wim@class.example), Saltmarsh Sketching 1.0.0.',
+  )
+  await expect(dialog.getByRole('region', { name: 'nothing.txt' })).toContainText('It does not say.')
+
+  // its README's, found in the archive as they lie there: the end of a packed text is not packed
+  const lines = /Issued to: .*\nRelease: .*\nCopy: .*\nSigned: .{86}\n/.exec(zip.toString('latin1'))?.[0] ?? ''
+  await show([file('found on the web.txt', readme(`\n${lines.replace('Wim Saltpan', 'Odd Culvert')}`))])
+  const changed = dialog.getByRole('region', { name: 'found on the web.txt' })
+  await expect(changed).toContainText('What it says was changed since')
+  await dialog.getByRole('link', { name: 'People of Saltmarsh Sketching' }).click()
+  await expect(page.getByRole('heading', { name: 'People' })).toBeVisible()
+})
+
+/** The links of those who are chosen on the page. */
+async function tellLinks(page: Page): Promise<{ name: string; link: string | null }[]> {
+  const asked = page.waitForResponse((response) => response.url().endsWith('/api/packs/hand-outs/links'))
+  await page.getByRole('button', { name: 'Copy the links' }).press('Enter')
+  return ((await (await asked).json()) as { links: { name: string; link: string | null }[] }).links
+}

@@ -45,6 +45,7 @@ const CORE_ROOMS = {
   forms: ['formats'],
   people: ['formats'],
   mail: [],
+  shop: ['people', 'formats'],
   editions: ['pack', 'brush'],
   help: ['formats'],
   cover: ['render', 'stroke', 'grain', 'brush', 'raster'],
@@ -73,8 +74,10 @@ const SERVER_ROOMS = {
   parcels: ['pictures', 'workers', 'queue', 'library', 'fit', 'hand-out', 'whole-library'],
   people: [],
   mail: ['queue'],
-  // a program of its own: it knows nothing of the server
+  shops: ['hand-out', 'mail'],
+  // programs of their own: they know nothing of the server
   mailbox: [],
+  kiosk: [],
   starter: ['pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|seal|security-log)/

@@ -1,6 +1,6 @@
 // Brings up database and server together, and takes both down again.
 import { fork, spawn } from 'node:child_process'
-import { randomBytes } from 'node:crypto'
+import { randomBytes, randomUUID } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { networkInterfaces } from 'node:os'
@@ -32,6 +32,8 @@ async function main() {
   const postgres = await startPostgres(join(data, 'postgres'), { keepUp: true })
   // mails go to a stand-in on this machine, unless somebody says where else
   const mailbox = process.env.SATCHEL_SMTP ? undefined : await startMailbox(join(data, 'mailbox'))
+  const origin = process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`
+  const kiosk = await startKiosk(data, { origin, isDemo: !options.empty })
   const serverPort = options.dev ? port + 1 : port
   if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
   const env = {
@@ -41,7 +43,9 @@ async function main() {
     SATCHEL_CACHE: join(data, 'cache'),
     SATCHEL_SECRET: secretOf(join(data, 'secret')),
     SATCHEL_PORT: String(serverPort),
-    SATCHEL_ORIGIN: process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`,
+    SATCHEL_ORIGIN: origin,
+    SATCHEL_KIOSK: kiosk.page,
+    ...(options.empty ? {} : { SATCHEL_KIOSK_ID: kiosk.id, SATCHEL_KIOSK_SECRET: kiosk.secret }),
     ...(options.network ? { SATCHEL_HOST: '0.0.0.0' } : {}),
     SATCHEL_DEMO: options.empty ? '0' : '1',
     ...(options.dev ? { SATCHEL_HOSTS: `127.0.0.1:${serverPort}` } : {}),
@@ -55,7 +59,7 @@ async function main() {
       : {}),
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
-  const children = [startServer(env, options.dev), ...(mailbox ? [mailbox.child] : [])]
+  const children = [startServer(env, options.dev), ...(mailbox ? [mailbox.child] : []), kiosk.child]
   if (options.dev)
     children.push(
       spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
@@ -76,7 +80,7 @@ async function main() {
   process.on('SIGINT', () => stop(0))
   process.on('SIGTERM', () => stop(0))
   children[0].on('message', (message) => {
-    if (message === 'ready') greet(env.SATCHEL_ORIGIN, { ...options, mailbox: mailbox?.page })
+    if (message === 'ready') greet(env.SATCHEL_ORIGIN, { ...options, mailbox: mailbox?.page, kiosk: kiosk.page })
   })
   for (const child of children) child.on('exit', (code) => stop(code ?? 1))
 }
@@ -145,6 +149,33 @@ function startMailbox(folder) {
   })
 }
 
+/** The stand-in shop, once it listens; in the demo it tells the server of its sales. */
+function startKiosk(data, { origin, isDemo }) {
+  const folder = join(data, 'kiosk')
+  mkdirSync(folder, { recursive: true })
+  const known = (name, make) => {
+    const file = join(folder, name)
+    if (!existsSync(file)) writeFileSync(file, make(), { mode: 0o600 })
+    return readFileSync(file, 'utf8').trim()
+  }
+  const id = known('id', randomUUID)
+  const secret = known('secret', () => `whsec_${randomBytes(32).toString('base64')}`)
+  const demo = {
+    SATCHEL_KIOSK_TELLS: `${origin}/api/sales/${id}`,
+    SATCHEL_KIOSK_SECRET: secret,
+    SATCHEL_KIOSK_DEMO: '1',
+  }
+  const child = fork(join(root, 'server/dist/kiosk.mjs'), {
+    env: { ...process.env, SATCHEL_KIOSK_FOLDER: folder, ...(isDemo ? demo : {}) },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    detached: true,
+  })
+  return new Promise((done, fail) => {
+    child.once('message', ({ page }) => done({ child, page, id, secret }))
+    child.once('exit', (code) => fail(new SetupError(`The stand-in shop ended with ${code}.`)))
+  })
+}
+
 function startServer(env, dev) {
   const stdio = ['ignore', 'inherit', 'inherit', 'ipc']
   if (!dev) return fork(join(root, 'server/dist/main.mjs'), { env, stdio, detached: true })
@@ -159,9 +190,10 @@ function endChild(child) {
   })
 }
 
-function greet(origin, { empty, mailbox }) {
+function greet(origin, { empty, mailbox, kiosk }) {
   console.log(`\nGentle Satchel is at ${origin}`)
   if (mailbox) console.log(`Mails that it sends stay on this machine, and are shown at ${mailbox}`)
+  console.log(`A small shop to try selling with is at ${kiosk}`)
   if (empty) console.log('The first visit makes the owner.')
   else console.log('Demo sign-in: maren@tidewrack.example with the password saltmarsh-demo')
   console.log('Ctrl-C stops it.\n')

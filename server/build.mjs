@@ -8,7 +8,12 @@ const packages = ours.flatMap((file) =>
 )
 
 await build({
-  entryPoints: { main: 'src/main.ts', worker: 'src/workers/child.ts', mailbox: 'src/mailbox/main.ts' },
+  entryPoints: {
+    main: 'src/main.ts',
+    worker: 'src/workers/child.ts',
+    mailbox: 'src/mailbox/main.ts',
+    kiosk: 'src/kiosk/main.ts',
+  },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -1,5 +1,5 @@
 import { readPng } from '@satchel/core/formats/png/read'
-import { checkDownload, type SignedBy } from '@satchel/core/pack/check'
+import { type CheckStep, checkDownload, type SignedBy } from '@satchel/core/pack/check'
 import { hashSource, nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import { checkSignature } from '@satchel/node/signature'
 import { shownName, withSource } from './files.ts'
@@ -20,11 +20,12 @@ export async function check(file: string, { seconds, signer }: { seconds: string
     let problems = 0
     let checked = 0
     let signedBy: SignedBy | undefined
+    let last: CheckStep | undefined
     const inside = new Set<string>()
     for await (const step of checkDownload(source, tools)) {
       for (const problem of step.problems) say(`${name}: ${problem}`)
       problems += step.problems.length
-      if (step.path === '') signedBy = step.signedBy
+      if (step.path === '') [signedBy, last] = [step.signedBy, step]
       else if (step.signedBy) inside.add(step.signedBy.fingerprint)
       checked++
       if (performance.now() > end) {
@@ -35,12 +36,17 @@ export async function check(file: string, { seconds, signer }: { seconds: string
     }
     if (signedBy?.isValid) say(`${name}: signed by ${signedBy.fingerprint}.`)
     else if (!signedBy) say(`${name}: nobody has signed it.`)
+    if (last?.issued) say(`${name}: issued to ${last.issued.to}, of ${last.issued.of}.`)
+    if (last?.releasedBy?.isValid && last.releasedBy.fingerprint !== signedBy?.fingerprint)
+      say(`${name}: what was released is signed by ${last.releasedBy.fingerprint}.`)
     const other = [...inside].find((fingerprint) => signedBy && fingerprint !== signedBy.fingerprint)
     if (other !== undefined) {
       say(`${name}: what is inside is signed by another one: ${other}.`)
       problems++
     }
-    if (signer !== undefined && problems === 0 && !isOf(signedBy, signer)) {
+    // what was released is as that one signed it, whoever issued the copy
+    const isTheirs = (wanted: string) => isOf(signedBy, wanted) || isOf(last?.releasedBy, wanted)
+    if (signer !== undefined && problems === 0 && !isTheirs(signer)) {
       say(`${name}: the signer you asked for is another one.`)
       problems++
     }

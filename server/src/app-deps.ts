@@ -18,6 +18,8 @@ export type AppDeps = Deps & {
   welcome: (workspaceId: string) => Promise<void>
   /** In whose name mails go out, and where a stand-in shows what arrived; absent where none are sent. */
   mailing: { from: string; mailbox?: string } | undefined
+  /** The page of the stand-in shop, where it runs. */
+  shopPage?: string | undefined
   /** What the files of one workspace may take up together, bytes. */
   workspaceBytesMax: number
   /** The names, with ports, by which the server is asked; others are refused. */

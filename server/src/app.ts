@@ -38,8 +38,10 @@ import { phonePageRoutes } from './routes/phone-page.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
+import { saleRoutes } from './routes/sales.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
+import { shopRoutes } from './routes/shops.ts'
 import { signingRoutes } from './routes/signing.ts'
 import { sourceRoutes } from './routes/sources.ts'
 import { stopMailRoutes } from './routes/stop-mails.ts'
@@ -173,8 +175,11 @@ export function createApp(deps: AppDeps) {
 const isJson = (contentType: string | undefined) =>
   /^\s*application\/(?:[\w.+-]{1,60}\+)?json\b/i.test(contentType ?? '')
 
-/** Who stops mails does so out of a mail program (RFC 8058); the address holds all that it takes. */
-const FROM_ANYWHERE = /^\/api\/m\//
+/**
+ * Who stops mails does so out of a mail program (RFC 8058), where the address holds all that it takes; a shop signs what it tells.
+ * Neither comes with anybody's rights.
+ */
+const FROM_ANYWHERE = /^\/api\/(m|sales)\//
 
 /** Nothing of a device is asked for by any page of ours: paper and pen are enough. */
 const NOTHING_OF_THE_DEVICE = {
@@ -219,7 +224,7 @@ const DELETES =
   /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw|packs\/editions\/[^/]+\/end)$/
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
-const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm'])
+const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm', 'sales'])
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
@@ -250,6 +255,8 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', editionRoutes(deps))
     .route('/api/packs', mailRoutes(deps))
     .route('/api/m', stopMailRoutes(deps))
+    .route('/api/shops', shopRoutes(deps))
+    .route('/api/sales', saleRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))
     .route('/api/library', libraryFileRoutes(deps))
     .route('/api/signing', signingRoutes(deps))

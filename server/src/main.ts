@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url'
 import type { AppDeps } from './app-deps.ts'
 import { NewerDatabase } from './db/database.ts'
 import { listWorkspaceIds } from './db/members.ts'
+import { type Kiosk, openKiosk } from './demo/kiosk.ts'
 import { type DemoLibrary, seedLife } from './demo/life.ts'
 import { seedDemo } from './demo/seed.ts'
 import { createLog, logTo } from './log.ts'
@@ -38,6 +39,10 @@ function readEnvironment() {
     ...(process.env.SATCHEL_CACHE_MB ? { cacheBudgetMb: Number(process.env.SATCHEL_CACHE_MB) } : {}),
     ...(process.env.SATCHEL_WORKSPACE_GB ? { workspaceGb: Number(process.env.SATCHEL_WORKSPACE_GB) } : {}),
     mailing: readMailing(),
+    shopPage: process.env.SATCHEL_KIOSK,
+    /** By what the stand-in shop is known here, where the demo is shown. */
+    kioskId: process.env.SATCHEL_KIOSK_ID,
+    kioskSecret: process.env.SATCHEL_KIOSK_SECRET,
     trustedProxies: process.env.SATCHEL_TRUSTED_PROXIES ?? '',
     /** '1' is the demo as after some weeks of use; 'library' is what it began with. */
     demo: process.env.SATCHEL_DEMO,
@@ -79,7 +84,9 @@ async function main(): Promise<void> {
   const server = await listen(parts.app, env)
   log.info({ origin: env.origin }, 'listening')
   process.send?.('ready')
-  if (library && env.demo === '1') void liveIn(parts.deps, library)
+  const { shopPage: page, kioskId: id, kioskSecret: secret } = env
+  const kiosk = page && id && secret ? { page, id, secret } : undefined
+  if (library && env.demo === '1') void liveIn(parts.deps, library, kiosk)
   const stop = async () => {
     log.info('stopping')
     // whatever hangs, it ends within the time that was promised
@@ -94,9 +101,10 @@ async function main(): Promise<void> {
 }
 
 /** The demo can be looked at while its curator still works; where that fails, the library is there all the same. */
-async function liveIn(deps: AppDeps, library: DemoLibrary): Promise<void> {
+async function liveIn(deps: AppDeps, library: DemoLibrary, kiosk: Kiosk | undefined): Promise<void> {
   try {
     await seedLife(deps, library)
+    if (kiosk) await openKiosk(deps, library, kiosk)
     deps.log.info('the demo is lived in')
   } catch (error) {
     if (!deps.stopping.aborted) deps.log.error({ err: error }, 'the demo is not lived in')

@@ -33,6 +33,7 @@ import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
 import { Seal } from './seal.ts'
+import { keepSettling } from './shops/settle.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
 import { giveStarters } from './starter/give-starters.ts'
 import { giveBackJob } from './whole-library/give-back.ts'
@@ -67,6 +68,7 @@ export type ServerOptions = {
   strictConnections?: boolean
   /** Through what mails go out, and where a stand-in shows them; without it none do. */
   mailing?: (MailSettings & { mailbox?: string }) | undefined
+  shopPage?: string | undefined
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
   log: Log
@@ -152,10 +154,12 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     },
     origin: options.origin,
     mailing: options.mailing,
+    shopPage: options.shopPage,
     workspaceBytesMax,
     hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }
+  const letSalesBe = keepSettling(deps)
   return {
     deps,
     app: createApp(deps),
@@ -165,6 +169,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letBinsBe()
       letEditionsBe()
       letMailsBe()
+      letSalesBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

@@ -1,7 +1,7 @@
 import { and, count, desc, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
-import { delivery, edition, handOut, mail, recipient, release } from './schema/all.ts'
+import { delivery, edition, handOut, mail, purchase, recipient, release, shop } from './schema/all.ts'
 
 export type HandOut = typeof handOut.$inferSelect
 type Mail = typeof mail.$inferSelect
@@ -61,6 +61,10 @@ export async function listHandOuts(
         mail: sql<{ state: Mail['state']; kind: Mail['kind']; said: string; at: string } | null>`(
           select json_build_object('state', m.state, 'kind', m.kind, 'said', m.said, 'at', coalesce(m.sent_at, m.created_at))
           from ${mail} m where m.hand_out_id = ${handOut.id} order by m.created_at desc, m.id limit 1)`,
+        /** Where it was bought, and whether the money went back. */
+        bought: sql<{ order: string; shop: string; at: string | null; refundedAt: string | null } | null>`(
+          select json_build_object('order', p.order_name, 'shop', s.name, 'at', p.paid_at, 'refundedAt', p.refunded_at)
+          from ${purchase} p join ${shop} s on s.id = p.shop_id where p.hand_out_id = ${handOut.id} limit 1)`,
         /** Whether its link can be copied again. */
         hasLink: sql<boolean>`${handOut.tokenSealed} is not null`,
         releaseId: handOut.releaseId,

@@ -5,7 +5,7 @@ import { type EveryRoute, type Ids, startWithAll } from '../testing/every-route.
 import { type Person, sentenceOf, type TestServer } from '../testing/test-server.ts'
 
 /** What one person's request may make anew without touching anything that is there. */
-const MAKES = /^POST \/api\/(sets|packs|pockets|gathers)$/
+const MAKES = /^POST \/api\/(sets|packs|pockets|gathers|shops)$/
 
 let server: TestServer
 let owner: Person

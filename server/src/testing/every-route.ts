@@ -10,7 +10,7 @@ import { type Person, startTestServer, type TestServer, until } from './test-ser
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
-const OPEN = /^\/api\/(session|h|p|m|auth)(\/|$)/
+const OPEN = /^\/api\/(session|h|p|m|auth|sales)(\/|$)/
 
 /** A destination of one's own. */
 const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }
@@ -59,7 +59,9 @@ export type Ids = Record<
   | 'phoneLink'
   | 'destination'
   | 'install'
-  | 'mend',
+  | 'mend'
+  | 'shop'
+  | 'product',
   string
 >
 
@@ -99,13 +101,22 @@ async function collectIds(owner: Person): Promise<Ids> {
     const { parcels } = await owner.json<{ parcels: { fileName: string | null }[] }>('/api/parcels')
     return parcels[0]?.fileName !== null
   })
+  const { shop, product } = await shopOf(owner, first(packs))
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install, mend,
+    blob, source, phoneLink, destination, install, mend, shop, product,
   } // biome-ignore format: a table
+}
+
+/** A shop that sells a pack. */
+async function shopOf(owner: Person, packId: string) {
+  const { id: shop } = await owner.post<{ id: string }>('/api/shops', { name: 'Corner Kiosk' })
+  await owner.post(`/api/shops/${shop}/products`, { code: 'shore', packId }, 'PUT')
+  const { shops } = await owner.json<{ shops: { products: { id: string }[] }[] }>('/api/shops')
+  return { shop, product: shops[0]?.products[0]?.id ?? '' }
 }
 
 /** An edition that somebody has, with its download. */
@@ -158,7 +169,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/loose-ends\//, 'mend'],
+    [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -255,6 +266,9 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/packs/hand-outs/copies': {
       marks: [{ to: 'Ida', of: 'Shore 1.0.0', copy: ids.handOut, signed: 'A'.repeat(86) }],
     },
+    'POST /api/shops': { name: 'Theirs' },
+    'PUT /api/shops/:id/closed': { isClosed: true },
+    'PUT /api/shops/:id/products': { code: 'theirs', packId: ids.pack },
     'PUT /api/packs/hand-outs/note/:id': { isRead: true },
     'PUT /api/packs/hand-outs/people/:id': { name: 'Theirs', email: '', note: '' },
   }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { Plus } from 'lucide-react'
+import { Plus, Store } from 'lucide-react'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { BrushExample } from '../components/brush-example.tsx'
 import { Button } from '../components/button.tsx'
 import { Dialog } from '../components/dialog.tsx'
@@ -32,7 +32,20 @@ export function HandOutRoute() {
   return (
     <div className="px-6 pb-8 pt-5">
       <title>Hand out · Gentle Satchel</title>
-      <PageTitle note="packs, their releases, and who has them" aside={newPack}>
+      <PageTitle
+        note="packs, their releases, and who has them"
+        aside={
+          <>
+            <Link
+              to="/hand-out/shops"
+              className="inline-flex items-center gap-1 text-saddle underline underline-offset-2"
+            >
+              <Store size={18} aria-hidden /> Shops
+            </Link>
+            {newPack}
+          </>
+        }
+      >
         Hand out
       </PageTitle>
       {packs.isPending && <Loading what="packs" />}

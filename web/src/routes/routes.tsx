@@ -41,6 +41,7 @@ export const routes: RouteObject[] = [
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
           { path: 'hand-out/:packId/brushes', ...view(async () => ({ Component: (await import('./pack-brushes.tsx')).PackBrushesRoute })) },
           { path: 'hand-out/:packId/people', ...view(async () => ({ Component: (await import('./people.tsx')).PeopleRoute })) },
+          { path: 'hand-out/shops', ...view(async () => ({ Component: (await import('./shops.tsx')).ShopsRoute })) },
           { path: 'hand-out/:packId/editions', ...view(async () => ({ Component: (await import('./editions.tsx')).EditionsRoute })) },
           { path: 'hand-out/:packId/editions/:editionId', ...view(async () => ({ Component: (await import('./edition.tsx')).EditionRoute })) },
           { path: 'hand-out/:packId/figures', ...view(async () => ({ Component: (await import('./figures.tsx')).FiguresRoute })) },

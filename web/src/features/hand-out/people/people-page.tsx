@@ -1,4 +1,4 @@
-import { Copy, Link2, Mail, Pencil, QrCode as QrIcon, Users } from 'lucide-react'
+import { Copy, FileSearch, Link2, Mail, Pencil, QrCode as QrIcon, Users } from 'lucide-react'
 import { Suspense, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { Button } from '../../../components/button.tsx'
@@ -18,8 +18,9 @@ import { PersonDialog } from './person-dialog.tsx'
 import { TermsDialog } from './terms-dialog.tsx'
 
 const MailDialog = fetched(async () => ({ default: (await import('./mail-dialog.tsx')).MailDialog }))
+const WhoseCopyDialog = fetched(async () => ({ default: (await import('./whose-copy-dialog.tsx')).WhoseCopyDialog }))
 
-type Asked = 'many' | 'terms' | 'mail' | undefined
+type Asked = 'many' | 'terms' | 'mail' | 'copy' | undefined
 
 /** Everybody who has a pack, and what is done with one or many of them. */
 export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly HandOut[] }) {
@@ -122,9 +123,14 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
           />
         </div>
         <p className="text-13 text-quiet">{tally(handOuts)}</p>
-        <Button kind="primary" disabled={givable(pack).length === 0} onClick={() => setAsked('many')}>
-          <Users size={18} aria-hidden /> Hand out to many
-        </Button>
+        <div className="flex flex-wrap gap-2">
+          <Button onClick={() => setAsked('copy')}>
+            <FileSearch size={18} aria-hidden /> Whose copy is this?
+          </Button>
+          <Button kind="primary" disabled={givable(pack).length === 0} onClick={() => setAsked('many')}>
+            <Users size={18} aria-hidden /> Hand out to many
+          </Button>
+        </div>
       </div>
       {picked.length > 0 && (
         <section
@@ -183,6 +189,7 @@ export function PeoplePage({ pack, handOuts }: { pack: Pack; handOuts: readonly 
           <MailDialog pack={pack} chosen={picked} open onClose={() => setAsked(undefined)} onWritten={toast} />
         )}
       </Suspense>
+      <Suspense>{asked === 'copy' && <WhoseCopyDialog open onClose={() => setAsked(undefined)} />}</Suspense>
       <PersonDialog handOut={person} onClose={() => setPerson(undefined)} />
       <LinkDialog shown={link} onClose={() => setLink(undefined)} />
     </div>

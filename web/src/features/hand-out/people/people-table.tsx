@@ -63,6 +63,7 @@ export function PeopleTable({ handOuts, chosen, onChoose, menuOf }: Props) {
               <span className="block truncate text-13 text-quiet">
                 {[each.email, each.note].filter((text) => text !== '').join(', ') || 'no address'}
                 <MailMark {...each} />
+                <Bought {...each} />
               </span>
             </span>
             <span className="hidden min-w-0 wide:block">
@@ -98,6 +99,18 @@ const MAIL_SAID: Record<NonNullable<HandOut['mail']>['state'], { text: string; l
   refused: { text: 'mail came back', look: 'text-madder' },
   unsure: { text: 'mail perhaps not arrived', look: 'text-amber' },
   'called off': { text: 'mail called off', look: '' },
+}
+
+/** Where it was bought, and whether the money went back. */
+function Bought({ bought }: Pick<HandOut, 'bought'>) {
+  if (!bought) return null
+  return (
+    <span className={bought.refundedAt ? 'text-madder' : ''}>
+      {`, bought at ${bought.shop}`}
+      {bought.at && ` ${format(new Date(bought.at), 'd MMM')}`}
+      {bought.refundedAt && ', money back'}
+    </span>
+  )
 }
 
 function MailMark({ mail, noMail }: Pick<HandOut, 'mail' | 'noMail'>) {
