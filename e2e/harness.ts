@@ -8,6 +8,7 @@ import { expect, type Locator, type Page } from '@playwright/test'
 import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
 const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
+const KIOSK = fileURLToPath(new URL('../server/dist/kiosk.mjs', import.meta.url))
 const MAILBOX = fileURLToPath(new URL('../server/dist/mailbox.mjs', import.meta.url))
 
 export type Server = {
@@ -29,6 +30,8 @@ export type Satchel = Server & {
   join(): Promise<Server>
   /** The page of the stand-in mailbox, and the folder of its letters; where one was asked for. */
   mailbox?: { page: string; folder: string }
+  /** The page of the stand-in shop, where one was asked for. */
+  kiosk?: { page: string }
   /** Ends all of it; what it holds goes, unless it is kept. */
   close(options?: { keep?: boolean }): Promise<void>
 }
@@ -43,6 +46,8 @@ type Opening = {
   folder?: string
   /** Whether its mails go to a stand-in mailbox; else it sends none. */
   mailbox?: boolean
+  /** Whether there is a stand-in shop; it knows nobody to tell its sales to. */
+  kiosk?: boolean
 }
 
 function makeFolder(): string {
@@ -52,12 +57,18 @@ function makeFolder(): string {
 }
 
 /** The built server on a database, folder and port of its own. */
-export async function openSatchel({ demo, folder = makeFolder(), mailbox = false }: Opening): Promise<Satchel> {
+export async function openSatchel({
+  demo,
+  folder = makeFolder(),
+  mailbox = false,
+  kiosk = false,
+}: Opening): Promise<Satchel> {
   const template = process.env[TEMPLATE]
   if (demo && template) await promisify(execFile)('cp', ['-a', join(template, 'postgres'), join(folder, 'postgres')])
   const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
   const letters = join(folder, 'letters')
   const box = mailbox ? await startMailbox(letters) : undefined
+  const shop = kiosk ? await startKiosk(join(folder, 'kiosk')) : undefined
   const servers: Server[] = []
   const origin = `http://127.0.0.1:${await freePort()}`
   const add = async (url: string, cacheFolder: string) => {
@@ -67,6 +78,7 @@ export async function openSatchel({ demo, folder = makeFolder(), mailbox = false
       SATCHEL_ORIGIN: origin,
       SATCHEL_DEMO: demo ? 'library' : '0',
       ...(box ? { SATCHEL_SMTP: box.smtp, SATCHEL_MAILBOX: box.page, SATCHEL_MAIL_FROM: FROM } : {}),
+      ...(shop ? { SATCHEL_KIOSK: shop.page } : {}),
     })
     servers.push(server)
     await server.start()
@@ -79,10 +91,12 @@ export async function openSatchel({ demo, folder = makeFolder(), mailbox = false
     databaseUrl: postgres.url,
     cacheFolder,
     ...(box ? { mailbox: { page: box.page, folder: letters } } : {}),
+    ...(shop ? { kiosk: { page: shop.page } } : {}),
     join: async () => add(`http://127.0.0.1:${await freePort()}`, join(folder, `cache${servers.length}`)),
     async close({ keep = false } = {}) {
       for (const server of servers) await server.stop()
       await end(box?.child, 'SIGTERM')
+      await end(shop?.child, 'SIGTERM')
       await postgres.stop()
       if (!keep) rmSync(folder, { recursive: true, force: true })
     },
@@ -100,6 +114,18 @@ function startMailbox(folder: string): Promise<{ child: ChildProcess; smtp: stri
   return new Promise((done, fail) => {
     child.once('message', (told) => done({ child, ...(told as { smtp: string; page: string }) }))
     child.once('exit', (code) => fail(new Error(`the mailbox ended with ${code}`)))
+  })
+}
+
+/** The built stand-in shop, once it listens. */
+function startKiosk(folder: string): Promise<{ child: ChildProcess; page: string }> {
+  const child = fork(KIOSK, {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, SATCHEL_KIOSK_FOLDER: folder },
+  })
+  return new Promise((done, fail) => {
+    child.once('message', (told) => done({ child, ...(told as { page: string }) }))
+    child.once('exit', (code) => fail(new Error(`the shop ended with ${code}`)))
   })
 }
 
