@@ -46,6 +46,7 @@ export function ShopsPage({ shops, purchases, packs, standIn }: Props) {
           </a>
         )}
       </div>
+      {(shops.length > 0 || purchases.length > 0) && <Purchases purchases={purchases} />}
       {shops.length === 0 && (
         <p className="max-w-[60ch] text-quiet">
           No shop yet. A shop tells of each sale by a signed message (Standard Webhooks): who buys a pack gets a link of
@@ -55,7 +56,6 @@ export function ShopsPage({ shops, purchases, packs, standIn }: Props) {
       {shops.map((shop) => (
         <ShopCard key={shop.id} shop={shop} packs={packs} purchases={purchases} />
       ))}
-      {(shops.length > 0 || purchases.length > 0) && <Purchases purchases={purchases} />}
       <Dialog
         open={naming}
         onOpenChange={setNaming}
