@@ -233,6 +233,24 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     },
   },
   {
+    name: 'whose a copy is',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/people`)
+      await page.getByRole('button', { name: 'Whose copy is this?' }).click()
+      await expect(page.getByRole('button', { name: 'Choose files' })).toBeVisible()
+    },
+  },
+  {
+    name: 'shops, and one of them',
+    async open(page) {
+      await page.goto(`${satchel.url}/hand-out/shops`)
+      await page.getByRole('button', { name: 'New shop' }).click()
+      await page.getByRole('textbox', { name: 'What the shop is called' }).fill('Harbour Corner')
+      await page.keyboard.press('Enter')
+      await expect(page.getByRole('region', { name: 'Harbour Corner' })).toBeVisible()
+    },
+  },
+  {
     name: 'figures',
     async open(page) {
       await page.goto(`${satchel.url}/hand-out/${await firstPack(page)}/figures`)

@@ -20,6 +20,17 @@ chmodSync(folder, 0o755)
 const postgres = await startPostgres(join(folder, 'postgres'))
 const port = await freePort()
 const url = `http://127.0.0.1:${port}`
+const KIOSK = { id: '0d5a7c1e-3b52-4a4f-9a35-7f6d1c2b8e90', secret: `whsec_${Buffer.alloc(32, 7).toString('base64')}` }
+const kiosk = fork(join(root, 'server/dist/kiosk.mjs'), {
+  env: {
+    ...process.env,
+    SATCHEL_KIOSK_FOLDER: join(folder, 'kiosk'),
+    SATCHEL_KIOSK_TELLS: `${url}/api/sales/${KIOSK.id}`,
+    SATCHEL_KIOSK_SECRET: KIOSK.secret,
+    SATCHEL_KIOSK_DEMO: '1',
+  },
+})
+const { page: kioskPage } = await new Promise((done) => kiosk.once('message', done))
 const server = fork(join(root, 'server/dist/main.mjs'), {
   env: {
     ...process.env,
@@ -29,6 +40,9 @@ const server = fork(join(root, 'server/dist/main.mjs'), {
     SATCHEL_SECRET: 'screenshots-0123456789abcdef0123456789',
     SATCHEL_PORT: String(port),
     SATCHEL_DEMO: '1',
+    SATCHEL_KIOSK: kioskPage,
+    SATCHEL_KIOSK_ID: KIOSK.id,
+    SATCHEL_KIOSK_SECRET: KIOSK.secret,
     SATCHEL_LOG: 'error',
   },
 })
@@ -83,8 +97,6 @@ try {
   await page.mouse.click(stage.x + stage.width * 0.33, stage.y + stage.height * 0.45)
   await page.getByText('1 touch').waitFor()
   await shoot(page, 'make-picture')
-  await openSource('Shells from the tide line')
-  await shoot(page, 'make-sheet')
   const { brushes: animated } = await (await page.request.get(`${url}/api/brushes?limit=200`)).json()
   await page.goto(`${url}/make/frames/${animated.find(({ frames }) => frames > 3).id}`)
   await page
@@ -108,6 +120,10 @@ try {
   await shoot(page, 'trace')
   await page.goto(`${url}/hand-out`)
   await shoot(page, 'packs')
+  await page.getByRole('link', { name: 'Shops' }).click()
+  await page.getByText('Odd Culvert').waitFor()
+  await shoot(page, 'shops')
+  await page.goBack()
   await page.getByRole('link', { name: /Saltmarsh/ }).click()
   await page
     .getByRole('button', { name: /^Hand out 1/ })
@@ -153,6 +169,7 @@ try {
   await shoot(dark, 'figures')
 } finally {
   await browser.close()
+  kiosk.kill('SIGTERM')
   server.kill('SIGTERM')
   await new Promise((done) => server.once('exit', done))
   await postgres.stop()

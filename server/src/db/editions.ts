@@ -1,3 +1,4 @@
+import { endOf } from '@satchel/core/editions/lessons'
 import type { EditionPlan } from '@satchel/core/editions/plan'
 import { and, asc, desc, eq, inArray, isNull, lte, ne, notInArray, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
@@ -38,7 +39,10 @@ export async function insertEdition(
   db: Db,
   values: { workspaceId: string; packId: string; name: string; plan: EditionPlan },
 ): Promise<Edition> {
-  const [row] = await db.insert(edition).values(values).returning()
+  const [row] = await db
+    .insert(edition)
+    .values({ ...values, endsAt: classEnd(values.plan) })
+    .returning()
   if (!row) throw new Error('insert gave no row')
   return row
 }
@@ -56,7 +60,7 @@ export async function updateEdition(
 ): Promise<number | undefined> {
   const [row] = await db
     .update(edition)
-    .set({ name, plan, version: was + 1, prepareAt: sql`now()` })
+    .set({ name, plan, endsAt: classEnd(plan), version: was + 1, prepareAt: sql`now()` })
     .where(and(isIt(workspaceId, id), eq(edition.version, was), isNull(edition.deletedAt)))
     .returning({ version: edition.version })
   return row?.version
@@ -226,3 +230,5 @@ export async function dropBuilds(
     await deleteOrphanBlobs(tx, workspaceId, files)
   })
 }
+
+const classEnd = ({ kit }: EditionPlan): Date | null => (kit ? (endOf(kit) ?? null) : null)

@@ -11,6 +11,7 @@ const HAND_OUTS_MAX = 100_000
 
 /** A hand-out whose link still works. */
 export const isOut = sql`(${handOut.withdrawnAt} is null and (${handOut.endsAt} is null or ${handOut.endsAt} > now())
+  and not exists (select 1 from ${edition} e where e.id = ${handOut.editionId} and e.ends_at <= now())
   and (${handOut.downloadLimit} is null or ${handOut.downloads} < ${handOut.downloadLimit}))`
 
 export async function countOut(db: Db, workspaceId: string): Promise<number> {
@@ -70,6 +71,8 @@ export async function listHandOuts(
         releaseId: handOut.releaseId,
         editionId: handOut.editionId,
         edition: edition.name,
+        /** When the class it is of is over. */
+        classEndsAt: edition.endsAt,
         endsAt: handOut.endsAt,
         downloadLimit: handOut.downloadLimit,
         downloads: handOut.downloads,

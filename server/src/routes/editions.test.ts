@@ -292,6 +292,10 @@ describe('who is signed in here', () => {
   })
 })
 
+/** How many links of a pack are out. */
+const outOf = async (packId: string) =>
+  (await person.json<{ packs: { id: string; out: number }[] }>('/api/packs')).packs.find(({ id }) => id === packId)?.out
+
 describe('a class kit', () => {
   it('opens and closes its brushes: what they come to is as if the others were not there, byte for byte', async () => {
     const withHidden = await packOf(['Rush', 'Sedge', 'Heron', 'Egret'])
@@ -407,6 +411,10 @@ describe('a class kit', () => {
     })
     const over = await ask(token)
     expect([over.status, await over.text()]).toEqual([410, expect.stringContaining('class is over')])
+    // and where its links are listed they are out no more
+    expect(await outOf(packId)).toBe(0)
+    await change(packId, id, { kit: kit([lesson(-72, [idOf('Rush')])]) })
+    expect(await outOf(packId)).toBe(1)
   })
 
   it('has what a lesson opens built an hour before', async () => {

@@ -76,9 +76,10 @@ export const changePerson = (id: string, json: NewPerson) =>
 type State = { word: 'out' | 'withdrawn' | 'ended' | 'used up'; mark: string; look: string }
 
 /** How a hand-out stands: told by a word and a mark, the colour comes on top. */
-export function stateOf({ withdrawnAt, endsAt, downloadLimit, downloads }: HandOut): State {
+export function stateOf({ withdrawnAt, endsAt, classEndsAt, downloadLimit, downloads }: HandOut): State {
   if (withdrawnAt) return { mark: '✕', word: 'withdrawn', look: 'text-madder' }
-  if (endsAt && new Date(endsAt).getTime() <= Date.now()) return { mark: '◌', word: 'ended', look: 'text-quiet' }
+  if ([endsAt, classEndsAt].some((end) => end && new Date(end).getTime() <= Date.now()))
+    return { mark: '◌', word: 'ended', look: 'text-quiet' }
   if (downloadLimit !== null && downloads >= downloadLimit) return { mark: '◌', word: 'used up', look: 'text-quiet' }
   return { mark: '●', word: 'out', look: 'text-moss' }
 }

@@ -15,6 +15,8 @@ export const edition = pgTable(
       .references(() => pack.id, { onDelete: 'cascade' }),
     name: named().notNull(),
     plan: parsed((stored) => v.parse(EditionPlan, stored)).notNull(),
+    /** When its class is over, and its links with it: worked out of the plan whenever that is written. */
+    endsAt: maybeAt(),
     /** Counts its changes: two pages that change it at once are told. */
     version: integer().notNull().default(1),
     /** When to see again that its downloads are built: before a lesson opens, and at once after a change. */

@@ -116,7 +116,9 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
         )}
         <p className="mt-2">Licence: {page.licence || 'see LICENSE.txt in the download'}.</p>
         <p className="mt-2 text-13 text-quiet">
-          The maker sees that this link was used, when, for which app and of which release; nothing else of you is kept.
+          What you fetch is your own copy: its texts and pictures say that it was issued to {page.forWhom}, beside the
+          paint, never in it. The maker sees that this link was used, when, for which app and of which release; nothing
+          else of you is kept.
         </p>
       </section>
       {openedBrush && (
