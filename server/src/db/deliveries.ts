@@ -9,9 +9,9 @@ export async function findGranted(
   db: Db,
   { workspaceId, id }: { workspaceId: string; id: string },
   grantHash: string,
-): Promise<{ releaseId: string | null; buildId: string | null; part: Part | null } | undefined> {
+): Promise<{ releaseId: string | null; buildId: string | null; part: Part | null; etag: string | null } | undefined> {
   const [granted] = await db
-    .select({ releaseId: delivery.releaseId, buildId: delivery.buildId, part: delivery.part })
+    .select({ releaseId: delivery.releaseId, buildId: delivery.buildId, part: delivery.part, etag: delivery.etag })
     .from(delivery)
     .where(
       and(
@@ -50,6 +50,7 @@ export async function takeDownload(
   { workspaceId, id }: { workspaceId: string; id: string },
   wish: {
     grantHash: string
+    etag?: string
     releaseId: string
     buildId?: string | null
     part?: Part | undefined

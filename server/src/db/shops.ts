@@ -1,5 +1,5 @@
 import { hearSale, type Sale, type SaleEvent } from '@satchel/core/shop/sales'
-import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { edition, handOut, pack, purchase, release, shop, shopProduct } from './schema/all.ts'
 
@@ -71,6 +71,11 @@ export async function dropProduct(db: Db, workspaceId: string, id: string): Prom
     .where(and(eq(shopProduct.workspaceId, workspaceId), eq(shopProduct.id, id)))
     .returning({ id: shopProduct.id })
   return rows.length > 0
+}
+
+export async function countPurchases(db: Db, workspaceId: string): Promise<number> {
+  const [row] = await db.select({ n: count() }).from(purchase).where(eq(purchase.workspaceId, workspaceId))
+  return row?.n ?? 0
 }
 
 /** The newest purchases, with what has become of each. */
@@ -158,33 +163,42 @@ export async function listToGive(db: Db): Promise<OpenPurchase[]> {
   return rows
 }
 
-/** Buyers who have something and were not written to of the newest release that it gives. */
-export async function listToTell(db: Db): Promise<(OpenPurchase & { toldReleaseId: string | null })[]> {
-  const { rows } = await db.execute<OpenPurchase & { toldReleaseId: string | null }>(sql`
+/**
+ * Buyers who have something and were not written to of the newest release that it gives. One that was recalled leaves an older one
+ * as the newest: of that nobody is told again.
+ */
+export async function listToTell(db: Db): Promise<(OpenPurchase & { isFirst: boolean })[]> {
+  const { rows } = await db.execute<OpenPurchase & { isFirst: boolean }>(sql`
+    with newest as materialized (
+      select distinct on (r.pack_id) r.id, r.pack_id, r.created_at from ${release} r
+      where r.state = 'ready' and r.recalled_at is null order by r.pack_id, r.created_at desc)
     select p.id, p.workspace_id as "workspaceId", p.buyer_name as "buyerName", p.buyer_email as "buyerEmail",
-      p.hand_out_id as "handOutId", own.pack_id as "packId", h.edition_id as "editionId", newest.id as "newestId",
-      p.told_release_id as "toldReleaseId"
-    from ${purchase} p join ${handOut} h on h.id = p.hand_out_id join ${release} own on own.id = h.release_id
-    join lateral ${newestOf(sql`own.pack_id`)} newest on true
-    -- one that was recalled leaves an older one as the newest: of that nobody is told again
-    left join ${release} told on told.id = p.told_release_id
-    where h.withdrawn_at is null and h.follows and (told.id is null or newest.created_at > told.created_at)
+      p.hand_out_id as "handOutId", p.pack_id as "packId", h.edition_id as "editionId", newest.id as "newestId",
+      p.told_of is null as "isFirst"
+    from newest join ${purchase} p on p.pack_id = newest.pack_id and (p.told_of is null or p.told_of < newest.created_at)
+    join ${handOut} h on h.id = p.hand_out_id
+    where h.withdrawn_at is null and h.follows
     order by p.paid_at limit ${SETTLED_AT_ONCE}`)
   return rows
 }
 
 /** Ties a purchase to what was given for it, unless that was done meanwhile. */
-export async function setGiven(db: Db, id: string, handOutId: string): Promise<boolean> {
+export async function setGiven(
+  db: Db,
+  { id, packId }: Pick<OpenPurchase, 'id' | 'packId'>,
+  handOutId: string,
+): Promise<boolean> {
   const rows = await db
     .update(purchase)
-    .set({ handOutId })
+    .set({ handOutId, packId })
     .where(and(eq(purchase.id, id), isNull(purchase.handOutId), isNull(purchase.refundedAt)))
     .returning({ id: purchase.id })
   return rows.length > 0
 }
 
-export async function setTold(db: Db, id: string, toldReleaseId: string): Promise<void> {
-  await db.update(purchase).set({ toldReleaseId }).where(eq(purchase.id, id))
+export async function setTold(db: Db, id: string, releaseId: string): Promise<void> {
+  const made = sql`(select r.created_at from ${release} r where r.id = ${releaseId})`
+  await db.update(purchase).set({ toldOf: made }).where(eq(purchase.id, id))
 }
 
 /** Withdraws what was given for purchases that were refunded, each once. @returns The workspaces of which there were some. */

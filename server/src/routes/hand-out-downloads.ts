@@ -50,6 +50,7 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
       if (
         !(await takeDownload(db, handOut, {
           grantHash: hashToken(grant),
+          etag,
           releaseId: release.id,
           buildId: release.buildId,
           part,
@@ -73,6 +74,9 @@ export const handOutDownloadRoutes = (deps: AppDeps) => {
       const begun = await findBegun(db, release, { ...granted, isCut: edition !== null })
       const file = await partFile(deps, begun, granted.part, await copyOf(deps, handOut, begun))
       const { headers, etag, sizeBytes, stretches } = file
+      // whoever goes on asks for the rest of the very bytes that they have
+      if (granted.etag !== null && granted.etag !== etag)
+        throw new Problem(410, 'Your copy has changed since this download began. Open the link itself once more.')
       if (c.req.method === 'HEAD') return c.body(null, 200, { ...headers, etag, 'content-length': String(sizeBytes) })
       const path = await blobs.path(handOut.workspaceId, file.zipSha)
       if (!(await resumeDownload(db, handOut, grantHash))) throw usedUp()

@@ -188,6 +188,25 @@ describe('a copy', () => {
   )
 })
 
+it('is not gone on with where another name stands in it by now: a file of two halves would be none', async () => {
+  const wish = { releaseId, name: 'Fenn Merow' }
+  const made = await person.post<{ id: string; link: string }>(`/api/packs/${packId}/hand-outs`, wish)
+  tokens.set('Fenn', { id: made.id, token: made.link.split('/').at(-1) ?? '' })
+  const { url } = await fetchPart('Fenn')
+  const going = () => fetch(url, { headers: { range: 'bytes=5000-' } })
+  expect((await going()).status).toBe(206)
+  const { handOuts } = await person.json<{ handOuts: { id: string; recipientId: string }[] }>(
+    `/api/packs/${packId}/people`,
+  )
+  const who = handOuts.find(({ id }) => id === made.id)?.recipientId
+  await person.post(`/api/packs/hand-outs/people/${who}`, { name: 'Fenn Merrow', email: '', note: '' }, 'PUT')
+  const refused = await going()
+  expect(refused.status).toBe(410)
+  expect(((await refused.json()) as { title: string }).title).toContain('has changed since')
+  const { bytes } = await fetchPart('Fenn')
+  expect((await marksOf('x.zip', bytes))[0]?.to).toBe('Fenn Merrow')
+})
+
 describe('whose a copy is', () => {
   it('is told of a whole one and of one file of it, also when it was renamed, and after the key was changed', async () => {
     const { bytes } = await fetchPart(NAMES[1])

@@ -193,12 +193,12 @@ describe('a purchase', () => {
     const { handOutId } = (await ofOrder('k-6')) ?? {}
     // as it stands where the server ended right after it gave
     await db.execute(sql`delete from mail where hand_out_id = ${handOutId}`)
-    await db.update(purchase).set({ toldReleaseId: null }).where(eq(purchase.orderName, 'k-6'))
+    await db.update(purchase).set({ toldOf: null }).where(eq(purchase.orderName, 'k-6'))
     await settlePurchases(server.parts.deps)
     await settlePurchases(server.parts.deps)
     expect(await mailsOf(handOutId)).toMatchObject([{ kind: 'link' }])
     // and where it ended right after it wrote
-    await db.update(purchase).set({ toldReleaseId: null }).where(eq(purchase.orderName, 'k-6'))
+    await db.update(purchase).set({ toldOf: null }).where(eq(purchase.orderName, 'k-6'))
     await settlePurchases(server.parts.deps)
     expect(await mailsOf(handOutId)).toHaveLength(1)
   })

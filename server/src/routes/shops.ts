@@ -6,6 +6,7 @@ import type { AppDeps } from '../app-deps.ts'
 import { findEdition } from '../db/editions.ts'
 import { findPack } from '../db/packs.ts'
 import {
+  countPurchases,
   dropProduct,
   findShop,
   insertShop,
@@ -40,10 +41,11 @@ export const shopRoutes = (deps: AppDeps) => {
     new Hono<SignedIn>()
       .get('/', async (c) => {
         const workspaceId = c.get('workspaceId')
-        const [shops, products, purchases] = await Promise.all([
+        const [shops, products, purchases, bought] = await Promise.all([
           listShops(db, workspaceId),
           listProducts(db, workspaceId),
           listPurchases(db, workspaceId),
+          countPurchases(db, workspaceId),
         ])
         return c.json({
           shops: shops.map(({ id, name, heardAt, createdAt }) => ({
@@ -51,6 +53,8 @@ export const shopRoutes = (deps: AppDeps) => {
             products: products.filter(({ shopId }) => shopId === id),
           })),
           purchases,
+          /** How many there are in all. */
+          bought,
           /** The page of the shop that comes with the product, where it runs. */
           standIn: deps.shopPage ?? null,
         })

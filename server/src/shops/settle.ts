@@ -53,7 +53,7 @@ async function give({ db, links }: Needed, purchase: OpenPurchase): Promise<void
     const row = { workspaceId, batchId: id, ...terms, name, recipientId, ...createLink(links, workspaceId).stored }
     const [handOut] = await insertBatch(tx, workspaceId, id, [row])
     // refunded, or given by another server, meanwhile: nothing of this stays
-    if (!handOut || !(await setGiven(tx, id, handOut.id))) tx.rollback()
+    if (!handOut || !(await setGiven(tx, purchase, handOut.id))) tx.rollback()
     if (editionId) await prepareEditions(tx, workspaceId, { id: editionId })
   })
 }
@@ -61,11 +61,11 @@ async function give({ db, links }: Needed, purchase: OpenPurchase): Promise<void
 /** A letter with the link first, and one of each newer release after that. */
 async function tell(
   deps: Needed,
-  { id, workspaceId, packId, handOutId, newestId, toldReleaseId }: OpenPurchase & { toldReleaseId: string | null },
+  { id, workspaceId, packId, handOutId, newestId, isFirst }: OpenPurchase & { isFirst: boolean },
 ): Promise<void> {
   const pack = await findPack(deps.db, workspaceId, packId)
   if (!pack || handOutId === null) return
-  const kind: MailKind = toldReleaseId === null ? 'link' : 'newer'
+  const kind: MailKind = isFirst ? 'link' : 'newer'
   const own = (await listTemplates(deps.db, workspaceId)).find((each) => each.kind === kind)
   const { subject, body } = own ?? MAIL_KINDS[kind]
   const actId = kind === 'link' ? id : newestId

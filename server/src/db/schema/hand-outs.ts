@@ -87,6 +87,8 @@ export const delivery = pgTable(
     app: text(),
     at: createdAt(),
     grantHash: text(),
+    /** Names the bytes that it was begun with: another name in them, or another key, and it cannot be gone on with. */
+    etag: text(),
     /** Granted and not sent yet; sent to its last byte; broken off before that, which counts against no limit. */
     state: text({ enum: ['open', 'sent', 'broken'] })
       .notNull()

@@ -1,8 +1,9 @@
+import { sql } from 'drizzle-orm'
 import { index, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, inWorkspace, maybeAt, named } from './columns.ts'
 import { edition } from './editions.ts'
 import { handOut } from './hand-outs.ts'
-import { pack, release } from './packs.ts'
+import { pack } from './packs.ts'
 
 /** A shop that sells packs of a workspace. It tells of its sales by webhooks, signed by a secret that both know. */
 export const shop = pgTable('shop', {
@@ -55,8 +56,10 @@ export const purchase = pgTable(
     paidAt: timestamp({ withTimezone: true, mode: 'string' }),
     refundedAt: timestamp({ withTimezone: true, mode: 'string' }),
     handOutId: uuid().references(() => handOut.id, { onDelete: 'set null' }),
-    /** The release that its buyer was last written of. */
-    toldReleaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
+    /** The pack that was given for it. */
+    packId: uuid().references(() => pack.id, { onDelete: 'set null' }),
+    /** When the release was made that its buyer was last written of; nothing before the first letter. */
+    toldOf: maybeAt(),
     /** When the refund took the hand-out back: once, so that a curator may give it again. */
     takenBackAt: maybeAt(),
     createdAt: createdAt(),
@@ -64,6 +67,12 @@ export const purchase = pgTable(
   (t) => [
     uniqueIndex('purchase_order').on(t.shopId, t.orderName),
     index('purchase_hand_out').on(t.handOutId),
-    index('purchase_open').on(t.workspaceId, t.createdAt),
+    index('purchase_listed').on(t.workspaceId, t.createdAt),
+    // what is looked for every few seconds: few of many
+    index('purchase_to_give')
+      .on(t.paidAt)
+      .where(sql`hand_out_id is null and paid_at is not null and refunded_at is null`),
+    index('purchase_to_take').on(t.refundedAt).where(sql`refunded_at is not null and taken_back_at is null`),
+    index('purchase_to_tell').on(t.packId, t.toldOf),
   ],
 )

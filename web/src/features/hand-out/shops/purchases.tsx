@@ -22,14 +22,14 @@ function standingOf({ refundedAt, isWithdrawn, handOutId, paidAt, packId, produc
 }
 
 /** What was bought, the newest first, and what has become of it. */
-export function Purchases({ purchases }: { purchases: readonly Purchase[] }) {
+export function Purchases({ purchases, bought }: { purchases: readonly Purchase[]; bought: number }) {
   return (
     <section aria-label="Purchases" className="grid gap-2">
       <h2 className="font-title text-24">Purchases</h2>
       <p className="text-13 text-quiet">
-        {purchases.length === 0
+        {bought === 0
           ? 'Nothing was bought so far.'
-          : `${plural(purchases.length, 'purchase')}, the newest first`}
+          : `${plural(bought, 'purchase')}, the newest${bought > purchases.length ? ` ${purchases.length}` : ''} first`}
       </p>
       <ul className="divide-y divide-line">
         {purchases.map((purchase) => {

@@ -12,13 +12,15 @@ import { ShopCard } from './shop-card.tsx'
 type Props = {
   shops: readonly Shop[]
   purchases: readonly Purchase[]
+  /** How many there are in all; the newest are told. */
+  bought: number
   packs: readonly { id: string; title: string }[]
   /** The page of the stand-in shop, where it runs. */
   standIn: string | null
 }
 
 /** Shops that sell packs, what each of their products is, and what was bought. */
-export function ShopsPage({ shops, purchases, packs, standIn }: Props) {
+export function ShopsPage({ shops, purchases, bought, packs, standIn }: Props) {
   const change = usePackChange()
   const [naming, setNaming] = useState(false)
   const [name, setName] = useState('')
@@ -46,7 +48,7 @@ export function ShopsPage({ shops, purchases, packs, standIn }: Props) {
           </a>
         )}
       </div>
-      {(shops.length > 0 || purchases.length > 0) && <Purchases purchases={purchases} />}
+      {(shops.length > 0 || purchases.length > 0) && <Purchases purchases={purchases} bought={bought} />}
       {shops.length === 0 && (
         <p className="max-w-[60ch] text-quiet">
           No shop yet. A shop tells of each sale by a signed message (Standard Webhooks): who buys a pack gets a link of
