@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { expect, test } from '@playwright/test'
+import { expect, type Locator, type Page, test } from '@playwright/test'
 import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -144,4 +144,83 @@ test('a class kit is made, looked at ahead, handed out; a lesson opens and close
     await expect(page.getByText('Saltmarsh Sketching 1.0.0.satchel.zip').first()).toBeVisible()
   })
   await phone.close()
+})
+
+/** Goes to something as who has no mouse does: from where the focus is, key by key. */
+async function reach(page: Page, wanted: Locator, key = 'Tab'): Promise<void> {
+  const MOST = 160
+  // what cannot be pressed yet is passed over
+  await expect(wanted).toBeEnabled()
+  for (let n = 0; n < MOST; n++) {
+    if (await wanted.evaluate((element) => element === document.activeElement)) return
+    await page.keyboard.press(key)
+  }
+  throw new Error(`${wanted} is not reached by ${key}`)
+}
+
+test('the whole of a class by keys alone: the kit, its lesson, three people, a card, and the end', async ({ page }) => {
+  test.setTimeout(600_000)
+  await signInToDemo(page, satchel.url)
+  const press = async (wanted: Locator, key = 'Enter') => {
+    await reach(page, wanted)
+    await page.keyboard.press(key)
+  }
+  const type = async (wanted: Locator, text: string) => {
+    await reach(page, wanted)
+    await page.keyboard.press('ControlOrMeta+a')
+    await page.keyboard.type(text)
+  }
+  const button = (name: string | RegExp) => page.getByRole('button', { name, exact: true })
+  const goTo = async (stage: string, key: string) => {
+    await page.getByRole('heading', { level: 1 }).waitFor()
+    // a key that is pressed before the page listens is lost on nobody: it is pressed again
+    await expect(async () => {
+      await page.keyboard.press(key)
+      await expect(page.getByRole('heading', { level: 1, name: stage })).toBeVisible({ timeout: 3000 })
+    }).toPass()
+  }
+  await goTo('Hand out', '6')
+  await press(page.getByRole('link', { name: 'Saltmarsh Sketching' }).first())
+  await press(page.getByRole('link', { name: 'Editions' }))
+  await press(button('New class kit'))
+  await type(page.getByLabel('Name', { exact: true }), 'By keys')
+  await press(button('Add a lesson'))
+  await type(page.getByLabel('Title of lesson 1'), 'Kelp')
+  await press(button(/^Brushes of Kelp: 0/))
+  await type(page.getByLabel('Brushes of this lesson: find'), 'kelp edge')
+  await press(page.getByRole('checkbox', { name: 'all 1 brush found' }), 'Space')
+  await press(button('Done'))
+  await expect(button(/^Brushes of Kelp: 1/)).toBeVisible()
+  // what was pressed has the focus again
+  await reach(page, button('Save'), 'Tab')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Nobody has it yet.')).toBeVisible()
+
+  await goTo('Hand out', '6')
+  await press(page.getByRole('link', { name: 'Saltmarsh Sketching' }).first())
+  await press(page.getByRole('link', { name: /^People/ }))
+  await press(button('Hand out to many'))
+  await type(page.getByRole('textbox', { name: 'People', exact: true }), 'Isle Quickreed\nFenn Merrow\nHale Saltgrass')
+  await reach(page, page.getByLabel('What of it'))
+  await page.keyboard.type('By keys')
+  await expect(page.getByLabel('What of it').locator('option:checked')).toHaveText('By keys (class kit)')
+  await press(button('Make 3 links'))
+  await expect(page.getByText('3 chosen')).toBeVisible()
+  const list = page.getByRole('list', { name: 'Hand-outs' }).getByRole('listitem')
+  await expect(list.filter({ hasText: 'By keys' })).toHaveCount(3)
+  await press(button('Cards to print'))
+  await expect(page.getByText('3 cards')).toBeVisible()
+  // a page to print, with a way back
+  await press(page.getByRole('link', { name: 'People' }))
+
+  await goTo('Hand out', '6')
+  await press(page.getByRole('link', { name: 'Saltmarsh Sketching' }).first())
+  await press(page.getByRole('link', { name: 'Editions' }))
+  const kit = page.getByRole('listitem').filter({ has: page.getByRole('link', { name: 'By keys' }) })
+  await press(button('More for By keys'))
+  await reach(page, page.getByRole('menuitem', { name: 'End the class' }), 'ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The links of "By keys" have ended.', { exact: true })).toBeVisible()
+  await press(button('Undo'))
+  await expect(kit).toContainText('3')
 })
