@@ -3,12 +3,16 @@ import { randomUUID } from 'node:crypto'
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { joinBytes } from '@satchel/core/formats/bytes'
 import { readPng } from '@satchel/core/formats/png/read'
+import { toUtf8 } from '@satchel/core/formats/text'
 import { toByteSource } from '@satchel/core/formats/zip/layout'
+import { ZipWriter } from '@satchel/core/formats/zip/write'
 import { checkDownload } from '@satchel/core/pack/check'
 import { findMarks } from '@satchel/core/pack/issued/find-marks'
 import type { CopyMark } from '@satchel/core/pack/issued/mark'
-import { markKindOf, takeMark } from '@satchel/core/pack/issued/mark-kinds'
+import { markKindOf, putMark, takeMark } from '@satchel/core/pack/issued/mark-kinds'
+import { formatSums } from '@satchel/core/pack/sums'
 import { hashSource, nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import { checkSignature } from '@satchel/node/signature'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
@@ -151,6 +155,27 @@ describe('a copy', () => {
     const forged = await check(readFileSync(join(folder, '../y.zip')))
     expect(forged.problems).toContain('README.txt: its checksum differs.')
     expect(forged.problems.join('\n')).toContain('it was issued to another one')
+  })
+
+  it('that says another name all through, with checksums made anew, is told by the signature that does not fit', async () => {
+    const { files } = unpack((await fetchPart(NAMES[0])).bytes)
+    const forged = (all: Map<string, Buffer>): Uint8Array => {
+      const out = new Map<string, Uint8Array>()
+      for (const [path, bytes] of all) {
+        const taken = takeMark(path, bytes)
+        if (path.endsWith('.satchel.zip')) out.set(path, forged(unpack(bytes).files))
+        else if (!path.startsWith('SHA256SUMS'))
+          out.set(path, taken ? putMark(path, taken.bytes, { ...taken.mark, to: 'Somebody Else' }) : bytes)
+      }
+      const sums = [...out].filter(([path]) => !/^SIGNER|\.satchel\.zip$/.test(path))
+      out.set('SHA256SUMS', toUtf8(formatSums(sums.map(([path, bytes]) => ({ path, sha256: nodeHashBytes(bytes) })))))
+      const zip = new ZipWriter()
+      return joinBytes([...[...out].flatMap(([path, bytes]) => zip.add(path, bytes, 'store')), ...zip.finish()])
+    }
+    const checked = await check(forged(files))
+    expect(checked.issued?.to).toBe('Somebody Else')
+    expect(checked.problems).toContain('SIGNER.pem: whom it was issued to was changed, or another one says so.')
+    expect(checked.problems.some((each) => each.includes('not as it was released'))).toBe(false)
   })
 
   it('differs between two people in what says whose it is, and in nothing else', async () => {
