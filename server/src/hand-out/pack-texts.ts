@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
 import { toOneLine } from '@satchel/core/formats/text'
+import { RELEASED_PATHS } from '@satchel/core/pack/issued/released-paths'
 import { PACK_EXTENSION, type PackManifest } from '@satchel/core/pack/manifest'
 import { SIGNATURE_PATH, SIGNER_PATH } from '@satchel/core/pack/signature'
 import { SUMS_PATH } from '@satchel/core/pack/sums'
@@ -25,6 +26,7 @@ export function packReadme(
     hasSheet,
     hasOpenFiles = true,
     apps,
+    isForCopies = false,
   }: {
     /** The fingerprint of the key. */
     signedBy: string
@@ -36,6 +38,8 @@ export function packReadme(
     hasOpenFiles?: boolean
     /** The folders of apps. */
     apps: readonly string[]
+    /** Whether copies of it are issued to people, each with its own name in it. */
+    isForCopies?: boolean
   },
 ): string {
   const { title, maker, licence, release, help, single, sets, brushes, destinations } = manifest
@@ -71,6 +75,11 @@ export function packReadme(
     "To check that nobody changed it since, see that this key is the maker's, and run openssl:",
     `  ${signedBy}`,
     `  openssl pkeyutl -verify -pubin -inkey ${SIGNER_PATH} -rawin -in ${SUMS_PATH} -sigfile ${SIGNATURE_PATH}`,
+    ...(isForCopies
+      ? [
+          `${RELEASED_PATHS.get(SUMS_PATH)} lists the files as they were released, before they said whom this copy is for.`,
+        ]
+      : []),
     '',
   ]
   return lines.join('\n')

@@ -23,7 +23,7 @@ export async function storeDownload(
   const folder = join(scratchFolder, randomUUID())
   await mkdir(folder, { recursive: true })
   try {
-    const built = await writeDownload(deps, outgoing, { ...context, folder })
+    const built = await writeDownload(deps, { ...outgoing, forCopies: true }, { ...context, folder })
     const file = { ...(await measureFile(built.path)), mediaType: 'application/zip' }
     const contents = toUtf8(JSON.stringify(built.contents))
     await deps.db.transaction(async (tx) => {

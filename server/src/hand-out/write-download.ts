@@ -40,6 +40,8 @@ const AHEAD = 4 // brushes converted before they are written
 export type Outgoing = Pick<Release, 'workspaceId' | 'manifest' | 'brushes' | 'destinations' | 'licenceText'> & {
   /** What stands for it, where there is such a picture. */
   coverSha?: Release['coverSha']
+  /** Whether copies of it are issued to people. */
+  forCopies?: boolean
   /** Whether brushes are in it as open files too; they are where nothing is said. */
   openFiles?: boolean
 }
@@ -50,7 +52,7 @@ type Work = Pick<JobContext, 'signal' | 'progress'> & {
 
 /** Writes a download: open files, a folder an app, the Satchel pack, what is said of it, and who signs all that. */
 export async function writeDownload(deps: Deps, release: Outgoing, { signal, progress, folder }: Work) {
-  const { manifest, openFiles = true } = release
+  const { manifest, openFiles = true, forCopies = false } = release
   const hasSheet = fitsOnSheet(manifest)
   const placed = openFiles ? manifest.sets.reduce((sum, set) => sum + set.brushes.length, manifest.single.length) : 0
   const total = placed + manifest.brushes.length * (1 + release.destinations.length + Number(hasSheet)) + 1
@@ -66,18 +68,19 @@ export async function writeDownload(deps: Deps, release: Outgoing, { signal, pro
       hasHelp: hasHelp(manifest),
       hasSheet,
       hasOpenFiles: openFiles,
+      isForCopies: forCopies,
       apps: appFolders(release).map(({ folder }) => folder),
     }),
     licence: release.licenceText,
   }
   const help = await helpOf(deps, manifest)
   const cover = release.coverSha ? await deps.blobs.read(release.workspaceId, release.coverSha) : undefined
-  const inner = await openZipFile(join(folder, 'pack.zip'), { forCopies: true })
+  const inner = await openZipFile(join(folder, 'pack.zip'), { forCopies })
   for await (const entry of satchelPackEntries(manifest, texts, picturesOf(deps, release, step), nodeHashBytes, signer))
     await inner.add(entry)
   const innerFile = await inner.finish({ crc: true })
 
-  const outer = await openZipFile(join(folder, 'download.zip'), { forCopies: true })
+  const outer = await openZipFile(join(folder, 'download.zip'), { forCopies })
   if (openFiles)
     for await (const entry of openEntries(deps, release)) {
       await outer.add(entry)

@@ -120,6 +120,7 @@ describe('a copy', () => {
         ),
         { cwd: folder },
       )
+      expect(files.get('README.txt')?.toString()).toContain('RELEASED.SHA256SUMS lists the files as they were released')
       expect(files.get('README.txt')?.toString()).toContain(`\nIssued to: ${name}\nRelease: Shore 1.0.0\n`)
       const pngs = [...files.keys()].filter((path) => path.endsWith('.png'))
       expect(pngs.length).toBeGreaterThan(5)
