@@ -91,6 +91,9 @@ export async function listPurchases(db: Db, workspaceId: string) {
         string | null
       >`(select p.title from ${pack} p where p.id = coalesce(${release.packId}, ${shopProduct.packId}))`,
       isWithdrawn: sql<boolean>`${handOut.withdrawnAt} is not null`,
+      /** Whether what it would give is in the bin: its pack, or the edition that cuts it. */
+      isInBin: sql<boolean>`exists (select 1 from ${pack} p where p.id = ${shopProduct.packId} and p.deleted_at is not null)
+        or exists (select 1 from ${edition} e where e.id = ${shopProduct.editionId} and e.deleted_at is not null)`,
     })
     .from(purchase)
     .innerJoin(shop, eq(shop.id, purchase.shopId))
@@ -157,8 +160,11 @@ export async function listToGive(db: Db): Promise<OpenPurchase[]> {
       p.hand_out_id as "handOutId", s.pack_id as "packId", s.edition_id as "editionId", newest.id as "newestId"
     from ${purchase} p join ${shopProduct} s on s.shop_id = p.shop_id and s.code = p.product
     join ${pack} k on k.id = s.pack_id and k.deleted_at is null
+    -- what is cut by an edition that is in the bin is not given whole
+    left join ${edition} e on e.id = s.edition_id
     join lateral ${newestOf(sql`s.pack_id`)} newest on true
     where p.paid_at is not null and p.refunded_at is null and p.hand_out_id is null and p.taken_back_at is null
+      and e.deleted_at is null
     order by p.paid_at limit ${SETTLED_AT_ONCE}`)
   return rows
 }
@@ -185,20 +191,34 @@ export async function listToTell(db: Db): Promise<(OpenPurchase & { isFirst: boo
 /** Ties a purchase to what was given for it, unless that was done meanwhile. */
 export async function setGiven(
   db: Db,
-  { id, packId }: Pick<OpenPurchase, 'id' | 'packId'>,
+  { id, workspaceId, packId }: Pick<OpenPurchase, 'id' | 'workspaceId' | 'packId'>,
   handOutId: string,
 ): Promise<boolean> {
   const rows = await db
     .update(purchase)
     .set({ handOutId, packId })
-    .where(and(eq(purchase.id, id), isNull(purchase.handOutId), isNull(purchase.refundedAt)))
+    .where(
+      and(
+        eq(purchase.workspaceId, workspaceId),
+        eq(purchase.id, id),
+        isNull(purchase.handOutId),
+        isNull(purchase.refundedAt),
+      ),
+    )
     .returning({ id: purchase.id })
   return rows.length > 0
 }
 
-export async function setTold(db: Db, id: string, releaseId: string): Promise<void> {
+export async function setTold(
+  db: Db,
+  { id, workspaceId }: Pick<OpenPurchase, 'id' | 'workspaceId'>,
+  releaseId: string,
+): Promise<void> {
   const made = sql`(select r.created_at from ${release} r where r.id = ${releaseId})`
-  await db.update(purchase).set({ toldOf: made }).where(eq(purchase.id, id))
+  await db
+    .update(purchase)
+    .set({ toldOf: made })
+    .where(and(eq(purchase.workspaceId, workspaceId), eq(purchase.id, id)))
 }
 
 /** Withdraws what was given for purchases that were refunded, each once. @returns The workspaces of which there were some. */

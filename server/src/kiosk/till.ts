@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Webhook } from 'standardwebhooks'
 import * as v from 'valibot'
@@ -36,6 +36,14 @@ const ANSWER_MS = 10_000
 /** Orders and events that are kept: the newest. */
 const KEPT = 2000
 
+function readJson(file: string): unknown {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8'))
+  } catch {
+    return undefined
+  }
+}
+
 /** A shop's book, kept as one file that is there whole or as it was; and the messenger that tells of each sale until it is heard. */
 export class Till {
   readonly #file: string
@@ -47,13 +55,15 @@ export class Till {
     mkdirSync(folder, { recursive: true })
     this.#file = join(folder, 'shop.json')
     this.#state = { name: 'Corner Kiosk', tells: null, products: [], orders: [], events: [], ...first }
-    try {
-      this.#state = v.parse(State, JSON.parse(readFileSync(this.#file, 'utf8')))
+    if (existsSync(this.#file)) {
+      const read = v.safeParse(State, readJson(this.#file))
+      // a book that cannot be read is not written over
+      if (!read.success)
+        throw new Error(`The shop's book ${this.#file} cannot be read; move it away to begin a new one.`)
+      this.#state = read.output
       // where the other side is, is said anew with each start
       if (first.tells) this.#state.tells = first.tells
-    } catch {
-      this.#keep()
-    }
+    } else this.#keep()
     this.#timer = setInterval(() => void this.tell(), LOOK_MS)
   }
 

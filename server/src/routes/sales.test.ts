@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process'
 import { createHmac, randomUUID } from 'node:crypto'
-import { mkdtempSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { serve } from '@hono/node-server'
+import { wholePlan } from '@satchel/core/editions/plan'
 import type { SaleEvent } from '@satchel/core/shop/sales'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
@@ -19,7 +20,7 @@ import { blotPng } from '../testing/tips.ts'
 
 type Shops = {
   shops: { id: string; name: string; address: string; products: { id: string; code: string; title: string }[] }[]
-  purchases: { id: string; orderName: string; buyerName: string; handOutId: string | null; refundedAt: string | null; isWithdrawn: boolean; packId: string | null }[]
+  purchases: { id: string; orderName: string; buyerName: string; handOutId: string | null; refundedAt: string | null; isWithdrawn: boolean; isInBin: boolean; packId: string | null }[]
 } // biome-ignore format: as the page is told
 
 let server: TestServer
@@ -222,6 +223,19 @@ it('buyers are told of each newer release, once; of an older one that a recall l
   expect(await kinds('k-2')).toEqual(['link', 'newer'])
 }, 180_000)
 
+it('of a pack that is in the bin, or an edition that is, waits until it is brought back', async () => {
+  const plan = wholePlan()
+  const { id } = await person.post<{ id: string }>(`/api/packs/${packId}/editions`, { name: 'For buyers', plan })
+  await person.post(`/api/shops/${shop.id}/products`, { code: 'cut', packId, editionId: id }, 'PUT')
+  await person.request(`/api/packs/editions/${id}`, { method: 'DELETE' })
+  await tell(paid('k-8', { product: 'cut' }))
+  expect(await ofOrder('k-8')).toMatchObject({ handOutId: null, isInBin: true })
+  await person.post(`/api/packs/editions/${id}/bring-back`, {})
+  await settlePurchases(server.parts.deps)
+  const { handOutId, isInBin } = (await ofOrder('k-8')) ?? {}
+  expect([handOutId !== null, isInBin]).toEqual([true, false])
+})
+
 describe('what is told', () => {
   const count = async () => (await listed()).purchases.length
   it('by another secret, at another time, or changed on its way is not taken', async () => {
@@ -330,7 +344,11 @@ describe('the kiosk that comes with the product', () => {
       const room = await (await fetch(`http://${host}/back-room`)).text()
       expect(room).toContain('Wren &lt;b&gt;Tidewater')
       expect(room).toContain('money back')
-      // the book is there for whoever opens it next
+      // the book is there for whoever opens it next; one that cannot be read is left as it is
+      const torn = mkdtempSync(join(tmpdir(), 'kiosk-'))
+      writeFileSync(join(torn, 'shop.json'), '{"name":')
+      expect(() => new Till(torn)).toThrow('cannot be read')
+      expect(readFileSync(join(torn, 'shop.json'), 'utf8')).toBe('{"name":')
       expect(new Till(folder).state.orders).toMatchObject([{ id: order }])
       // and a form of another site sells nothing
       expect((await form('/refund', { id: order }, { origin: 'http://elsewhere.example' })).status).toBe(403)

@@ -70,7 +70,7 @@ async function tell(
   const { subject, body } = own ?? MAIL_KINDS[kind]
   const actId = kind === 'link' ? id : newestId
   await writeMails(deps, pack, { kind, template: { subject, body }, ids: [handOutId], actId, zone: 'UTC' })
-  await setTold(deps.db, id, newestId)
+  await setTold(deps.db, { id, workspaceId }, newestId)
 }
 
 /**

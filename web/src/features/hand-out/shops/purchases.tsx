@@ -6,7 +6,7 @@ import type { Purchase } from '../../../data/shops.ts'
 type Standing = { mark: string; word: string; look: string }
 
 /** How a purchase stands: told by a word and a mark, the colour comes on top. */
-function standingOf({ refundedAt, isWithdrawn, handOutId, paidAt, packId, product }: Purchase): Standing {
+function standingOf({ refundedAt, isWithdrawn, isInBin, handOutId, paidAt, packId, product }: Purchase): Standing {
   if (refundedAt) {
     // a curator may have given it again since
     if (handOutId && !isWithdrawn) return { mark: '●', word: 'money back, given all the same', look: 'text-amber' }
@@ -17,6 +17,7 @@ function standingOf({ refundedAt, isWithdrawn, handOutId, paidAt, packId, produc
       ? { mark: '✕', word: 'withdrawn', look: 'text-madder' }
       : { mark: '●', word: 'has it', look: 'text-moss' }
   if (!paidAt) return { mark: '◌', word: 'not paid for', look: 'text-quiet' }
+  if (isInBin) return { mark: '◌', word: 'waits: what it gives is in the bin', look: 'text-amber' }
   const word = packId === null ? `waits: which pack is "${product}"?` : 'waits for a release'
   return { mark: '◌', word, look: 'text-amber' }
 }
