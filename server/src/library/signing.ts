@@ -1,9 +1,12 @@
 import type { Signer } from '@satchel/core/pack/signature'
 import { createSigningKey, fingerprintOf, openSigner, publicPemOf } from '@satchel/node/signature'
+import { LRUCache } from 'lru-cache'
 import type { Db } from '../db/database.ts'
 import { addFirstKey, findSigningKey, listSigningKeys, replaceSigningKey, type SigningKey } from '../db/signing-keys.ts'
 import { Refusal } from '../errors.ts'
 import { Seal } from '../seal.ts'
+
+const OPENED_KEPT = 50
 
 type SealedKey = Pick<SigningKey, 'workspaceId' | 'publicKey' | 'sealed'>
 
@@ -14,6 +17,8 @@ type SealedKey = Pick<SigningKey, 'workspaceId' | 'publicKey' | 'sealed'>
 export class Signing {
   readonly #db: Db
   readonly #seals: Seal
+  /** Opening a key takes milliseconds, and each copy that somebody fetches is signed. */
+  readonly #opened = new LRUCache<string, Signer>({ max: OPENED_KEPT })
 
   constructor(db: Db, secret: string) {
     this.#db = db
@@ -22,7 +27,13 @@ export class Signing {
 
   /** Who signs for a workspace; its key is made when it is first asked for. @throws {Refusal} If it cannot be opened. */
   async signerOf(workspaceId: string): Promise<Signer> {
-    return openSigner(this.#open(await this.#current(workspaceId)))
+    const key = await this.#current(workspaceId)
+    const name = `${workspaceId} ${key.sealed}`
+    const known = this.#opened.get(name)
+    if (known) return known
+    const signer = openSigner(this.#open(key))
+    this.#opened.set(name, signer)
+    return signer
   }
 
   /** Every key of a workspace, the one that signs first. */
