@@ -1,3 +1,4 @@
+import type { FileSha } from '@satchel/core/hashes'
 import { Contents, type LaidFile, OPEN_FILES, type PlacedFile } from '@satchel/core/pack/contents'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { listOpenFiles } from '@satchel/core/pack/write'
@@ -64,8 +65,22 @@ export async function readContents(
   if (contentsSha === null) return undefined
   const there = known.get(contentsSha)
   if (there) return there
-  const bytes = await blobs.read(workspaceId, contentsSha)
-  const contents = v.parse(Contents, JSON.parse(Buffer.from(bytes).toString('utf8')))
-  known.set(contentsSha, contents)
-  return contents
+  // people of one release who ask at once wait for one reading
+  const reading = under.get(contentsSha) ?? read(blobs, workspaceId, contentsSha)
+  under.set(contentsSha, reading)
+  try {
+    const contents = await reading
+    known.set(contentsSha, contents)
+    return contents
+  } finally {
+    under.delete(contentsSha)
+  }
+}
+
+/** Readings that are under way. */
+const under = new Map<string, Promise<Contents>>()
+
+async function read(blobs: Deps['blobs'], workspaceId: string, sha: FileSha): Promise<Contents> {
+  const bytes = await blobs.read(workspaceId, sha)
+  return v.parse(Contents, JSON.parse(Buffer.from(bytes).toString('utf8')))
 }

@@ -62,12 +62,34 @@ export async function partFile(
   const key = JSON.stringify([zipSha, contentsSha, part, copy?.mark, copy?.signer.pem])
   const known = planned.get(key)
   if (known) return known
+  // a class that asks at once waits for one plan
+  const plan = planning.get(key) ?? planPart(deps, { ...release, zipSha, zipBytes }, part, copy)
+  planning.set(key, plan)
+  try {
+    const file = await plan
+    planned.set(key, file)
+    return file
+  } finally {
+    planning.delete(key)
+  }
+}
+
+/** Plans that are under way. */
+const planning = new Map<string, Promise<PartFile>>()
+
+async function planPart(
+  deps: Pick<Deps, 'blobs'>,
+  release: Release & { zipSha: FileSha; zipBytes: number },
+  part: Part | undefined | null,
+  copy: CopyFor | undefined,
+): Promise<PartFile> {
+  const { zipSha, zipBytes } = release
   const contents = await readContents(deps, release)
   const laid = part
     ? await layOutPart(release, contents, part, copy)
     : { name: `${nameOf(release)}.zip`, stretches: await layOutWhole(contents, copy), app: null }
   const { name, stretches, app } = laid
-  const file: PartFile = {
+  return {
     ...{ zipSha, app, headers: toHeaders(name) },
     ...(stretches
       ? {
@@ -77,8 +99,6 @@ export async function partFile(
         }
       : { sizeBytes: zipBytes, etag: `"${zipSha}"` }),
   }
-  planned.set(key, file)
-  return file
 }
 
 const toolsFor = ({ signer }: CopyFor): CopyTools => ({ ...zipOptions, signer, hash: nodeHashBytes, pause })
