@@ -1,4 +1,3 @@
-import type { FileSha } from '@satchel/core/hashes'
 import { Contents, type LaidFile, OPEN_FILES, type PlacedFile } from '@satchel/core/pack/contents'
 import type { PackManifest } from '@satchel/core/pack/manifest'
 import { listOpenFiles } from '@satchel/core/pack/write'
@@ -7,6 +6,7 @@ import * as v from 'valibot'
 import type { Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import type { AddedApp } from './app-folders.ts'
+import { AtOnce } from './at-once.ts'
 
 /** What lies in a download, told from what was written into it. */
 export function describeContents(
@@ -56,6 +56,7 @@ export function describeContents(
 /** Those that were asked for last are kept: parts of one release are fetched by a whole class at once. */
 const KEPT = 8
 const known = new LRUCache<string, Contents>({ max: KEPT })
+const reading = new AtOnce<Contents>()
 
 /** What lies in a release's download; nothing where it was built before that was noted. */
 export async function readContents(
@@ -65,22 +66,10 @@ export async function readContents(
   if (contentsSha === null) return undefined
   const there = known.get(contentsSha)
   if (there) return there
-  // people of one release who ask at once wait for one reading
-  const reading = under.get(contentsSha) ?? read(blobs, workspaceId, contentsSha)
-  under.set(contentsSha, reading)
-  try {
-    const contents = await reading
+  return reading.make(contentsSha, async () => {
+    const bytes = await blobs.read(workspaceId, contentsSha)
+    const contents = v.parse(Contents, JSON.parse(Buffer.from(bytes).toString('utf8')))
     known.set(contentsSha, contents)
     return contents
-  } finally {
-    under.delete(contentsSha)
-  }
-}
-
-/** Readings that are under way. */
-const under = new Map<string, Promise<Contents>>()
-
-async function read(blobs: Deps['blobs'], workspaceId: string, sha: FileSha): Promise<Contents> {
-  const bytes = await blobs.read(workspaceId, sha)
-  return v.parse(Contents, JSON.parse(Buffer.from(bytes).toString('utf8')))
+  })
 }

@@ -15,6 +15,7 @@ import { LRUCache } from 'lru-cache'
 import type { Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Problem } from '../errors.ts'
+import { AtOnce } from './at-once.ts'
 import { readContents } from './contents-file.ts'
 import { zipOptions } from './zip-file.ts'
 
@@ -42,6 +43,8 @@ const planned = new LRUCache<string, PartFile>({
     1 + stretches.reduce((sum, each) => sum + STRETCH_BYTES + ('bytes' in each ? each.bytes.length : 0), 0),
 })
 
+const planning = new AtOnce<PartFile>()
+
 /** Whom a copy is issued to, and who signs that. */
 export type CopyFor = { mark: CopyMark; signer: Signer }
 
@@ -62,20 +65,12 @@ export async function partFile(
   const key = JSON.stringify([zipSha, contentsSha, part, copy?.mark, copy?.signer.pem])
   const known = planned.get(key)
   if (known) return known
-  // a class that asks at once waits for one plan
-  const plan = planning.get(key) ?? planPart(deps, { ...release, zipSha, zipBytes }, part, copy)
-  planning.set(key, plan)
-  try {
-    const file = await plan
+  return planning.make(key, async () => {
+    const file = await planPart(deps, { ...release, zipSha, zipBytes }, part, copy)
     planned.set(key, file)
     return file
-  } finally {
-    planning.delete(key)
-  }
+  })
 }
-
-/** Plans that are under way. */
-const planning = new Map<string, Promise<PartFile>>()
 
 async function planPart(
   deps: Pick<Deps, 'blobs'>,
