@@ -8,7 +8,7 @@ const root = resolve(process.argv[2] ?? join(dirname(fileURLToPath(import.meta.u
 /** Which of our own parts each part may import from. The first rule whose `from` fits counts. */
 const core = (...parts) => new RegExp(`^core/src/(${parts.join('|')})`)
 /** What every part of core may use. */
-const BASE = ['errors', 'limits', 'hashes', 'sha-state', 'names', 'number-row']
+const BASE = ['errors', 'group-by', 'limits', 'hashes', 'sha-state', 'names', 'number-row']
 /** core's rooms from the ground up: each may use itself, the base, and what stands behind it here. */
 const CORE_ROOMS = {
   raster: [],
@@ -23,6 +23,7 @@ const CORE_ROOMS = {
   frames: ['brush', 'raster'],
   'brush-file': ['formats', 'mesh', 'trace', 'grain', 'brush', 'raster'],
   compare: ['raster'],
+  newer: ['pack', 'brush'],
   // a stand-in reads by its own rules: nothing of what wrote its files
   'stand-ins': ['brush', 'raster'],
   trace: [],
@@ -83,7 +84,7 @@ const SERVER_ROOMS = {
 const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|seal|security-log)/
 
 const RULES = [
-  { from: /^core\/src\/(errors|limits|number-row)\.ts$/, to: [core('errors', 'limits')] },
+  { from: /^core\/src\/(errors|limits|number-row|group-by)\.ts$/, to: [core('errors', 'limits')] },
   {
     from: /^core\/src\/(hashes|sha-state|names)\.ts$/,
     to: [core('errors', 'limits', 'hashes', 'raster/pixels', 'formats/(bytes|text)')],

@@ -118,6 +118,11 @@ export const RECIPE_PARTS: { readonly [Group in RecipeGroup]: PartsOf<Groups[Gro
 /** The name of a part across all groups. */
 export type PartName = { [Group in RecipeGroup]: `${Group}.${keyof PartsOf<Groups[Group]> & string}` }[RecipeGroup]
 
+/** All parts, in the order of the table. */
+export const PART_NAMES = Object.entries(RECIPE_PARTS).flatMap(([group, parts]) =>
+  Object.keys(parts).map((part) => `${group}.${part}` as PartName),
+)
+
 /** A part that a recipe uses, with what it is called there. */
 export type UsedPart = { name: PartName; group: RecipeGroup; called: string }
 

@@ -21,6 +21,7 @@ import {
   LAY_WORDS,
   READING_WORDS,
 } from './recipe-words.ts'
+import { isSameValue } from './same-value.ts'
 
 /** A part of a recipe that changed, what it is called, and what it was and is, in words. */
 export type PartChange = { part: PartName; label: string; from: string; to: string }
@@ -112,7 +113,7 @@ export function recipeDifference(before: Recipe, after: Recipe): PartChange[] {
     const told = TOLD[group] as Record<string, (value: never) => string>
     const parts = RECIPE_PARTS[group] as Record<string, { label: string }>
     return Object.keys(parts).flatMap((key): PartChange[] => {
-      if (isSame(was?.[key], is?.[key])) return []
+      if (isSameValue(was?.[key], is?.[key])) return []
       const words = [was?.[key], is?.[key]].map((value) => (value === undefined ? UNSET : told[key]?.(value as never)))
       const [from = UNSET, to = UNSET] =
         words[0] === words[1] ? [was?.[key], is?.[key]].map((value) => JSON.stringify(value)) : words
@@ -121,14 +122,4 @@ export function recipeDifference(before: Recipe, after: Recipe): PartChange[] {
       return [{ part: `${group}.${key}` as PartName, label, from, to }]
     })
   })
-}
-
-/** Whether two values of a recipe mean the same, whatever the order of their keys; one that is not set is as one that is not there. */
-function isSame(a: unknown, b: unknown): boolean {
-  if (a === b) return true
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false
-  const [one, two] = [a, b] as [Record<string, unknown>, Record<string, unknown>]
-  for (const key in one) if (!isSame(one[key], two[key])) return false
-  for (const key in two) if (!(key in one) && two[key] !== undefined) return false
-  return true
 }

@@ -27,3 +27,15 @@ export type Thumbnail = v.InferOutput<typeof Thumbnail>
 
 /** Whether a thumbnail is a picture of its own, which has to be kept with the brush. */
 export const isOwnPicture = ({ from }: Pick<Thumbnail, 'from'>): boolean => from === 'region' || from === 'text'
+
+/** What a thumbnail is made from, in words. */
+export function thumbnailWords(thumbnail: Thumbnail): string {
+  switch (thumbnail.from) {
+    case 'frame':
+      return `frame ${thumbnail.frame + 1}`
+    case 'text':
+      return `the words "${thumbnail.text}"`
+    default:
+      return `the ${thumbnail.from}`
+  }
+}

@@ -1,5 +1,5 @@
 import type { PackManifest } from '../pack/manifest.ts'
-import { closedBrushes } from './lessons.ts'
+import { closedBrushes, endOf } from './lessons.ts'
 import type { EditionPlan } from './plan.ts'
 
 /** What a plan asks of a release: which brushes it has, where, under which tags. */
@@ -52,6 +52,7 @@ export function cutManifest(
   const grains = new Set(brushes.flatMap(({ recipe }) => recipe.ground.grain?.sha256 ?? []))
   const strips = new Set(brushes.flatMap(({ recipe, frames }) => (recipe.path.ribbon ? frames : [])))
   const licence = plan.licence || manifest.licence
+  const names = new Set(manifest.sets.flatMap(({ name, brushes: members }) => (only(members).length > 0 ? [name] : [])))
   const pockets = plan.pocket ? [{ name: manifest.title, entries: plan.pocket }] : manifest.pockets
   return {
     ...manifest,
@@ -70,6 +71,14 @@ export function cutManifest(
       .map(({ name, entries }) => ({ name, entries: entries.filter(({ brush }) => kept.has(brush)) }))
       .filter(({ entries }) => entries.length > 0),
     destinations: [...destinations],
+    // a set that has nothing to show yet is not named
+    ...(plan.setup && {
+      setup: {
+        hidden: plan.setup.hidden.filter((name) => names.has(name)),
+        hidesOthers: plan.setup.hidesOthers,
+        until: (plan.kit && endOf(plan.kit)?.toISOString()) ?? null,
+      },
+    }),
   }
 }
 

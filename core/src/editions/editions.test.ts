@@ -29,7 +29,7 @@ function releaseOf(count: number): PackManifest {
   })
   const ids = brushes.map(({ id }) => id)
   return {
-    ...{ format: 'satchel-pack', version: 6, title: 'Shore', maker: '', licence: 'CC-BY-4.0', help: '' },
+    ...{ format: 'satchel-pack', version: 7, title: 'Shore', maker: '', licence: 'CC-BY-4.0', help: '' },
     ...{ release: '1.0.0', brushes, destinations: ['Dunlin', 'Plover'] },
     grains: brushes.map((_, n) => ({ sha256: sha(1000 + n), name: `Grain of ${n}.` })),
     strips: brushes.flatMap(({ recipe, frames: [strip] }, n) =>

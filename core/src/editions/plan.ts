@@ -2,6 +2,7 @@ import * as v from 'valibot'
 import { SIZE_MAX_PX, SIZE_MIN_PX } from '../brush/recipe.ts'
 import { LineText, NameText } from '../names.ts'
 import { BRUSHES_MAX, DESTINATIONS_MAX } from '../pack/manifest.ts'
+import { RackSetup } from '../pack/setup-card.ts'
 import { Day, momentOf, TimeOfDay, Zone } from './moments.ts'
 
 export const LESSONS_MAX = 200
@@ -63,6 +64,8 @@ export const EditionPlan = v.strictObject({
       v.maxLength(POCKET_MAX, `a pocket has at most ${POCKET_MAX} places`),
     ),
   ),
+  /** How a rack is set up for it, by a setup card that goes with it; absent where none does. */
+  setup: v.optional(v.nullable(RackSetup), null),
   /** For which apps, by the ids of destinations; for all of the release where it is absent. */
   destinations: v.nullable(v.pipe(v.array(v.string()), v.maxLength(DESTINATIONS_MAX))),
   /** Whether brushes are in it as open files too. */
@@ -89,6 +92,7 @@ export const wholePlan = (): EditionPlan => ({
     brushes: [],
     without: [],
     pocket: null,
+    setup: null,
     destinations: null,
     openFiles: true,
   },

@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by.ts'
 import type { FileSha } from '../hashes.ts'
 import { NameIndex } from './name-likeness.ts'
 import { type PathOrigin, type Reference, resolveTarget } from './references.ts'
@@ -134,14 +135,4 @@ export function sharedTail(a: string, b: string): number {
   let shared = 0
   while (shared < own.length && shared < other.length && own[shared] === other[shared]) shared++
   return shared
-}
-
-function groupBy<Item>(items: readonly Item[], keyOf: (item: Item) => string): Map<string, Item[]> {
-  const groups = new Map<string, Item[]>()
-  for (const item of items) {
-    const group = groups.get(keyOf(item))
-    if (group) group.push(item)
-    else groups.set(keyOf(item), [item])
-  }
-  return groups
 }

@@ -73,7 +73,7 @@ grained.recipe.ground.grain = {
 }
 const manifest: PackManifest = {
   format: 'satchel-pack',
-  version: 6,
+  version: 7,
   title: 'Saltmarsh',
   maker: '',
   licence: 'CC0-1.0',

@@ -5,10 +5,11 @@ import { PixelShaText } from '../hashes.ts'
 import { FRAMES_MAX } from '../limits.ts'
 import { LineText, NameText } from '../names.ts'
 import { CopyMark } from './issued/mark.ts'
+import { SetupCard } from './setup-card.ts'
 
 export const PACK = 'Satchel pack'
 export const PACK_FORMAT = 'satchel-pack'
-export const PACK_VERSION = 6
+export const PACK_VERSION = 7
 export const PACK_EXTENSION = '.satchel.zip'
 export const MANIFEST_PATH = 'pack.json'
 
@@ -71,6 +72,8 @@ const PackPocket = v.strictObject({
 export const PackManifest = v.strictObject({
   format: v.literal(PACK_FORMAT),
   version: v.literal(PACK_VERSION),
+  /** Names the pack that this is a release of: the same in all of them. Absent of a file of one brush, a set or a library. */
+  pack: v.optional(NameText),
   title: NameText,
   maker: LineText,
   licence: LineText,
@@ -85,6 +88,8 @@ export const PackManifest = v.strictObject({
   single: v.array(NameText),
   sets: v.array(v.strictObject({ name: NameText, brushes: v.array(NameText) })),
   pockets: v.array(PackPocket),
+  /** How to set up a rack for it; the pockets above go with that. */
+  setup: v.optional(SetupCard),
   /** What the destinations are called that it is meant for. */
   destinations: v.pipe(v.array(NameText), v.maxLength(DESTINATIONS_MAX)),
   /** Whom this copy was issued to; absent of what was released. */

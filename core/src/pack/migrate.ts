@@ -43,6 +43,8 @@ const STEPS: Record<number, (manifest: Loose) => Loose> = {
   }),
   // Version 6 may say whom a copy was issued to.
   5: (manifest) => ({ ...manifest, version: 6 }),
+  // Version 7 may say which pack it is a release of, and how to set up a rack for it.
+  6: (manifest) => ({ ...manifest, version: 7 }),
 }
 
 /**

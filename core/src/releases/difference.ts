@@ -1,4 +1,5 @@
 import { type PartChange, recipeDifference } from '../brush/recipe-difference.ts'
+import { thumbnailWords } from '../brush/thumbnail.ts'
 import type { PixelSha } from '../hashes.ts'
 import type { PackBrush, PackManifest } from '../pack/manifest.ts'
 
@@ -70,17 +71,6 @@ const BRUSH_FACTS = {
   keys: { label: 'Keys of its open file', told: ({ keys }) => keys.map((pair) => pair.join(':')).join(' ') },
   thumbnail: { label: 'Thumbnail', told: ({ thumbnail }) => thumbnailWords(thumbnail) },
 } satisfies { [Key in keyof PackBrush]?: { label: string; told(brush: PackBrush): string } }
-
-function thumbnailWords(thumbnail: PackBrush['thumbnail']): string {
-  switch (thumbnail.from) {
-    case 'frame':
-      return `frame ${thumbnail.frame + 1}`
-    case 'text':
-      return `the words "${thumbnail.text}"`
-    default:
-      return `the ${thumbnail.from}`
-  }
-}
 
 function factsOf<Holder>(
   rows: Record<string, { label: string; told(holder: Holder): string }>,

@@ -46,3 +46,7 @@ const WHY: Record<Step, string> = {
 /** Why a step as large as this was proposed, in a few words. */
 export const whyStep = (difference: Difference): string =>
   isSame(difference) ? 'nothing differs from the last release' : WHY[stepOf(difference)]
+
+/** Whether a release came before another one; where one of them is no semantic version, that is not known. */
+export const isOlder = (version: string, than: string): boolean =>
+  semver.valid(version) !== null && semver.valid(than) !== null && semver.lt(version, than)

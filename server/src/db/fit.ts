@@ -1,3 +1,4 @@
+import { groupBy } from '@satchel/core/group-by'
 import { and, asc, count, desc, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
@@ -64,16 +65,6 @@ export async function listFitBrushes(db: Db, workspaceId: string, ids: readonly 
     frames: (framesOf.get(tipId) ?? []).map(({ blobSha }) => blobSha),
     grain: recipe.ground.grain && grainOf.get(recipe.ground.grain.sha256),
   }))
-}
-
-function groupBy<Row>(rows: readonly Row[], keyOf: (row: Row) => string): Map<string, Row[]> {
-  const groups = new Map<string, Row[]>()
-  for (const row of rows) {
-    const group = groups.get(keyOf(row))
-    if (group) group.push(row)
-    else groups.set(keyOf(row), [row])
-  }
-  return groups
 }
 export type StoredFitBrush = Awaited<ReturnType<typeof listFitBrushes>>[number]
 

@@ -84,6 +84,8 @@ export async function listComparedLines(db: Db, workspaceId: string, gatherId: s
         eq(gatherLine.gatherId, gatherId),
         isNotNull(gatherLine.pixelKey),
         eq(gatherLine.isPart, false),
+        // what was taken before is no copy of itself
+        isNull(gatherLine.taken),
       ),
     )
     .orderBy(...lineOrder)

@@ -1,5 +1,6 @@
 import type { PictureUse } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
+import type { Decision } from '@satchel/core/newer/merge'
 import { and, asc, count, eq, ne, type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import type { GatherLine, NewGatherLine } from './gathers.ts'
@@ -29,6 +30,8 @@ export const LINE_GROUPS = {
     and greatest(${gatherLine.width}, ${gatherLine.height}) > ${HEAVY_TIP_SIDE_PX}`,
   /** Single pictures, which may be tip, grain or strip. */
   pictures: isPicture,
+  /** Newer than brushes that were changed here, too. */
+  joined: sql`${gatherLine.taken} ->> 'standing' in ('joins', 'open')`,
 } as const satisfies Record<string, SQL>
 export type LineGroup = keyof typeof LINE_GROUPS
 
@@ -83,6 +86,8 @@ export async function listGatherLines(
       seamDown: gatherLine.seamDown,
       grainName: sql<string | null>`${gatherLine.grain} ->> 'name'`,
       duplicate: gatherLine.duplicate,
+      taken: gatherLine.taken,
+      decision: gatherLine.decision,
     })
     .from(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), sql`${gatherLine.id} in ${page}`))
@@ -190,6 +195,7 @@ export async function decideGatherLines(
     setName?: string | undefined
     name?: string | undefined
     use?: PictureUse | undefined
+    decision?: Decision | undefined
   },
 ): Promise<number> {
   const { rowCount } = await db

@@ -41,6 +41,8 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
     order: `set_id, position collate "C", ${BY_BRUSH}`,
   },
   material: { where: every, order: 'kind, pixel_sha' },
+  takenPack: { where: every, order: 'id' },
+  takenBrush: { where: every, order: 'origin' },
   pocket: { where: every, order: 'id' },
   pocketItem: { where: every, order: 'id' },
   source: { where: every, order: 'id' },

@@ -24,23 +24,8 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
   const ids: string[] = []
   for (let at = 0; at < brushes.length; at += ROWS_AT_ONCE) {
     const part = brushes.slice(at, at + ROWS_AT_ONCE)
-    const tips = await db
-      .insert(tip)
-      .values(
-        part.map(({ pixelKey, alikeKey, alikeMark, fileKeys = [] }) => ({
-          workspaceId,
-          pixelKey,
-          alikeKey,
-          alikeMark,
-          fileKeys,
-        })),
-      )
-      .returning({ id: tip.id })
-    const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, entryOf(tips, i).id) }))
-    const frames = withTips.flatMap(({ each, snapshot }) =>
-      each.frames.map((frame, ordinal) => ({ workspaceId, tipId: snapshot.tipId, ordinal, ...frame })),
-    )
-    for (const some of inParts(tipFrame, frames)) await db.insert(tipFrame).values(some)
+    const tips = await insertTips(db, workspaceId, part)
+    const withTips = part.map((each, i) => ({ each, snapshot: toSnapshot(each, entryOf(tips, i)) }))
     const rows = await db
       .insert(brush)
       .values(
@@ -132,6 +117,74 @@ export async function saveBrush(
   })
 }
 
+/** A whole version that a brush goes to, from the one it is at. */
+export type BrushSave = { id: string; from: number; snapshot: BrushSnapshot; label?: string }
+
+/**
+ * Saves a version of each of many brushes, a few statements for all of them; otherwise as `saveBrush`. Those that have moved on, or
+ * are gone, stay as they are.
+ * @returns The ids of those that were saved.
+ */
+export async function saveBrushes(db: Db, workspaceId: string, saves: readonly BrushSave[]): Promise<Set<string>> {
+  const saved = new Set<string>()
+  for (let at = 0; at < saves.length; at += ROWS_AT_ONCE) {
+    const part = saves.slice(at, at + ROWS_AT_ONCE)
+    const rows = part.map(({ id, from, snapshot }) => ({ id, from, ...toColumns(snapshot) }))
+    const moved = await db.execute<{ id: string }>(sql`
+      update ${brush} set version = s."from" + 1, updated_at = now(), tip_id = s."tipId", name = s.name, maker = s.maker,
+        licence = s.licence, tags = array(select jsonb_array_elements_text(s.tags)), reading = s.reading, behaviour = s.behaviour,
+        size_px = s."sizePx", grain_sha = s."grainSha", ribbon = s.ribbon, search_text = s."searchText",
+        frames = (select count(*) from ${tipFrame} where ${tipFrame.tipId} = s."tipId")
+      from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as s(id uuid, "from" integer, "tipId" uuid, name text, maker text,
+        licence text, tags jsonb, reading text, behaviour text, "sizePx" real, "grainSha" text, ribbon boolean, "searchText" text)
+      where ${brush.workspaceId} = ${workspaceId} and ${brush.id} = s.id and ${brush.version} = s."from" and ${brush.deletedAt} is null
+      returning ${brush.id} as id`)
+    const isSaved = new Set(moved.rows.map(({ id }) => id))
+    const done = part.filter(({ id }) => isSaved.has(id))
+    const ofThese = sql`(${brushVersion.brushId}, ${brushVersion.ordinal}) in (
+      select v.brush_id, v.ordinal from jsonb_to_recordset(${JSON.stringify(done.map(({ id, from }) => ({ id, from })))}::jsonb)
+        as s(id uuid, "from" integer) join ${brushVersion} v on v.brush_id = s.id and v.ordinal > s."from")`
+    const undone = await db
+      .delete(brushVersion)
+      .where(and(eq(brushVersion.workspaceId, workspaceId), ofThese))
+      .returning(versionPictures)
+    const versions = done.map(({ id, from, snapshot, label = '' }) => ({
+      ...{ workspaceId, brushId: id, ordinal: from + 1 },
+      ...{ snapshot, label },
+    }))
+    for (const some of inParts(brushVersion, versions)) await db.insert(brushVersion).values(some)
+    await deletePicturesOf(db, workspaceId, undone)
+    for (const id of isSaved) saved.add(id)
+  }
+  return saved
+}
+
+/** Adds tips with their frames. @returns Their ids, in the order given. */
+export async function insertTips(
+  db: Db,
+  workspaceId: string,
+  tips: readonly Pick<NewBrush, 'frames' | 'pixelKey' | 'alikeKey' | 'alikeMark' | 'fileKeys'>[],
+): Promise<string[]> {
+  if (tips.length === 0) return []
+  const ids: string[] = []
+  const rows = tips.map(({ pixelKey, alikeKey, alikeMark, fileKeys = [] }) => ({
+    workspaceId,
+    pixelKey,
+    alikeKey,
+    alikeMark,
+    fileKeys,
+  }))
+  for (const some of inParts(tip, rows)) {
+    const made = await db.insert(tip).values(some).returning({ id: tip.id })
+    ids.push(...made.map(({ id }) => id))
+  }
+  const frames = tips.flatMap((each, i) =>
+    each.frames.map((frame, ordinal) => ({ workspaceId, tipId: entryOf(ids, i), ordinal, ...frame })),
+  )
+  for (const some of inParts(tipFrame, frames)) await db.insert(tipFrame).values(some)
+  return ids
+}
+
 /** Goes to another saved version, back or forward. @returns Whether there is such a version. */
 export async function goToVersion(db: Db, workspaceId: string, id: string, ordinal: number): Promise<boolean> {
   return db.transaction(async (tx) => {
@@ -149,6 +202,22 @@ export async function goToVersion(db: Db, workspaceId: string, id: string, ordin
       .returning({ id: brush.id })
     return moved.length > 0
   })
+}
+
+/** Those of some brushes that are at another version than they were brought to. */
+export async function listMovedOn(
+  db: Db,
+  workspaceId: string,
+  brushes: readonly { id: string; to: number }[],
+): Promise<Set<string>> {
+  const ids = brushes.map(({ id }) => id)
+  const rows = await db
+    .select({ id: brush.id, version: brush.version })
+    .from(brush)
+    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids)))
+    .for('update')
+  const versions = new Map(rows.map(({ id, version }) => [id, version]))
+  return new Set(brushes.flatMap(({ id, to }) => (versions.get(id) === to ? [] : [id])))
 }
 
 /** Adds and takes away tags on many brushes, as one new version of each. @returns How many changed. */

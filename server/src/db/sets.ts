@@ -97,6 +97,22 @@ export async function ensureSets(
   return { ids, made }
 }
 
+/** Those of some sets that are the curator's own, and on the rack. */
+export async function ownSetsAmong(db: Db, workspaceId: string, ids: readonly string[]): Promise<Set<string>> {
+  const rows = await db
+    .select({ id: rackSet.id })
+    .from(rackSet)
+    .where(
+      and(
+        eq(rackSet.workspaceId, workspaceId),
+        isAnyOf(rackSet.id, ids),
+        isNull(rackSet.deletedAt),
+        eq(rackSet.starter, false),
+      ),
+    )
+  return new Set(rows.map(({ id }) => id))
+}
+
 /** A set that the curator may change: the starter library's stay as they are. */
 const isOwn = (workspaceId: string, id: string) =>
   and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id), eq(rackSet.starter, false))

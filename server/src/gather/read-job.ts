@@ -15,6 +15,7 @@ import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
 import { joinSettings } from './join-settings.ts'
 import { addLine, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
+import { markNewer } from './newer/mark-newer.ts'
 import { readArchive } from './read-archive.ts'
 import { addReadLine, isBesideOthers, skipBeside } from './read-picture.ts'
 import { READ_AHEAD, type Reader, ReadingProgress } from './reader.ts'
@@ -45,6 +46,7 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>, scratc
       ),
     )
     await joinSettings(deps, workspaceId, gatherId)
+    await markNewer(deps.db, workspaceId, gatherId, context.signal)
     await markDuplicates(deps, workspaceId, gatherId, context.signal)
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   } finally {

@@ -2,6 +2,7 @@ import type { AlikePrint } from '@satchel/core/alike/alike-print'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { isOwnPicture } from '@satchel/core/brush/thumbnail'
 import type { ZipEntry } from '@satchel/core/formats/zip/layout'
+import { originOf, packKey } from '@satchel/core/newer/origin'
 import { framePath, grainPath, type PackBrush, type PackManifest, thumbnailPath } from '@satchel/core/pack/manifest'
 import type { InSet, PackPin } from '../db/schema/gather.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
@@ -57,6 +58,7 @@ async function addPackBrush(
   if (grain && 'reason' in grain) return addLine(reader, head, refused('pack', grain.reason))
   const { maker, licence, tags, recipe, thumbnail } = brush
   const shown = await readPackThumbnail(reader, pack, order)
+  const source = { key: packKey(pack.manifest), title: pack.manifest.title, release: pack.manifest.release }
   const isLost = isOwnPicture(thumbnail) && !shown
   await addBrushLine(
     reader,
@@ -68,7 +70,8 @@ async function addPackBrush(
       name: brush.name,
       ordinal: order,
       reason: isLost ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.' : '',
-      brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys },
+      brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys, source },
+      origin: originOf(brush.id) ?? null,
       pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
       alikeKey: alike?.key ?? null,
       alikeMark: alike?.mark ?? null,

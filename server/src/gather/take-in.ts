@@ -8,13 +8,24 @@ import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { findFacts, type WorkspaceFacts } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
-import { insertBrushes } from '../db/save-brush.ts'
-import { addToSet, ensureSets, updateSet } from '../db/sets.ts'
+import { goToVersion, insertBrushes, listMovedOn } from '../db/save-brush.ts'
+import { addToSet, ensureSets, ownSetsAmong, updateSet } from '../db/sets.ts'
+import { forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
 import { Refusal } from '../errors.ts'
 import { nameOf } from './lines.ts'
+import { findSetsOf, notePacks, originOfLine, partNewer, takeNewer } from './newer/take-newer.ts'
 
 /** What taking in did. */
-export type TakenIn = { brushes: number; sets: number; grains: number; strips: number }
+export type TakenIn = {
+  brushes: number
+  sets: number
+  grains: number
+  strips: number
+  /** Brushes that are as a newer release has them by now, or joined with it. */
+  followed: number
+  /** Brushes of a newer release of which nothing had to be changed. */
+  kept: number
+}
 
 /**
  * Takes every line marked "take" into the library, in one transaction: all of them, or none.
@@ -32,39 +43,68 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
       (line) => line.outcome === 'take' && line.brush,
     )
     if (lines.length === 0) throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
-    const brushes = lines.filter((line) => line.use !== 'grain')
+    await lockTaking(tx, workspaceId)
+    const act = { workspaceId, gatherId }
+    const { fresh, newer } = await partNewer(tx, workspaceId, lines)
+    const brushes = fresh.filter((line) => line.use !== 'grain')
     const facts = await findFacts(tx, workspaceId)
     const news = brushes.map((line) => toNewBrush(line, facts))
     const ids = await insertBrushes(tx, workspaceId, news)
-    const materials = await addMaterials(tx, workspaceId, lines.flatMap(toMaterials))
     const pocketItems: string[] = []
     for (const [name, items] of pinsOf(brushes, ids))
       pocketItems.push(...(await addToNamedPocket(tx, workspaceId, name, items)))
-    const grouped = groupBySet(brushes, ids)
-    const sets = await ensureSets(tx, workspaceId, [...grouped.keys()], foldersOf(brushes))
-    for (const [name, brushIds] of grouped) {
-      const setId = sets.ids.get(name.toLowerCase())
-      if (setId) await addToSet(tx, workspaceId, setId, brushIds)
-    }
-    await noteTaken(tx, workspaceId, gatherId, { brushes: ids, sets: sets.made, materials, pocketItems })
+    const sets = await intoSets(tx, workspaceId, brushes, ids)
+    const packIds = await notePacks(tx, act, lines, sets.homes)
+    const origins = brushes.flatMap((line, i) => (line.origin ? originOfLine(line, entryOf(ids, i), packIds) : []))
+    await noteOrigins(tx, workspaceId, gatherId, origins)
+    const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
+    const materials = await addMaterials(tx, workspaceId, [
+      ...fresh.flatMap(toMaterials),
+      ...grains.flatMap(toMaterials),
+    ])
+    await noteTaken(tx, workspaceId, gatherId, {
+      ...{ brushes: ids, sets: sets.made, materials, pocketItems },
+      ...{ followed, restored },
+    })
     await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
-    const of = (use: GatherLine['use']) => lines.filter((line) => line.use === use).length
-    return { brushes: ids.length, sets: grouped.size, grains: of('grain'), strips: of('strip') }
+    const of = (use: GatherLine['use']) => fresh.filter((line) => line.use === use).length
+    return {
+      ...{ brushes: ids.length, sets: sets.count, grains: of('grain'), strips: of('strip') },
+      ...{ followed: followed.length, kept },
+    }
   })
 }
 
+/** What taking back did. */
+export type TakenBack = {
+  binned: number
+  /** Brushes that are again as they were. */
+  back: number
+  /** Brushes that were changed since, and stay. */
+  stayed: number
+}
+
 /**
- * Takes back what taking a ledger in added: brushes go to the bin, new sets, grains and strips with them.
- * @returns How many brushes; undefined when there is nothing to take back.
+ * Takes back what taking a ledger in did: new brushes go to the bin, new sets, grains and strips with them, and brushes that followed
+ * a newer release are as they were. What somebody changed of them since is not undone.
+ * @returns Undefined when there is nothing to take back.
  */
-export async function undoTakeIn(db: Db, workspaceId: string, gatherId: string): Promise<number | undefined> {
+export async function undoTakeIn(db: Db, workspaceId: string, gatherId: string): Promise<TakenBack | undefined> {
   return db.transaction(async (tx) => {
+    await lockTaking(tx, workspaceId)
     const added = await forgetTaken(tx, workspaceId, gatherId)
     if (!added) return undefined
     await removePocketItems(tx, workspaceId, added.pocketItems)
+    const { followed = [], restored = [] } = added
+    const moved = await listMovedOn(tx, workspaceId, followed)
+    for (const { id, from } of followed) if (!moved.has(id)) await goToVersion(tx, workspaceId, id, from)
+    await forgetOrigins(tx, workspaceId, gatherId, [...moved])
     for (const id of added.materials) await binMaterial(tx, workspaceId, id, true)
     for (const id of added.sets) await updateSet(tx, workspaceId, id, { deletedAt: new Date() })
-    return added.brushes.length === 0 ? 0 : binBrushes(tx, workspaceId, added.brushes, true)
+    const again = restored.filter((id) => !moved.has(id))
+    if (again.length > 0) await binBrushes(tx, workspaceId, again, true)
+    const binned = added.brushes.length === 0 ? 0 : await binBrushes(tx, workspaceId, added.brushes, true)
+    return { binned, back: followed.length - moved.size, stayed: moved.size }
   })
 }
 
@@ -122,31 +162,58 @@ function toMaterials({ use, name, frames, grain, seamAcross, seamDown, brush }: 
 }
 
 /**
- * Set names with their brushes. Lines keep the order of the ledger; what came in a pack keeps the pack's order of sets
+ * Puts brushes into their sets. What came in a pack whose sets went somewhere before goes there again, however those are called by now;
+ * else it is a set of that name, which is made where there is none.
+ * @returns How many sets they went to, those that were made, and where the sets of packs went.
+ */
+async function intoSets(tx: Db, workspaceId: string, lines: readonly GatherLine[], ids: readonly string[]) {
+  const keys = [...new Set(lines.flatMap(({ brush }) => brush?.source?.key ?? []))]
+  const homes = await findSetsOf(tx, workspaceId, keys)
+  const onRack = await ownSetsAmong(
+    tx,
+    workspaceId,
+    [...homes.values()].flatMap((sets) => [...sets.values()]),
+  )
+  const wanted = setsWanted(lines, ids).map((each) => {
+    const home = homes.get(each.key)?.get(each.packSet)
+    return { ...each, home: home && each.name === each.packSet && onRack.has(home) ? home : undefined }
+  })
+  const names = [...new Map(wanted.flatMap(({ home, name }) => (home ? [] : [[name.toLowerCase(), name]]))).values()]
+  const ensured = await ensureSets(tx, workspaceId, names, foldersOf(lines))
+  const bySet = new Map<string, string[]>()
+  for (const { key, packSet, home, name, id } of wanted) {
+    const setId = home ?? ensured.ids.get(name.toLowerCase())
+    if (!setId) throw new Error(`no set was made for ${name}`)
+    const members = bySet.get(setId)
+    if (members) members.push(id)
+    else bySet.set(setId, [id])
+    if (key && packSet) homes.set(key, (homes.get(key) ?? new Map()).set(packSet, setId))
+  }
+  for (const [setId, brushIds] of bySet) await addToSet(tx, workspaceId, setId, brushIds)
+  return { count: bySet.size, made: ensured.made, homes }
+}
+
+/**
+ * Which brush goes to the set of which name. Lines keep the order of the ledger; what came in a pack keeps the pack's order of sets
  * and of the brushes in each. A brush out of a pack lies in all its sets; the curator's choice of another set replaces
  * the first of them.
  */
-function groupBySet(lines: GatherLine[], ids: string[]): Map<string, string[]> {
+function setsWanted(lines: readonly GatherLine[], ids: readonly string[]) {
   const firstOfFile = new Map<string, number>()
   for (const [i, line] of lines.entries()) if (!firstOfFile.has(line.fileId)) firstOfFile.set(line.fileId, i)
   const wanted = lines.flatMap((line, i) => {
     const [first, ...others] = line.brush?.inSets ?? []
-    const own = { name: line.setName, order: first?.order ?? 0, at: first?.at ?? i }
-    return [own, ...others.filter(({ name }) => name !== own.name)].map((inSet) => ({
+    const own = { name: line.setName, packSet: first?.name ?? '', order: first?.order ?? 0, at: first?.at ?? i }
+    const further = others.filter(({ name }) => name !== own.name).map((each) => ({ ...each, packSet: each.name }))
+    return [own, ...further].map((inSet) => ({
       ...inSet,
       id: entryOf(ids, i),
+      key: line.brush?.source?.key ?? '',
       file: firstOfFile.get(line.fileId) ?? 0,
     }))
   })
   wanted.sort((a, b) => a.file - b.file || a.order - b.order || a.at - b.at)
-  const bySet = new Map<string, { name: string; ids: string[] }>()
-  for (const { name, id } of wanted) {
-    if (name === '') continue
-    const set = bySet.get(name.toLowerCase())
-    if (set) set.ids.push(id)
-    else bySet.set(name.toLowerCase(), { name, ids: [id] })
-  }
-  return new Map([...bySet.values()].map((set) => [set.name, set.ids]))
+  return wanted.filter(({ name }) => name !== '')
 }
 
 /** Sets that came together out of one folder or zip are grouped under it on the rack. */

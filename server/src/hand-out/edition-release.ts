@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import { cutManifest, givenAt } from '@satchel/core/editions/cut'
+import { endOf } from '@satchel/core/editions/lessons'
 import type { EditionBuild } from '../db/editions.ts'
 import type { Release } from '../db/releases.ts'
 import type { Cut } from '../db/schema/all.ts'
@@ -27,14 +28,16 @@ export const isWhole = ({ plan, brushes }: Cut, { manifest }: Release): boolean 
   brushes.length === manifest.brushes.length &&
   plan.pocket === null &&
   plan.destinations === null &&
+  plan.setup === null &&
   plan.openFiles &&
   plan.licence === '' &&
   plan.licenceText === ''
 
 /** Names all that the download of a cut follows from. */
 export function keyOfCut({ plan, brushes }: Cut, release: Pick<Release, 'id'>): string {
-  const { pocket, destinations, openFiles, licence, licenceText } = plan
-  const facts = [release.id, brushes, pocket, destinations, openFiles, licence, licenceText]
+  const { pocket, setup, kit, destinations, openFiles, licence, licenceText } = plan
+  const facts: unknown[] = [release.id, brushes, pocket, destinations, openFiles, licence, licenceText]
+  if (setup) facts.push([setup, kit && endOf(kit)])
   return createHash('sha256').update(JSON.stringify(facts)).digest('hex')
 }
 

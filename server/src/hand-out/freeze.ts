@@ -27,13 +27,15 @@ export async function freeze(db: Db, pack: Pack, version: string) {
     listNotes(db, workspaceId, id),
   ])
   const ids = idsInPack(workspaceId, id)
-  return freezeContents(db, { ...pack, release: version, what: 'pack', sets, single, notes, ids })
+  return freezeContents(db, { ...pack, packId: id, release: version, what: 'pack', sets, single, notes, ids })
 }
 
 /** What is frozen: which brushes by themselves and in which sets, and what is said of all of them. */
 export type Contents = Pick<Pack, 'workspaceId' | 'title' | 'maker' | 'licence' | 'licenceText' | 'help'> & {
   /** What it is called where there is nothing in it. */
   what: string
+  /** The pack that it is a release of, if any. */
+  packId?: string
   release: string
   sets: readonly { id: string; name: string }[]
   single: readonly { id: string }[]
@@ -70,6 +72,7 @@ export async function freezeContents(db: Db, contents: Contents) {
   const manifest: PackManifest = {
     format: PACK_FORMAT,
     version: PACK_VERSION,
+    ...(contents.packId && { pack: contents.packId }),
     title: contents.title,
     maker: contents.maker,
     licence: contents.licence,

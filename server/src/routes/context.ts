@@ -59,3 +59,11 @@ export function immutablePng(c: Context, key: string, png: Uint8Array): Response
   if (isFresh) return c.body(null, 304, headers)
   return c.body(new Uint8Array(png), 200, { ...headers, 'content-type': 'image/png' })
 }
+
+/** A picture that may be another one under the same address: the browser asks each time whether it is. */
+export function changingPng(c: Context, key: string, png: Uint8Array): Response {
+  const { headers, isFresh } = immutableHeaders(c, key)
+  const asked = { ...headers, 'cache-control': 'private, no-cache' }
+  if (isFresh) return c.body(null, 304, asked)
+  return c.body(new Uint8Array(png), 200, { ...asked, 'content-type': 'image/png' })
+}

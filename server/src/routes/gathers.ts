@@ -2,6 +2,7 @@ import { kindWord } from '@satchel/core/brush-file/kinds'
 import { Name } from '@satchel/core/forms/names'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
+import { Decision } from '@satchel/core/newer/merge'
 import { drawParcel } from '@satchel/drawn/starter/parcel'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -19,13 +20,16 @@ import {
 } from '../db/gather-lines.ts'
 import { countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
+import { listNewer } from '../db/taken.ts'
 import { listUploads } from '../db/uploads.ts'
 import { notFound, Problem } from '../errors.ts'
+import { findLineStroke, LINE_STROKES } from '../gather/newer/line-stroke.ts'
 import { restoreLine } from '../gather/shrink-job.ts'
 import { cancelGather, takeIn, undoTakeIn } from '../gather/take-in.ts'
 import { takeInFromLink } from '../hand-out/take-in-from-link.ts'
+import { strokePicture } from '../pictures/renders.ts'
 import { parsePayload } from '../queue/job-kinds.ts'
-import type { SignedIn } from './context.ts'
+import { changingPng, type SignedIn } from './context.ts'
 import { Token } from './hand-out-token.ts'
 import { Id, Ids, ListPlace, PATH_MAX_CHARS, valid, whole } from './validate.ts'
 
@@ -46,13 +50,22 @@ const Choice = v.pipe(
 )
 const LINES_AT_ONCE_MAX = 200
 const Page = v.object({ from: ListPlace, limit: whole(100, LINES_AT_ONCE_MAX), group: v.optional(Group) })
-const Decision = v.object({
+const Deciding = v.object({
   of: Choice,
   outcome: v.optional(v.picklist(['take', 'skip'])),
   setName: v.optional(v.union([v.literal(''), Name])),
   name: v.optional(Name),
   use: v.optional(v.picklist(PICTURE_USES)),
+  /** What is taken of what was changed here and by its maker. */
+  decision: v.optional(Decision),
 })
+const LineStroke = v.object({
+  id: v.pipe(v.string(), v.uuid()),
+  lineId: v.pipe(v.string(), v.uuid()),
+  of: v.picklist(LINE_STROKES),
+})
+/** Strokes of lines, px. */
+const LINE_STROKE = { width: 480, height: 150, what: 'list' } as const
 const FromLink = v.object({ token: Token.entries.token })
 const Shrink = v.object({ of: Choice, smaller: v.boolean() })
 
@@ -87,10 +100,11 @@ export const gatherRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         const gather = await findGather(db, workspaceId, id)
         if (!gather) throw notFound('ledger')
-        const [files, arriving, folders, job] = await Promise.all([
+        const [files, arriving, folders, newer, job] = await Promise.all([
           countGatherFiles(db, workspaceId, id),
           listUploads(db, workspaceId, id),
           countGatherLines(db, workspaceId, id),
+          listNewer(db, workspaceId, id),
           findOpenJob(db, workspaceId, 'gather-read', id),
         ])
         return c.json({
@@ -104,6 +118,8 @@ export const gatherRoutes = (deps: AppDeps) => {
           /** How far reading is, in pictures; none while nothing is read. */
           reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
           heavyPx: HEAVY_TIP_SIDE_PX,
+          /** Packs of which something was taken before. */
+          newer,
         })
       })
       .get('/:id/lines', valid('param', Id), valid('query', Page), async (c) => {
@@ -113,13 +129,22 @@ export const gatherRoutes = (deps: AppDeps) => {
         const lines = await listGatherLines(db, workspaceId, id, c.req.valid('query'))
         return c.json({ lines: lines.map((line) => ({ ...line, kindWord: kindWord(line.kind) })) })
       })
+      // a brush that was changed here and by its maker: as it is here, as they give it, and as it comes out
+      .get('/:id/lines/:lineId/stroke/:of', valid('param', LineStroke), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id, lineId, of } = c.req.valid('param')
+        const wish = await findLineStroke(db, workspaceId, { gatherId: id, lineId, of })
+        if (!wish) throw notFound('line')
+        const { key, png } = await strokePicture(deps, workspaceId, { ...wish, ...LINE_STROKE })
+        return changingPng(c, key, png)
+      })
       .post('/:id/read', valid('param', Id), async (c) => {
         const { id } = c.req.valid('param')
         await known(c.get('workspaceId'), id)
         await readAgain(c.get('workspaceId'), id, 'Reading files')
         return c.json({ ok: true })
       })
-      .post('/:id/decide', valid('param', Id), valid('json', Decision), async (c) => {
+      .post('/:id/decide', valid('param', Id), valid('json', Deciding), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { of: choice, ...change } = c.req.valid('json')
         const { id: gatherId } = c.req.valid('param')
@@ -174,10 +199,10 @@ export const gatherRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
         await known(workspaceId, id)
-        const binned = await undoTakeIn(db, workspaceId, id)
-        if (binned === undefined) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
+        const undone = await undoTakeIn(db, workspaceId, id)
+        if (!undone) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
         await events.publish({ workspaceId, topic: 'library' })
-        return c.json({ binned })
+        return c.json(undone)
       })
       .post('/:id/cancel', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')

@@ -176,6 +176,8 @@ const fillWith =
       .replace(':id', kind ? ids[kind] : ':id')
       .replace(':itemId', ids.item)
       .replace(':uploadId', ids.upload)
+      .replace(':lineId', ids.line)
+      .replace(':of', 'theirs')
       .replace(':mendId', ids.mend)
       .replace(':releaseId', ids.release)
       .replace(':buildId', ids.build)

@@ -19,6 +19,8 @@ export const ledgerQuery = (id: string) =>
   })
 
 export type Ledger = Awaited<ReturnType<typeof loadLedger>>
+/** A pack in a ledger of which something was taken before. */
+export type NewerPack = Ledger['newer'][number]
 export type LedgerFolder = Ledger['folders'][number]
 
 type LinesQuery = Parameters<(typeof api.gathers)[':id']['lines']['$get']>[0]['query']
@@ -40,12 +42,27 @@ export const linesQuery = (id: string, page: number, group?: LineGroup) =>
 
 export type LedgerLine = Awaited<ReturnType<typeof loadLines>>['lines'][number]
 
+/** What is taken of a brush that was changed here and by its maker. */
+export type LineDecision = NonNullable<
+  Parameters<(typeof api.gathers)[':id']['decide']['$post']>[0]['json']['decision']
+>
+
+/** The stroke of such a brush. @param decision What is saved, where the stroke follows from that. */
+export const lineStroke = (id: string, lineId: string, of: 'mine' | 'theirs' | 'result', decision?: LineDecision) =>
+  `/api/gathers/${id}/lines/${lineId}/stroke/${of}${decision ? `?${new URLSearchParams({ of: JSON.stringify(decision) })}` : ''}`
+
 export const startGather = () => read(api.gathers.$post())
 
 export const decide = (
   id: string,
   of: LineChoice,
-  change: { outcome?: 'take' | 'skip'; setName?: string; name?: string; use?: LedgerLine['use'] },
+  change: {
+    outcome?: 'take' | 'skip'
+    setName?: string
+    name?: string
+    use?: LedgerLine['use']
+    decision?: LineDecision
+  },
 ) => read(api.gathers[':id'].decide.$post({ param: { id }, json: { of, ...change } }))
 
 export const shrink = (id: string, of: LineChoice, smaller: boolean) =>

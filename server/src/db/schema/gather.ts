@@ -2,10 +2,12 @@ import type { Difference } from '@satchel/core/alike/differences'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
 import type { ReferenceKind } from '@satchel/core/loose-ends/references'
+import type { Decision } from '@satchel/core/newer/merge'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, parsed, withRecipe } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
+import type { LineSource, LineTaken } from './taken.ts'
 
 /** A grain that came with a brush out of a pack. */
 export type LineGrain = StoredFrame & { name: string; seamAcross: number; seamDown: number }
@@ -29,8 +31,16 @@ export const gather = pgTable(
   (t) => [uniqueIndex('gather_one_open').on(t.workspaceId).where(sql`${t.state} = 'open'`)],
 )
 
-/** The rows that taking a ledger in added to the library. */
-export type TakenRows = { brushes: string[]; sets: string[]; materials: string[]; pocketItems: string[] }
+/** The rows that taking a ledger in added to the library, and the brushes that it brought to another version. */
+export type TakenRows = {
+  brushes: string[]
+  sets: string[]
+  materials: string[]
+  pocketItems: string[]
+  followed?: { id: string; from: number; to: number }[]
+  /** Brushes that came back out of the bin. */
+  restored?: string[]
+}
 
 /** An uploaded file, as it came. */
 export const gatherFile = pgTable(
@@ -108,6 +118,7 @@ export type LineBrush = {
   pins?: PackPin[]
   thumbnail?: StoredThumbnail
   fileKeys?: [key: string, value: string][]
+  source?: LineSource
 }
 
 /**
@@ -171,6 +182,12 @@ export const gatherLine = pgTable(
     settings: jsonb().$type<LineSettings>(),
     /** Whether it is a picture or a grain of a brush whose settings are in the ledger, too. */
     isPart: boolean().notNull().default(false),
+    /** What it is known by in all releases of its pack; only of brushes out of a pack. */
+    origin: uuid(),
+    /** How it stands to what was taken of it before, as it was when that was last looked at. */
+    taken: jsonb().$type<LineTaken>(),
+    /** What the curator has decided of it, where it was changed here and there. */
+    decision: jsonb().$type<Decision>(),
   },
   (t) => [
     index('gather_line_order').on(
@@ -181,6 +198,7 @@ export const gatherLine = pgTable(
       t.id,
     ),
     index('gather_line_file').on(t.fileId),
+    index('gather_line_origin').on(t.gatherId, t.origin).where(sql`${t.origin} is not null`),
     index('gather_line_settings').on(t.gatherId).where(sql`${t.settings} is not null`),
   ],
 )

@@ -18,23 +18,30 @@ export function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: Uploa
   const busy = ledger.reading !== null || uploads.busy
   const done = useMutation({
     mutationFn: () => takeIn(ledger.id),
-    onSuccess: async ({ brushes, sets, grains }) => {
+    onSuccess: async ({ brushes, sets, grains, followed, kept }) => {
       dropUploads()
       await client.invalidateQueries()
       const taken = [
         brushes > 0 && `${plural(brushes, 'brush', 'brushes')} in ${plural(sets, 'set')}`,
         grains > 0 && plural(grains, 'grain'),
+        followed > 0 && `${plural(followed, 'brush', 'brushes')} brought up to date`,
+        kept > 0 && `${plural(kept, 'brush', 'brushes')} kept as ${kept === 1 ? 'it is' : 'they are'}`,
       ].filter(Boolean)
       toast(`Taken in: ${taken.join(', ')}.`, { action: { label: 'Undo', run: undo } })
-      await navigate(brushes > 0 ? '/sort' : '/sort/grains')
+      await navigate(grains > 0 && brushes + followed === 0 ? '/sort/grains' : '/sort')
     },
     onError: toastError,
   })
   const undo = async () => {
     try {
-      const { binned } = await undoTakeIn(ledger.id)
+      const { binned, back, stayed } = await undoTakeIn(ledger.id)
       await client.invalidateQueries()
-      toast(`Taken back: ${plural(binned, 'brush lies', 'brushes lie')} in the bin.`)
+      const done = [
+        (binned > 0 || back + stayed === 0) && `${plural(binned, 'brush lies', 'brushes lie')} in the bin`,
+        back > 0 && `${plural(back, 'brush is', 'brushes are')} as before`,
+        stayed > 0 && `${plural(stayed, 'brush was', 'brushes were')} changed since, and stayed`,
+      ].filter(Boolean)
+      toast(`Taken back: ${done.join(', ')}.`)
     } catch (error) {
       toastError(error)
     }

@@ -2,6 +2,7 @@ import { describeDifferences } from '@satchel/core/alike/differences'
 import { SEAM_VISIBLE } from '@satchel/core/grain/seam'
 import { memo } from 'react'
 import type { LedgerLine } from '../../data/gather.ts'
+import { NewerNote } from './newer/newer-note.tsx'
 import { TipPicture } from './tip-picture.tsx'
 
 const OUTCOME: Record<LedgerLine['outcome'], { mark: string; word: string; look: string }> = {
@@ -79,7 +80,13 @@ export const Line = memo(function Line({
         )}
       </span>
       <span className={`min-w-0 break-words text-13 ${line.outcome === 'refuse' ? 'text-madder' : 'text-quiet'}`}>
-        {line.duplicate ? <DuplicateNote line={line} /> : line.reason || <SeamNote line={line} />}
+        {line.taken ? (
+          <NewerNote taken={line.taken} decision={line.decision} />
+        ) : line.duplicate ? (
+          <DuplicateNote line={line} />
+        ) : (
+          line.reason || <SeamNote line={line} />
+        )}
       </span>
       {isBrush && line.use === 'grain' ? (
         <span className="text-13 text-quiet">to the grains</span>

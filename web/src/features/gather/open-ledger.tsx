@@ -7,6 +7,7 @@ import { DropArea } from './drop-area.tsx'
 import { LedgerList } from './ledger.tsx'
 import { LedgerHead } from './ledger-head.tsx'
 import { Arriving } from './ledger-notes.tsx'
+import { NewerPacks } from './newer/newer-packs.tsx'
 import { sendAgain, type UploadState } from './upload.ts'
 
 export function OpenLedger({
@@ -43,6 +44,7 @@ export function OpenLedger({
           {uploads.failed.some(({ mayPass }) => mayPass) && <Button onClick={sendAgain}>Send again</Button>}
         </div>
       )}
+      {ledger.data.newer.length > 0 && <NewerPacks packs={ledger.data.newer} />}
       <LedgerList ledger={ledger.data} setNames={sets.data?.sets.map((set) => set.name) ?? []} />
     </>
   )

@@ -1,0 +1,34 @@
+CREATE TABLE "taken_brush" (
+	"workspace_id" uuid NOT NULL,
+	"origin" uuid NOT NULL,
+	"pack_id" uuid NOT NULL,
+	"brush_id" uuid,
+	"base" jsonb NOT NULL,
+	"set_by" uuid,
+	"previous" jsonb,
+	CONSTRAINT "taken_brush_workspace_id_origin_pk" PRIMARY KEY("workspace_id","origin")
+);
+--> statement-breakpoint
+CREATE TABLE "taken_pack" (
+	"id" uuid PRIMARY KEY DEFAULT gen_random_uuid() NOT NULL,
+	"workspace_id" uuid NOT NULL,
+	"key" text NOT NULL,
+	"title" text NOT NULL,
+	"release" text NOT NULL,
+	"sets" jsonb NOT NULL,
+	"taken_at" timestamp with time zone DEFAULT now() NOT NULL,
+	"set_by" uuid,
+	"previous" jsonb,
+	CONSTRAINT "taken_pack_key" UNIQUE("workspace_id","key")
+);
+--> statement-breakpoint
+ALTER TABLE "gather_line" ADD COLUMN "origin" uuid;--> statement-breakpoint
+ALTER TABLE "gather_line" ADD COLUMN "taken" jsonb;--> statement-breakpoint
+ALTER TABLE "gather_line" ADD COLUMN "decision" jsonb;--> statement-breakpoint
+ALTER TABLE "taken_brush" ADD CONSTRAINT "taken_brush_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "taken_brush" ADD CONSTRAINT "taken_brush_pack_id_taken_pack_id_fk" FOREIGN KEY ("pack_id") REFERENCES "public"."taken_pack"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "taken_brush" ADD CONSTRAINT "taken_brush_brush_id_brush_id_fk" FOREIGN KEY ("brush_id") REFERENCES "public"."brush"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "taken_pack" ADD CONSTRAINT "taken_pack_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+CREATE INDEX "taken_brush_brush" ON "taken_brush" USING btree ("brush_id");--> statement-breakpoint
+CREATE INDEX "taken_brush_pack" ON "taken_brush" USING btree ("pack_id");--> statement-breakpoint
+CREATE INDEX "gather_line_origin" ON "gather_line" USING btree ("gather_id","origin") WHERE "gather_line"."origin" is not null;

@@ -1,0 +1,71 @@
+import type { Standing } from '@satchel/core/newer/merge'
+import type { BrushState } from '@satchel/core/newer/state'
+import type { ToldUnit } from '@satchel/core/newer/told'
+import { index, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core'
+import { createdAt, inWorkspace, parsed, withRecipe } from './columns.ts'
+import { brush } from './library.ts'
+
+/** A set of a pack by its name there, and the set of the rack that its brushes went to. */
+export type TakenSet = [name: string, setId: string]
+
+/** A pack of which something was taken in, and its newest release so far. */
+export const takenPack = pgTable(
+  'taken_pack',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: inWorkspace(),
+    /** What its releases are known by; see `packKey`. */
+    key: text().notNull(),
+    title: text().notNull(),
+    release: text().notNull(),
+    sets: jsonb().$type<TakenSet[]>().notNull(),
+    takenAt: createdAt(),
+    /** The ledger that wrote it last, and what stood here before that, as long as it can be taken back. */
+    setBy: uuid(),
+    previous: jsonb().$type<{ title: string; release: string; sets: TakenSet[] }>(),
+  },
+  (t) => [unique('taken_pack_key').on(t.workspaceId, t.key)],
+)
+
+/** A brush that came out of a pack, and all of it as its maker gave it: by that it is told later who has changed what. */
+export const takenBrush = pgTable(
+  'taken_brush',
+  {
+    workspaceId: inWorkspace(),
+    /** What the brush is called by its maker's library: the same in all releases and packs of it. */
+    origin: uuid().notNull(),
+    packId: uuid()
+      .notNull()
+      .references(() => takenPack.id, { onDelete: 'cascade' }),
+    /** Which brush it is here; none once that was deleted for good. */
+    brushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
+    base: parsed((stored): BrushState => withRecipe<BrushState>()(stored)).notNull(),
+    setBy: uuid(),
+    /** As it is stored: it is only put back. */
+    previous: jsonb().$type<{ packId: string; brushId: string | null; base: unknown }>(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.origin] }),
+    index('taken_brush_brush').on(t.brushId),
+    index('taken_brush_pack').on(t.packId),
+  ],
+)
+
+/** The pack that a line came in. */
+export type LineSource = { key: string; title: string; release: string }
+
+/**
+ * How a line stands to the brush that was taken of it before: as `Standing` says; or its release is older than what is here; or the
+ * brush lies in the bin, or was deleted for good.
+ */
+export type LineStanding = Standing | 'older' | 'binned' | 'removed'
+export type LineTaken = {
+  standing: LineStanding
+  brushId: string | null
+  /** What it is called here. */
+  name: string
+  /** Of which release it was taken. */
+  had: string
+  /** What was changed, and by whom. */
+  units: ToldUnit[]
+}

@@ -1,0 +1,294 @@
+import { groupBy } from '@satchel/core/group-by'
+import type { BrushState } from '@satchel/core/newer/state'
+import { and, count, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { inParts, isAnyOf } from './many.ts'
+import { brush, brushVersion, gatherLine, takenBrush, takenPack, tip, tipFrame } from './schema/all.ts'
+import type { BrushSnapshot, StoredFrame } from './schema/library.ts'
+import type { LineSource, LineTaken, TakenSet } from './schema/taken.ts'
+
+export type TakenPack = typeof takenPack.$inferSelect
+export type TakenBrush = Pick<typeof takenBrush.$inferSelect, 'origin' | 'brushId' | 'base' | 'packId'> & {
+  release: string
+}
+
+/** What was taken of brushes before, by what their makers' libraries call them. */
+export async function findTaken(
+  db: Db,
+  workspaceId: string,
+  origins: readonly string[],
+): Promise<Map<string, TakenBrush>> {
+  if (origins.length === 0) return new Map()
+  const rows = await db
+    .select({
+      origin: takenBrush.origin,
+      brushId: takenBrush.brushId,
+      base: takenBrush.base,
+      packId: takenBrush.packId,
+      release: takenPack.release,
+    })
+    .from(takenBrush)
+    .innerJoin(takenPack, eq(takenPack.id, takenBrush.packId))
+    .where(and(eq(takenBrush.workspaceId, workspaceId), isAnyOf(takenBrush.origin, origins)))
+  return new Map(rows.map((row) => [row.origin, row]))
+}
+
+/** Keeps others from taking the same in while one act does. */
+export const lockTaking = async (tx: Db, workspaceId: string): Promise<void> => {
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${`taking ${workspaceId}`}))`)
+}
+
+/** A brush with all that a newer one is joined with. */
+export type WholeBrush = {
+  id: string
+  version: number
+  deletedAt: Date | null
+  snapshot: BrushSnapshot
+  frames: StoredFrame[]
+  fileKeys: [key: string, value: string][]
+}
+
+/** Brushes with their recipes, frames and keys; those in the bin too. @param hold Whether nobody else may change them meanwhile. */
+export async function loadWholeBrushes(
+  db: Db,
+  workspaceId: string,
+  ids: readonly string[],
+  { hold = false } = {},
+): Promise<Map<string, WholeBrush>> {
+  if (ids.length === 0) return new Map()
+  const mine = and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids))
+  if (hold) await db.select({ id: brush.id }).from(brush).where(mine).orderBy(brush.id).for('update')
+  const rows = await db
+    .select({
+      id: brush.id,
+      version: brush.version,
+      deletedAt: brush.deletedAt,
+      snapshot: brushVersion.snapshot,
+      tipId: brush.tipId,
+      fileKeys: tip.fileKeys,
+    })
+    .from(brush)
+    .innerJoin(brushVersion, and(eq(brushVersion.brushId, brush.id), eq(brushVersion.ordinal, brush.version)))
+    .innerJoin(tip, eq(tip.id, brush.tipId))
+    .where(mine)
+  const frames = await db
+    .select({
+      tipId: tipFrame.tipId,
+      blobSha: tipFrame.blobSha,
+      pixelSha: tipFrame.pixelSha,
+      width: tipFrame.width,
+      height: tipFrame.height,
+      name: tipFrame.name,
+    })
+    .from(tipFrame)
+    .where(
+      and(
+        eq(tipFrame.workspaceId, workspaceId),
+        isAnyOf(
+          tipFrame.tipId,
+          rows.map(({ tipId }) => tipId),
+        ),
+      ),
+    )
+    .orderBy(tipFrame.tipId, tipFrame.ordinal)
+  const byTip = groupBy(frames, ({ tipId }) => tipId)
+  return new Map(
+    rows.map(({ tipId, ...row }) => [
+      row.id,
+      { ...row, frames: (byTip.get(tipId) ?? []).map(({ tipId: _, ...frame }) => frame) },
+    ]),
+  )
+}
+
+/** Which brush one is here, of which pack, and how its maker gives it. */
+export type Origin = { origin: string; packId: string; brushId: string | null; base: BrushState }
+
+/** Notes where brushes came from; what was noted before is kept for taking the ledger back. */
+export async function noteOrigins(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  origins: readonly Origin[],
+): Promise<void> {
+  for (const some of inParts(takenBrush, origins))
+    await db
+      .insert(takenBrush)
+      .values(some.map((each) => ({ workspaceId, setBy: gatherId, ...each })))
+      .onConflictDoUpdate({
+        target: [takenBrush.workspaceId, takenBrush.origin],
+        set: {
+          packId: sql`excluded.pack_id`,
+          brushId: sql`excluded.brush_id`,
+          base: sql`excluded.base`,
+          setBy: gatherId,
+          // what one act writes twice goes back to what stood there before it
+          previous: sql`case when ${takenBrush.setBy} = ${gatherId} then ${takenBrush.previous} else
+            jsonb_build_object('packId', ${takenBrush.packId}, 'brushId', ${takenBrush.brushId}, 'base', ${takenBrush.base}) end`,
+        },
+      })
+}
+
+/** The packs of those keys, of which something was taken in. */
+export async function findTakenPacks(
+  db: Db,
+  workspaceId: string,
+  keys: readonly string[],
+): Promise<Map<string, TakenPack>> {
+  const rows = await db
+    .select()
+    .from(takenPack)
+    .where(and(eq(takenPack.workspaceId, workspaceId), isAnyOf(takenPack.key, keys)))
+  return new Map(rows.map((row) => [row.key, row]))
+}
+
+/** Notes a release of a pack as the newest of which something was taken. @returns The pack's id here. */
+export async function noteTakenPack(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  { key, title, release, sets }: LineSource & { sets: TakenSet[] },
+): Promise<string> {
+  const [row] = await db
+    .insert(takenPack)
+    .values({ workspaceId, key, title, release, sets, setBy: gatherId })
+    .onConflictDoUpdate({
+      target: [takenPack.workspaceId, takenPack.key],
+      set: {
+        title,
+        release,
+        sets,
+        takenAt: new Date(),
+        setBy: gatherId,
+        previous: sql`case when ${takenPack.setBy} = ${gatherId} then ${takenPack.previous} else
+          jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'sets', ${takenPack.sets}) end`,
+      },
+    })
+    .returning({ id: takenPack.id })
+  if (!row) throw new Error('insert gave no row')
+  return row.id
+}
+
+/**
+ * Puts back what a ledger has noted of origins, but of brushes that stay as it made them.
+ * @param but Brushes that were changed since, and are not taken back.
+ */
+export async function forgetOrigins(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+  but: readonly string[],
+): Promise<void> {
+  const isIts = and(eq(takenBrush.workspaceId, workspaceId), eq(takenBrush.setBy, gatherId))
+  const goesBack = sql`not coalesce(${takenBrush.brushId} = any(${sql.param(but)}::uuid[]), false)`
+  await db.delete(takenBrush).where(and(isIts, goesBack, isNull(takenBrush.previous)))
+  await db
+    .update(takenBrush)
+    .set({
+      packId: sql`(${takenBrush.previous} ->> 'packId')::uuid`,
+      brushId: sql`(select ${brush.id} from ${brush} where ${brush.id} = (${takenBrush.previous} ->> 'brushId')::uuid)`,
+      base: sql`${takenBrush.previous} -> 'base'`,
+      setBy: null,
+      previous: null,
+    })
+    .where(and(isIts, goesBack, isNotNull(takenBrush.previous)))
+  const isItsPack = and(eq(takenPack.workspaceId, workspaceId), eq(takenPack.setBy, gatherId))
+  await db
+    .update(takenPack)
+    .set({
+      title: sql`${takenPack.previous} ->> 'title'`,
+      release: sql`${takenPack.previous} ->> 'release'`,
+      sets: sql`${takenPack.previous} -> 'sets'`,
+      setBy: null,
+      previous: null,
+    })
+    .where(and(isItsPack, isNotNull(takenPack.previous)))
+  await db
+    .delete(takenPack)
+    .where(
+      and(
+        isItsPack,
+        isNull(takenPack.previous),
+        sql`not exists (select 1 from ${takenBrush} where ${takenBrush.packId} = ${takenPack.id})`,
+      ),
+    )
+}
+
+/** Ids of the lines of a ledger that may be brushes which were taken before. */
+export async function listOriginLines(
+  db: Db,
+  workspaceId: string,
+  gatherId: string,
+): Promise<{ id: string; origin: string }[]> {
+  const rows = await db
+    .select({ id: gatherLine.id, origin: gatherLine.origin })
+    .from(gatherLine)
+    .where(
+      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), isNotNull(gatherLine.origin)),
+    )
+  return rows.flatMap(({ id, origin }) => (origin ? [{ id, origin }] : []))
+}
+
+/** How a line stands to what is here, and what follows where the curator has not decided. */
+export type FoundTaken = { id: string; taken: LineTaken | null; outcome: 'take' | 'skip' | null }
+
+/** Notes how many lines stand, in one statement. */
+export async function setLinesTaken(db: Db, workspaceId: string, found: readonly FoundTaken[]): Promise<void> {
+  if (found.length === 0) return
+  await db.execute(sql`update ${gatherLine} set taken = nullif(found.taken, 'null'::jsonb),
+      outcome = coalesce(found.outcome, ${gatherLine}.outcome)
+    from jsonb_to_recordset(${JSON.stringify(found)}::jsonb) as found(id uuid, taken jsonb, outcome text)
+    where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.id} = found.id`)
+}
+
+/** Brushes of one pack that are named in an answer: more are counted. */
+const GONE_NAMED = 50
+
+/** The packs in a ledger of which something was taken before, and how their lines stand. */
+export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
+  const ours = and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId))
+  const source = (field: string) => sql<string>`${gatherLine.brush} -> 'source' ->> ${field}`
+  const counts = await db
+    .select({
+      key: source('key'),
+      title: source('title'),
+      release: source('release'),
+      standing: sql<LineTaken['standing'] | null>`${gatherLine.taken} ->> 'standing'`,
+      n: count(),
+    })
+    .from(gatherLine)
+    .where(and(ours, isNotNull(gatherLine.origin)))
+    .groupBy(sql`1`, sql`2`, sql`3`, sql`4`)
+    .orderBy(sql`2`, sql`3`)
+  const known = await findTakenPacks(db, workspaceId, [...new Set(counts.map(({ key }) => key))])
+  const gone = await db
+    .select({ packId: takenBrush.packId, id: brush.id, name: brush.name })
+    .from(takenBrush)
+    .innerJoin(brush, eq(brush.id, takenBrush.brushId))
+    .where(
+      and(
+        eq(takenBrush.workspaceId, workspaceId),
+        isAnyOf(
+          takenBrush.packId,
+          [...known.values()].map(({ id }) => id),
+        ),
+        isNull(brush.deletedAt),
+        sql`not exists (select 1 from ${gatherLine} where ${ours} and ${gatherLine.origin} = ${takenBrush.origin})`,
+      ),
+    )
+    .orderBy(brush.name)
+  return [...groupBy(counts, ({ key, release }) => JSON.stringify([key, release])).values()].flatMap((rows) => {
+    const [first] = rows
+    const had = first && known.get(first.key)
+    if (!first || !had) return []
+    const left = gone.filter(({ packId }) => packId === had.id)
+    return {
+      title: first.title,
+      release: first.release,
+      had: had.release,
+      counts: Object.fromEntries(rows.map(({ standing, n }) => [standing ?? 'new', n])) as Partial<
+        Record<LineTaken['standing'] | 'new', number>
+      >,
+      gone: { count: left.length, named: left.slice(0, GONE_NAMED).map(({ id, name }) => ({ id, name })) },
+    }
+  })
+}

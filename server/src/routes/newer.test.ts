@@ -1,0 +1,290 @@
+import type { Recipe } from '@satchel/core/brush/recipe'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { gatherFiles, type Line, loadLedger, takeInFiles } from '../testing/gather.ts'
+import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
+import { blotPng } from '../testing/tips.ts'
+
+type Brush = {
+  id: string
+  name: string
+  maker: string
+  licence: string
+  tags: string[]
+  recipe: Recipe
+  version: number
+  pictures: { pixelSha: string }[]
+  sets: { id: string; name: string }[]
+}
+type Newer = {
+  title: string
+  release: string
+  had: string
+  counts: Record<string, number>
+  gone: { count: number; named: { id: string; name: string }[] }
+}
+type NewerLine = Line & {
+  taken: null | {
+    standing: string
+    had: string
+    units: { facet: string; change: string; mine: string; theirs: string }[]
+  }
+}
+type Change = Partial<Pick<Brush, 'name' | 'tags'>> & { sizePx?: number; spacingPct?: number; opacity?: number }
+
+let server: TestServer
+let maker: Person
+let person: Person
+let packId = ''
+beforeAll(async () => {
+  server = await startTestServer(inject('databaseUrl'))
+})
+afterAll(() => server.close())
+
+/** Brushes of a library by what they are called, without what came with the product. */
+async function libraryOf(of: Person): Promise<Map<string, Brush>> {
+  const { brushes } = await of.json<{ brushes: { id: string }[] }>('/api/brushes')
+  const whole = await Promise.all(brushes.map(({ id }) => of.json<Brush>(`/api/brushes/${id}`)))
+  return new Map(whole.map((brush) => [brush.name, brush]))
+}
+async function find(of: Person, name: string): Promise<Brush> {
+  const brush = (await libraryOf(of)).get(name)
+  if (!brush) throw new Error(`no brush is called ${name}`)
+  return brush
+}
+async function change(of: Person, name: string, { sizePx, spacingPct, opacity, ...words }: Change): Promise<void> {
+  const { id, version: from, maker: by, licence, tags, recipe } = await find(of, name)
+  const mark = { ...recipe.mark, ...(sizePx ? { sizePx } : {}) }
+  const path = { ...recipe.path, ...(spacingPct ? { spacingPct } : {}) }
+  const colour = { ...recipe.colour, ...(opacity ? { opacity } : {}) }
+  await of.post(
+    `/api/brushes/${id}`,
+    { name, maker: by, licence, tags, ...words, recipe: { ...recipe, mark, path, colour }, from },
+    'PUT',
+  )
+}
+
+/** Releases the maker's pack. @returns Its Satchel pack, as somebody who has a link fetches it. */
+async function release(version: string): Promise<Uint8Array> {
+  const { id: releaseId } = await maker.post<{ id: string }>(`/api/packs/${packId}/releases`, { version, notes: '' })
+  await until(async () => {
+    const { releases } = await maker.json<{ releases: { id: string; state: string }[] }>(`/api/packs/${packId}`)
+    return releases.find(({ id }) => id === releaseId)?.state === 'ready'
+  })
+  const { link } = await maker.post<{ link: string }>(`/api/packs/${packId}/hand-outs`, { releaseId, name: version })
+  const answer = await fetch(`${server.url}/api/h/${link.split('/').at(-1)}/download?as=satchel`)
+  expect(answer.status).toBe(200)
+  return new Uint8Array(await answer.arrayBuffer())
+}
+
+async function gather(bytes: Uint8Array, name = 'Shore.satchel.zip') {
+  const { id } = await gatherFiles(person, { [name]: bytes })
+  const ledger = await loadLedger(person, id)
+  const { newer } = await person.json<{ newer: Newer[] }>(`/api/gathers/${id}`)
+  const lines = new Map(ledger.lines.map((line) => [line.path, line as NewerLine]))
+  return { id, newer, lines }
+}
+const take = (id: string) => person.post<{ brushes: number; followed: number; kept: number }>(`/api/gathers/${id}/take`)
+async function takeIn(bytes: Uint8Array) {
+  const { id } = await gather(bytes)
+  return { id, ...(await take(id)) }
+}
+const cancel = (id: string) => person.post(`/api/gathers/${id}/cancel`)
+/** All that can be seen of a library, without the numbers of its versions. */
+async function seen(of: Person) {
+  const brushes = [...(await libraryOf(of)).values()].map(({ id, name, tags, recipe, pictures, sets }) => ({
+    ...{ id, name, tags, recipe },
+    pictures: pictures.map(({ pixelSha }) => pixelSha),
+    sets: sets.map(({ name: set }) => set),
+  }))
+  const { sets } = await of.json<{ sets: object[] }>('/api/sets')
+  const { pockets } = await of.json<{ pockets: { items: { name: string; sizePx: number }[] }[] }>('/api/pockets')
+  return { brushes, sets, pins: pockets.map(({ items }) => items.map(({ name, sizePx }) => [name, sizePx])) }
+}
+
+beforeEach(async () => {
+  maker = await server.owner()
+  person = await server.owner()
+  await takeInFiles(maker, {
+    'Kelp/one.png': blotPng(1),
+    'Kelp/two.png': blotPng(2),
+    'Kelp/three.png': blotPng(3),
+    'Down/four.png': blotPng(4),
+  })
+  const { sets } = await maker.json<{ sets: { id: string; name: string; starter: boolean }[] }>('/api/sets')
+  packId = (await maker.post<{ id: string }>('/api/packs', { title: 'Shore', licence: 'CC0-1.0' })).id
+  const setIds = sets.flatMap(({ id, starter }) => (starter ? [] : [id]))
+  await maker.post(`/api/packs/${packId}/sets`, { setIds }, 'PUT')
+})
+
+describe('taking in a newer release', () => {
+  it('follows what was not changed here, joins the rest part by part, and keeps what is gone', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(person, 'two', { sizePx: 31 })
+    await change(person, 'three', { sizePx: 33, tags: ['mine'] })
+    await change(maker, 'one', { sizePx: 90, name: 'one and only' })
+    await change(maker, 'two', { spacingPct: 44 })
+    await change(maker, 'three', { sizePx: 50, opacity: 0.5, tags: ['theirs'] })
+    const gone = await find(maker, 'four')
+    await maker.post('/api/brushes/bin', { ids: [gone.id] })
+    await takeInFiles(maker, { 'Kelp/five.png': blotPng(5) })
+
+    const { id, newer, lines } = await gather(await release('1.1.0'))
+    expect(newer).toMatchObject([
+      { title: 'Shore', release: '1.1.0', had: '1.0.0', counts: { follows: 1, joins: 1, open: 1, new: 1 } },
+    ])
+    expect(newer[0]?.gone).toMatchObject({ count: 1, named: [{ name: 'four' }] })
+    expect(lines.get('three')?.taken?.units).toEqual([
+      { facet: 'mark.sizePx', change: 'both', label: 'Size', mine: '33 px', theirs: '50 px' },
+      expect.objectContaining({ facet: 'colour.opacity', change: 'theirs' }),
+    ])
+    expect(await take(id)).toMatchObject({ brushes: 1, followed: 3, kept: 0 })
+    const mine = await libraryOf(person)
+    expect([...mine.keys()].sort()).toEqual(['five', 'four', 'one and only', 'three', 'two'])
+    expect(mine.get('one and only')?.recipe.mark.sizePx).toBe(90)
+    expect(mine.get('two')?.recipe).toMatchObject({ mark: { sizePx: 31 }, path: { spacingPct: 44 } })
+    expect(mine.get('three')?.recipe).toMatchObject({ mark: { sizePx: 33 }, colour: { opacity: 0.5 } })
+    expect(mine.get('three')?.tags).toEqual(['mine', 'theirs'])
+  })
+
+  it('changes nothing when the same release is taken a second time', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(person, 'two', { sizePx: 31 })
+    await change(maker, 'two', { sizePx: 60 })
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    await takeIn(second)
+    const before = await seen(person)
+    const { id, newer, lines } = await gather(second, 'Again.satchel.zip')
+    expect(newer).toMatchObject([{ counts: { same: 4 }, had: '1.1.0' }])
+    for (const line of lines.values()) expect(line.outcome).toBe('skip')
+    // and where all of it is taken by hand
+    await person.post(`/api/gathers/${id}/decide`, {
+      of: { ids: [...lines.values()].map((line) => line.id) },
+      outcome: 'take',
+    })
+    expect(await take(id)).toMatchObject({ brushes: 0, followed: 0, kept: 4 })
+    expect(await seen(person)).toEqual(before)
+  })
+
+  it('takes theirs, keeps mine, or keeps both, as decided', async () => {
+    await takeIn(await release('1.0.0'))
+    for (const name of ['one', 'two', 'three', 'four']) {
+      await change(person, name, { sizePx: 31, spacingPct: 40 })
+      await change(maker, name, { sizePx: 60, opacity: 0.4 })
+    }
+    const { id, lines } = await gather(await release('1.1.0'))
+    const decide = (name: string, decision: object) =>
+      person.post(`/api/gathers/${id}/decide`, { of: { ids: [lines.get(name)?.id] }, decision })
+    await decide('one', { way: 'theirs', picks: {} })
+    await decide('two', { way: 'mine', picks: {} })
+    await decide('three', { way: 'both', picks: {} })
+    await decide('four', { way: 'parts', picks: { 'mark.sizePx': 'theirs' } })
+    const strokes = await Promise.all(
+      ['mine', 'theirs', 'result'].map(async (of) =>
+        (await person.request(`/api/gathers/${id}/lines/${lines.get('one')?.id}/stroke/${of}`)).headers.get('etag'),
+      ),
+    )
+    expect(strokes[2]).toBe(strokes[1])
+    expect(strokes[0]).not.toBe(strokes[1])
+    expect(await take(id)).toMatchObject({ brushes: 1, followed: 2, kept: 1 })
+    const { brushes } = await person.json<{ brushes: { id: string; name: string }[] }>('/api/brushes')
+    const figures = await Promise.all(
+      brushes.map(async ({ id: brush, name }) => {
+        const { recipe } = await person.json<Brush>(`/api/brushes/${brush}`)
+        return `${name} ${recipe.mark.sizePx} ${recipe.path.spacingPct} ${recipe.colour.opacity}`
+      }),
+    )
+    expect(figures.sort()).toEqual([
+      'four 60 40 0.4',
+      'one 60 25 0.4',
+      'three 31 40 1',
+      'three 60 25 0.4',
+      'two 31 40 1',
+    ])
+    // what stays beside theirs is the curator's own from then on: a third release changes the other one
+    await change(maker, 'three', { sizePx: 80 })
+    await takeIn(await release('1.2.0'))
+    const sizes = (await Promise.all(brushes.map((each) => person.json<Brush>(`/api/brushes/${each.id}`))))
+      .filter(({ name }) => name === 'three')
+      .map(({ recipe }) => recipe.mark.sizePx)
+    expect(sizes.sort()).toEqual([31, 80])
+  })
+
+  it('is undone as one step, but for what was changed since', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(person, 'two', { sizePx: 31 })
+    for (const name of ['one', 'two', 'three']) await change(maker, name, { spacingPct: 50 })
+    await takeInFiles(maker, { 'Kelp/five.png': blotPng(5) })
+    const second = await release('1.1.0')
+    const before = await seen(person)
+    const { id } = await takeIn(second)
+    await change(person, 'three', { sizePx: 77 })
+    const undone = await person.post(`/api/gathers/${id}/undo`)
+    expect(undone).toEqual({ binned: 1, back: 2, stayed: 1 })
+    const after = await seen(person)
+    const but = (all: typeof before) => ({ ...all, brushes: all.brushes.filter(({ name }) => name !== 'three') })
+    expect(but(after)).toEqual(but(before))
+    expect(after.brushes.find(({ name }) => name === 'three')?.recipe).toMatchObject({
+      mark: { sizePx: 77 },
+      path: { spacingPct: 50 },
+    })
+    // what was taken back can be taken again; what stayed has it already
+    const again = await gather(second)
+    expect(again.newer[0]).toMatchObject({ counts: { follows: 1, joins: 1, same: 2 } })
+    await cancel(again.id)
+  })
+
+  it('leaves alone where brushes lie: sets, their order and names, and pins', async () => {
+    await takeIn(await release('1.0.0'))
+    const { sets } = await person.json<{ sets: { id: string; name: string }[] }>('/api/sets')
+    const kelp = sets.find(({ name }) => name === 'Kelp')?.id
+    await person.post(`/api/sets/${kelp}`, { name: 'Weeds' }, 'PATCH')
+    const two = await find(person, 'two')
+    await person.post(`/api/sets/${kelp}/remove`, { ids: [two.id] })
+    await person.post('/api/pockets', { name: 'Mine', setId: kelp })
+    for (const name of ['one', 'two']) await change(maker, name, { sizePx: 91 })
+    await takeInFiles(maker, { 'Kelp/five.png': blotPng(5) })
+    const before = await seen(person)
+    await takeIn(await release('1.1.0'))
+    const after = await seen(person)
+    expect(after.pins).toEqual(before.pins)
+    expect(after.sets.length).toBe(before.sets.length)
+    const mine = await libraryOf(person)
+    expect(mine.get('two')?.sets).toEqual([])
+    expect(mine.get('one')?.sets.map(({ name }) => name)).toEqual(['Weeds'])
+    // what is new goes where its set went, however that is called by now
+    expect(mine.get('five')?.sets.map(({ name }) => name)).toEqual(['Weeds'])
+  })
+
+  it('never brings back by itself what was put into the bin, nor what is older', async () => {
+    const first = await release('1.0.0')
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    await takeIn(second)
+    const two = await find(person, 'two')
+    await person.post('/api/brushes/bin', { ids: [two.id] })
+    const { id, newer, lines } = await gather(first)
+    expect(newer[0]).toMatchObject({ release: '1.0.0', had: '1.1.0', counts: { older: 1, binned: 1, same: 2 } })
+    for (const line of lines.values()) expect(line.outcome).toBe('skip')
+    // by hand it comes back, and to where it was
+    await person.post(`/api/gathers/${id}/decide`, { of: { ids: [lines.get('two')?.id] }, outcome: 'take' })
+    await take(id)
+    expect((await find(person, 'two')).id).toBe(two.id)
+    const undone = await person.post(`/api/gathers/${id}/undo`)
+    expect(undone).toEqual({ binned: 0, back: 0, stayed: 0 })
+    expect((await libraryOf(person)).has('two')).toBe(false)
+  })
+
+  it('joins two releases that come in one drop into one brush each', async () => {
+    const first = await release('1.0.0')
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    const { id } = await gatherFiles(person, { 'b.satchel.zip': second, 'c.satchel.zip': first })
+    const { lines } = await loadLedger(person, id)
+    await person.post(`/api/gathers/${id}/decide`, { of: { ids: lines.map((line) => line.id) }, outcome: 'take' })
+    expect(await take(id)).toMatchObject({ brushes: 4, followed: 1 })
+    const mine = await libraryOf(person)
+    expect(mine.size).toBe(4)
+    expect(mine.get('one')?.recipe.mark.sizePx).toBe(70)
+  })
+})
