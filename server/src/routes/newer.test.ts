@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import fc from 'fast-check'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, type Line, loadLedger, takeInFiles } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
@@ -287,4 +288,54 @@ describe('taking in a newer release', () => {
     expect(mine.size).toBe(4)
     expect(mine.get('one')?.recipe.mark.sizePx).toBe(70)
   })
+
+  it('loses no change of this library over any releases, and says the same when one comes again', async () => {
+    const NAMES = ['one', 'two', 'three', 'four'] as const
+    const edit = fc.record({
+      whose: fc.constantFrom('maker', 'person'),
+      of: fc.constantFrom(...NAMES),
+      what: fc.constantFrom('sizePx', 'spacingPct', 'opacity'),
+      value: fc.integer({ min: 1, max: 9 }),
+    })
+    const FIELDS = {
+      sizePx: { value: (n: number) => n * 10, of: ({ recipe }: Brush) => recipe.mark.sizePx },
+      spacingPct: { value: (n: number) => n * 7, of: ({ recipe }: Brush) => recipe.path.spacingPct },
+      opacity: { value: (n: number) => n / 10, of: ({ recipe }: Brush) => recipe.colour.opacity },
+    }
+    type Field = keyof typeof FIELDS
+    await takeIn(await release('1.0.0'))
+    let minor = 0
+    await fc.assert(
+      fc.asyncProperty(fc.array(edit, { minLength: 1, maxLength: 8 }), async (edits) => {
+        const figures = async (of: Person) => {
+          const library = await libraryOf(of)
+          return (name: string, what: Field) => FIELDS[what].of(library.get(name) as Brush)
+        }
+        const was = { maker: await figures(maker), person: await figures(person) }
+        for (const { whose, of, what, value } of edits)
+          await change(whose === 'maker' ? maker : person, of, { [what]: FIELDS[what].value(value) })
+        const now = { maker: await figures(maker), person: await figures(person) }
+        const bytes = await release(`1.${++minor}.0`)
+        const first = await gather(bytes)
+        await (first.newer[0]?.counts.same === NAMES.length ? cancel(first.id) : take(first.id))
+        const after = await figures(person)
+        for (const name of NAMES)
+          for (const what of ['sizePx', 'spacingPct', 'opacity'] as const) {
+            const isTheirs =
+              now.maker(name, what) !== was.maker(name, what) && now.person(name, what) === was.person(name, what)
+            // what an earlier round has kept apart from its maker's is a change of this library, too
+            const isApart = was.person(name, what) !== was.maker(name, what)
+            expect(after(name, what), `${name} ${what}`).toBe(
+              (isTheirs && !isApart ? now.maker : now.person)(name, what),
+            )
+          }
+        const seenAfter = await seen(person)
+        const again = await gather(bytes, 'again.satchel.zip')
+        expect(again.newer[0]?.counts).toEqual({ same: NAMES.length })
+        await cancel(again.id)
+        expect(await seen(person)).toEqual(seenAfter)
+      }),
+      { numRuns: 6, endOnFailure: true },
+    )
+  }, 120_000)
 })

@@ -90,6 +90,8 @@ export const Line = memo(function Line({
       </span>
       {isBrush && line.use === 'grain' ? (
         <span className="text-13 text-quiet">to the grains</span>
+      ) : line.taken?.brushId && line.decision?.way !== 'both' ? (
+        <span className="text-13 text-quiet">lies where it is</span>
       ) : isBrush ? (
         <input
           aria-label={`Set of ${line.name}`}

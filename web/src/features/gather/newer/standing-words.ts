@@ -21,7 +21,7 @@ export const STANDING_WORDS: Record<
   }
 > = {
   follows: {
-    count: (n) => `${n} follow`,
+    count: (n) => `${n} newer`,
     word: 'Newer',
     more: (taken) => labelsOf(taken, 'theirs') || 'tags',
   },
