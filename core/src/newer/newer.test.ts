@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import * as v from 'valibot'
 import { describe, expect, it } from 'vitest'
-import { Recipe } from '../brush/recipe.ts'
+import { FRAME_RULES, Recipe } from '../brush/recipe.ts'
 import { isSameValue } from '../brush/same-value.ts'
 import { anyRecipe } from '../testing.ts'
 import { decide, mergeThree, type Picks, type Three, WAYS } from './merge.ts'
@@ -18,13 +18,14 @@ const anyState: fc.Arbitrary<BrushState> = fc
     maker: fc.constantFrom('', 'Tidewrack'),
     licence: fc.constantFrom('CC0-1.0', ''),
     tags: fc.uniqueArray(fc.constantFrom('wet', 'dry', 'soft', 'class')),
-    dimensions: fc.array(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 2 }),
+    dimensions: fc.array(fc.integer({ min: 1, max: 2 }), { minLength: 1, maxLength: 2 }),
+    rule: fc.constantFrom(...FRAME_RULES),
     picture: fc.constantFrom('a', 'b'),
     thumbnail: fc.constantFrom('stroke', 'frame', 'text'),
     named: fc.boolean(),
   })
-  .map(({ recipe, dimensions, picture, thumbnail, named, ...words }) => {
-    const nextFrame = dimensions.map((frames) => ({ rule: 'random' as const, frames }))
+  .map(({ recipe, dimensions, rule, picture, thumbnail, named, ...words }) => {
+    const nextFrame = dimensions.map((frames) => ({ rule, frames }))
     const count = dimensions.reduce((product, frames) => product * frames, 1)
     const of = {
       stroke: { from: 'stroke' },
@@ -51,10 +52,13 @@ const isWhole = (state: BrushState) =>
   countOf(state) === state.pictures.frames.length &&
   (state.thumbnail.of.from !== 'frame' || state.thumbnail.of.frame < state.pictures.frames.length)
 
+/** What means something only together: changed more often than the rest. */
+const TOGETHER: Facet[] = ['pictures', 'path.nextFrame', 'thumbnail', 'path.ribbon']
+
 /** A state in which some things were changed, and which is whole. */
 const changed = (base: BrushState): fc.Arbitrary<BrushState> =>
   fc
-    .tuple(anyState, fc.subarray([...FACETS]), fc.boolean())
+    .tuple(anyState, fc.oneof(fc.subarray([...FACETS]), fc.subarray(TOGETHER)), fc.boolean())
     .map(([other, some, tags]) => ({ ...withFacets(base, some, other), ...(tags ? { tags: other.tags } : {}) }))
     .filter(isWhole)
 
@@ -109,6 +113,7 @@ describe('a newer release of a brush that was changed here', () => {
       fc.property(anyThree, anyPicks, fc.constantFrom(...WAYS), (three, picks, way) => {
         expect(isWhole(decide(three, { way, picks }).result)).toBe(true)
       }),
+      { numRuns: 500 },
     )
   })
 
@@ -157,6 +162,21 @@ describe('a newer release of a brush that was changed here', () => {
         }
       }),
     )
+  })
+
+  it('leaves a strip and that it lies along the path to one side', () => {
+    const [base] = fc.sample(anyState, { numRuns: 1, seed: 7 }) as [BrushState]
+    const { ribbon: _, ...path } = base.recipe.path
+    const stamped = { ...base, recipe: { ...base.recipe, path } }
+    const ribbon = { lay: 'stretched' as const, leadInPx: 0, leadOutPx: 0 }
+    const mine = { ...stamped, recipe: { ...base.recipe, path: { ...path, ribbon } } }
+    const theirs = {
+      ...stamped,
+      pictures: { ...base.pictures, frames: base.pictures.frames.map((name) => `${name}*`) },
+    }
+    const { units, result } = mergeThree({ base: stamped, mine, theirs })
+    expect(units).toEqual([{ facets: ['pictures', 'path.ribbon'], change: 'both' }])
+    expect(result).toEqual(mine)
   })
 
   it('tells of each unit what it is called, as it is here and there', () => {

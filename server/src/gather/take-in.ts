@@ -13,7 +13,7 @@ import { addToSet, ensureSets, ownSetsAmong, updateSet } from '../db/sets.ts'
 import { forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
 import { Refusal } from '../errors.ts'
 import { nameOf } from './lines.ts'
-import { findSetsOf, notePacks, originOfLine, partNewer, takeNewer } from './newer/take-newer.ts'
+import { findSetsOf, notePacks, noteSame, originOfLine, partNewer, takeNewer } from './newer/take-newer.ts'
 
 /** What taking in did. */
 export type TakenIn = {
@@ -39,9 +39,8 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
         'These brushes were already taken in or cancelled; reload the page to see the library.',
       )
     }
-    const lines = (await loadGatherLines(tx, workspaceId, gatherId)).filter(
-      (line) => line.outcome === 'take' && line.brush,
-    )
+    const all = (await loadGatherLines(tx, workspaceId, gatherId)).filter((line) => line.brush)
+    const lines = all.filter((line) => line.outcome === 'take')
     if (lines.length === 0) throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
     await lockTaking(tx, workspaceId)
     const act = { workspaceId, gatherId }
@@ -54,10 +53,12 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     for (const [name, items] of pinsOf(brushes, ids))
       pocketItems.push(...(await addToNamedPocket(tx, workspaceId, name, items)))
     const sets = await intoSets(tx, workspaceId, brushes, ids)
-    const packIds = await notePacks(tx, act, lines, sets.homes)
+    const packIds = await notePacks(tx, act, all, sets.homes)
     const origins = brushes.flatMap((line, i) => (line.origin ? originOfLine(line, entryOf(ids, i), packIds) : []))
     await noteOrigins(tx, workspaceId, gatherId, origins)
     const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
+    // of what is the same already, this release is the one it is told from later
+    await noteSame(tx, act, all.filter(isSameAlready), packIds)
     const materials = await addMaterials(tx, workspaceId, [
       ...fresh.flatMap(toMaterials),
       ...grains.flatMap(toMaterials),
@@ -116,6 +117,10 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
     return true
   })
 }
+
+/** A line that was passed over by itself, since nothing of it is new. */
+const isSameAlready = ({ taken, outcome, decided }: GatherLine) =>
+  taken?.standing === 'same' && outcome === 'skip' && !decided
 
 /** @param facts Whose it is where it says nothing itself; what comes in a pack is whoever's that says, or nobody's. */
 function toNewBrush(line: GatherLine, facts: WorkspaceFacts) {

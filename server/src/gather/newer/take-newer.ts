@@ -201,3 +201,23 @@ export async function notePacks(
     )
   return ids
 }
+
+/** Notes a release as the one that brushes came in of which it changes nothing, where they are still here. */
+export async function noteSame(
+  tx: Db,
+  { workspaceId, gatherId }: { workspaceId: string; gatherId: string },
+  lines: readonly GatherLine[],
+  packIds: ReadonlyMap<string, string>,
+): Promise<void> {
+  const taken = await findTaken(
+    tx,
+    workspaceId,
+    lines.flatMap(({ origin }) => origin ?? []),
+  )
+  const once = new Map<string, Origin>()
+  for (const line of lines) {
+    const brushId = taken.get(line.origin ?? '')?.brushId
+    if (line.origin && brushId) once.set(line.origin, originOfLine(line, brushId, packIds))
+  }
+  await noteOrigins(tx, workspaceId, gatherId, [...once.values()])
+}
