@@ -24,6 +24,7 @@ const CORE_ROOMS = {
   'brush-file': ['formats', 'mesh', 'trace', 'grain', 'brush', 'raster'],
   compare: ['raster'],
   newer: ['pack', 'brush'],
+  setup: ['pack'],
   // a stand-in reads by its own rules: nothing of what wrote its files
   'stand-ins': ['brush', 'raster'],
   trace: [],

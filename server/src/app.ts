@@ -41,6 +41,7 @@ import { releaseRoutes } from './routes/releases.ts'
 import { saleRoutes } from './routes/sales.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
+import { setupCardRoutes } from './routes/setup-cards.ts'
 import { shopRoutes } from './routes/shops.ts'
 import { signingRoutes } from './routes/signing.ts'
 import { sourceRoutes } from './routes/sources.ts'
@@ -255,6 +256,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', editionRoutes(deps))
     .route('/api/packs', mailRoutes(deps))
     .route('/api/m', stopMailRoutes(deps))
+    .route('/api/setup-cards', setupCardRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))

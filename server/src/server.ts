@@ -21,6 +21,7 @@ import { buildRelease } from './hand-out/build-release.ts'
 import { keepEditions } from './hand-out/prepare-editions.ts'
 import { keepBins } from './library/bin-keeper.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
+import { keepCards } from './library/setup-cards.ts'
 import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import { keepMailing, type MailSettings, sendMails } from './mail/send-mails.ts'
@@ -160,6 +161,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),
   }
   const letSalesBe = keepSettling(deps)
+  const letCardsBe = keepCards(deps)
   return {
     deps,
     app: createApp(deps),
@@ -170,6 +172,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letEditionsBe()
       letMailsBe()
       letSalesBe()
+      letCardsBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

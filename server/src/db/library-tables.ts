@@ -43,6 +43,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   material: { where: every, order: 'kind, pixel_sha' },
   takenPack: { where: every, order: 'id' },
   takenBrush: { where: every, order: 'origin' },
+  setupCard: { where: every, order: 'id' },
   pocket: { where: every, order: 'id' },
   pocketItem: { where: every, order: 'id' },
   source: { where: every, order: 'id' },

@@ -85,7 +85,8 @@ export async function pinBrushes(
   })
 }
 
-async function insertItems(
+/** Puts entries at the end of a pocket. @returns Their ids. */
+export async function insertItems(
   db: Db,
   workspaceId: string,
   pocketId: string,
@@ -106,26 +107,6 @@ async function insertItems(
     added.push(...made.map(({ id }) => id))
   }
   return added
-}
-
-/** Adds entries to the pocket of a name, which is made where there is none. @returns The entries' ids. */
-export async function addToNamedPocket(
-  db: Db,
-  workspaceId: string,
-  name: string,
-  items: readonly NewItem[],
-): Promise<string[]> {
-  const [found] = await db
-    .select({ id: pocket.id })
-    .from(pocket)
-    .where(
-      and(
-        eq(pocket.workspaceId, workspaceId),
-        sql`lower(${pocket.name}) = ${name.toLowerCase()}`,
-        isNull(pocket.deletedAt),
-      ),
-    )
-  return insertItems(db, workspaceId, found?.id ?? (await createPocket(db, workspaceId, { name })), items)
 }
 
 /** Changes a pocket's name, or puts it away and brings it back. @returns Whether there is such a pocket. */

@@ -5,6 +5,7 @@ import type { ZipEntry } from '@satchel/core/formats/zip/layout'
 import { originOf, packKey } from '@satchel/core/newer/origin'
 import { framePath, grainPath, type PackBrush, type PackManifest, thumbnailPath } from '@satchel/core/pack/manifest'
 import type { InSet, PackPin } from '../db/schema/gather.ts'
+import { addOfferedCard } from '../db/setup-cards.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { FilePart, ReadFrame, ReadResult } from '../workers/tasks.ts'
 import { addBrushLine, addLine, type ReadGrain, refused } from './lines.ts'
@@ -20,6 +21,7 @@ export async function readPack(
   { at, entries, manifest }: { at: string; entries: readonly ZipEntry[]; manifest: PackManifest },
 ): Promise<void> {
   const pack: Pack = { part, manifest, entries: new Map(entries.map((entry) => [entry.path, entry])) }
+  await offerCard(reader, manifest)
   // The archive itself was counted as one.
   reader.progress.expect(manifest.brushes.length - 1)
   for (const [i, brush] of manifest.brushes.entries()) {
@@ -35,6 +37,20 @@ export async function readPack(
     await addPackBrush(reader, head, { inSets, pins, order: i, pack })
     reader.progress.finish()
   }
+}
+
+/** A pack's pockets and its setup card are offered, and laid out only where that is chosen. */
+async function offerCard({ deps, file }: Reader, manifest: PackManifest): Promise<void> {
+  const { title, setup, pockets } = manifest
+  if (!setup && pockets.length === 0) return
+  const card = {
+    key: packKey(manifest),
+    title,
+    setup: setup ?? null,
+    pockets: pockets.map(({ name, entries }) => ({ name, entries: entries.length })),
+    isChosen: false,
+  }
+  await addOfferedCard(deps.db, file, card)
 }
 
 async function addPackBrush(

@@ -23,7 +23,16 @@ export async function announceFiles(
  */
 export async function takeFile(
   deps: Pick<AppDeps, 'db' | 'blobs' | 'jobs' | 'events'>,
-  { workspaceId, gatherId, admit }: Omit<FileOfLedger, 'path'> & { admit: (tx: Db) => Promise<string | undefined> },
+  {
+    workspaceId,
+    gatherId,
+    handOutId,
+    admit,
+  }: Omit<FileOfLedger, 'path'> & {
+    /** The link of this server that it comes by, if any. */
+    handOutId?: string
+    admit: (tx: Db) => Promise<string | undefined>
+  },
   body: AsyncIterable<Uint8Array>,
   maxBytes: number,
 ): Promise<GatherFile | undefined> {
@@ -34,7 +43,10 @@ export async function takeFile(
   try {
     file = await db.transaction(async (tx) => {
       const path = await admit(tx)
-      return path === undefined ? undefined : addGatherFile(tx, { workspaceId, gatherId, path, sizeBytes, blobSha })
+      const from = handOutId === undefined ? {} : { handOutId }
+      return path === undefined
+        ? undefined
+        : addGatherFile(tx, { workspaceId, gatherId, path, sizeBytes, blobSha, ...from })
     })
   } finally {
     if (!file) await deleteOrphanBlobs(db, workspaceId, [blobSha])

@@ -7,11 +7,13 @@ import { entryOf } from '../db/many.ts'
 import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { findFacts, type WorkspaceFacts } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
-import { addToNamedPocket, removePocketItems } from '../db/pockets.ts'
+import { removePocketItems } from '../db/pockets.ts'
 import { goToVersion, insertBrushes, listMovedOn } from '../db/save-brush.ts'
 import { addToSet, ensureSets, ownSetsAmong, updateSet } from '../db/sets.ts'
-import { forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
+import { listOfferedCards } from '../db/setup-cards.ts'
+import { findTaken, forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
 import { Refusal } from '../errors.ts'
+import { layOutCards, undoCards } from '../library/setup-cards.ts'
 import { nameOf } from './lines.ts'
 import { findSetsOf, notePacks, noteSame, originOfLine, partNewer, takeNewer } from './newer/take-newer.ts'
 
@@ -41,7 +43,9 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     }
     const all = (await loadGatherLines(tx, workspaceId, gatherId)).filter((line) => line.brush)
     const lines = all.filter((line) => line.outcome === 'take')
-    if (lines.length === 0) throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
+    const offered = await listOfferedCards(tx, workspaceId, gatherId, { hold: true })
+    if (lines.length === 0 && !offered.some((card) => card.isChosen))
+      throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
     await lockTaking(tx, workspaceId)
     const act = { workspaceId, gatherId }
     const { fresh, newer } = await partNewer(tx, workspaceId, lines)
@@ -49,23 +53,29 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const facts = await findFacts(tx, workspaceId)
     const news = brushes.map((line) => toNewBrush(line, facts))
     const ids = await insertBrushes(tx, workspaceId, news)
-    const pocketItems: string[] = []
-    for (const [name, items] of pinsOf(brushes, ids))
-      pocketItems.push(...(await addToNamedPocket(tx, workspaceId, name, items)))
-    const sets = await intoSets(tx, workspaceId, brushes, ids)
-    const packIds = await notePacks(tx, act, all, sets.homes)
+    const homes = await findSetsOf(tx, workspaceId, [...new Set(all.flatMap(({ brush }) => brush?.source?.key ?? []))])
+    const sets = await intoSets(tx, workspaceId, brushes, { ids, homes })
+    const packIds = await notePacks(tx, act, all, homes)
     const origins = brushes.flatMap((line, i) => (line.origin ? originOfLine(line, entryOf(ids, i), packIds) : []))
     await noteOrigins(tx, workspaceId, gatherId, origins)
     const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
     // of what is the same already, this release is the one it is told from later
     await noteSame(tx, act, all.filter(isSameAlready), packIds)
+    const here = await findTaken(
+      tx,
+      workspaceId,
+      all.flatMap(({ origin }) => origin ?? []),
+    )
+    const newIds = new Map(brushes.map((line, i) => [line.id, entryOf(ids, i)]))
+    const brushOf = (line: GatherLine) => newIds.get(line.id) ?? here.get(line.origin ?? '')?.brushId ?? undefined
+    const cards = await layOutCards(tx, act, all, { brushOf, homes })
     const materials = await addMaterials(tx, workspaceId, [
       ...fresh.flatMap(toMaterials),
       ...grains.flatMap(toMaterials),
     ])
     await noteTaken(tx, workspaceId, gatherId, {
-      ...{ brushes: ids, sets: sets.made, materials, pocketItems },
-      ...{ followed, restored },
+      ...{ brushes: ids, sets: sets.made, materials, pocketItems: [] },
+      ...{ followed, restored, cards },
     })
     await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
     const of = (use: GatherLine['use']) => fresh.filter((line) => line.use === use).length
@@ -96,6 +106,7 @@ export async function undoTakeIn(db: Db, workspaceId: string, gatherId: string):
     const added = await forgetTaken(tx, workspaceId, gatherId)
     if (!added) return undefined
     await removePocketItems(tx, workspaceId, added.pocketItems)
+    await undoCards(tx, workspaceId, gatherId)
     const { followed = [], restored = [] } = added
     const moved = await listMovedOn(tx, workspaceId, followed)
     for (const { id, from } of followed) if (!moved.has(id)) await goToVersion(tx, workspaceId, id, from)
@@ -146,16 +157,6 @@ function toNewBrush(line: GatherLine, facts: WorkspaceFacts) {
   }
 }
 
-/** The pockets that came with a pack, by name, their entries in order. */
-function pinsOf(lines: readonly GatherLine[], ids: readonly string[]) {
-  const pins = lines.flatMap((line, i) => (line.brush?.pins ?? []).map((pin) => ({ ...pin, brushId: entryOf(ids, i) })))
-  pins.sort((a, b) => a.at - b.at)
-  const byPocket = new Map<string, { brushId: string; sizePx: number; label: string }[]>()
-  for (const { pocket, brushId, sizePx, label } of pins)
-    byPocket.set(pocket, [...(byPocket.get(pocket) ?? []), { brushId, sizePx, label }])
-  return byPocket
-}
-
 /** The grains and strips that a line brings: itself, or those of a brush out of a pack. */
 function toMaterials({ use, name, frames, grain, seamAcross, seamDown, brush }: GatherLine): NewMaterial[] {
   const [frame] = frames
@@ -169,11 +170,15 @@ function toMaterials({ use, name, frames, grain, seamAcross, seamDown, brush }: 
 /**
  * Puts brushes into their sets. What came in a pack whose sets went somewhere before goes there again, however those are called by now;
  * else it is a set of that name, which is made where there is none.
- * @returns How many sets they went to, those that were made, and where the sets of packs went.
+ * @param homes Where the sets of packs went, by the pack's key and the set's name there; what comes new is added.
+ * @returns How many sets they went to, and those that were made.
  */
-async function intoSets(tx: Db, workspaceId: string, lines: readonly GatherLine[], ids: readonly string[]) {
-  const keys = [...new Set(lines.flatMap(({ brush }) => brush?.source?.key ?? []))]
-  const homes = await findSetsOf(tx, workspaceId, keys)
+async function intoSets(
+  tx: Db,
+  workspaceId: string,
+  lines: readonly GatherLine[],
+  { ids, homes }: { ids: readonly string[]; homes: Map<string, Map<string, string>> },
+) {
   const onRack = await ownSetsAmong(
     tx,
     workspaceId,
@@ -195,7 +200,7 @@ async function intoSets(tx: Db, workspaceId: string, lines: readonly GatherLine[
     if (key && packSet) homes.set(key, (homes.get(key) ?? new Map()).set(packSet, setId))
   }
   for (const [setId, brushIds] of bySet) await addToSet(tx, workspaceId, setId, brushIds)
-  return { count: bySet.size, made: ensured.made, homes }
+  return { count: bySet.size, made: ensured.made }
 }
 
 /**

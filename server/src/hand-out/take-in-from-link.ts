@@ -40,7 +40,8 @@ export async function takeInFromLink(deps: AppDeps, workspaceId: string, token: 
     const { id: gatherId } = await openGather(db, workspaceId)
     const name = `${toFileName(release.manifest.title)} ${release.version}${PACK_EXTENSION}`
     const bytes = createReadStream(path, { start: only.at, end: only.at + only.length - 1 })
-    const file = await takeFile(deps, { workspaceId, gatherId, admit: async () => name }, bytes, UPLOAD_MAX_BYTES)
+    const into = { workspaceId, gatherId, handOutId: handOut.id, admit: async () => name }
+    const file = await takeFile(deps, into, bytes, UPLOAD_MAX_BYTES)
     if (!file) throw new Problem(409, 'The ledger was ended meanwhile; press it once more.')
     await keepDownload(db, handOut, grantHash)
     return gatherId

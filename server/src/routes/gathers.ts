@@ -1,7 +1,7 @@
 import { kindWord } from '@satchel/core/brush-file/kinds'
 import { Name } from '@satchel/core/forms/names'
 import { PICTURE_USES } from '@satchel/core/grain/picture-use'
-import { HEAVY_TIP_SIDE_PX } from '@satchel/core/limits'
+import { HEAVY_TIP_SIDE_PX, NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Decision } from '@satchel/core/newer/merge'
 import { drawParcel } from '@satchel/drawn/starter/parcel'
 import { Hono } from 'hono'
@@ -20,6 +20,7 @@ import {
 } from '../db/gather-lines.ts'
 import { countGatherFiles, findGather, findOpenGather, openGather } from '../db/gathers.ts'
 import { findOpenJob, listOpenJobs } from '../db/jobs.ts'
+import { chooseOffered, listOfferedCards } from '../db/setup-cards.ts'
 import { listNewer } from '../db/taken.ts'
 import { listUploads } from '../db/uploads.ts'
 import { notFound, Problem } from '../errors.ts'
@@ -66,6 +67,11 @@ const LineStroke = v.object({
 })
 /** Strokes of lines, px. */
 const LINE_STROKE = { width: 480, height: 150, what: 'list' } as const
+const ChosenCard = v.object({
+  fileId: v.pipe(v.string(), v.uuid()),
+  key: v.pipe(v.string(), v.maxLength(2 * NAME_MAX_CHARS + 1)),
+  isChosen: v.boolean(),
+})
 const FromLink = v.object({ token: Token.entries.token })
 const Shrink = v.object({ of: Choice, smaller: v.boolean() })
 
@@ -100,11 +106,12 @@ export const gatherRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         const gather = await findGather(db, workspaceId, id)
         if (!gather) throw notFound('ledger')
-        const [files, arriving, folders, newer, job] = await Promise.all([
+        const [files, arriving, folders, newer, cards, job] = await Promise.all([
           countGatherFiles(db, workspaceId, id),
           listUploads(db, workspaceId, id),
           countGatherLines(db, workspaceId, id),
           listNewer(db, workspaceId, id),
+          listOfferedCards(db, workspaceId, id),
           findOpenJob(db, workspaceId, 'gather-read', id),
         ])
         return c.json({
@@ -120,6 +127,8 @@ export const gatherRoutes = (deps: AppDeps) => {
           heavyPx: HEAVY_TIP_SIDE_PX,
           /** Packs of which something was taken before. */
           newer,
+          /** Setup cards that came with packs: offered, and laid out only where that is chosen. */
+          cards: cards.map(({ handOutId: _, ...card }) => card),
         })
       })
       .get('/:id/lines', valid('param', Id), valid('query', Page), async (c) => {
@@ -160,6 +169,15 @@ export const gatherRoutes = (deps: AppDeps) => {
         await events.publish({ workspaceId, topic: 'gather', id: gatherId })
         return c.json({ changed })
       })
+      .post('/:id/cards', valid('param', Id), valid('json', ChosenCard), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        const { fileId, ...choice } = c.req.valid('json')
+        await known(workspaceId, id)
+        if (!(await chooseOffered(db, { workspaceId, gatherId: id, fileId }, choice))) throw notFound('setup card')
+        await events.publish({ workspaceId, topic: 'gather', id })
+        return c.json({ ok: true })
+      })
       .post('/:id/shrink', valid('param', Id), valid('json', Shrink), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
@@ -192,6 +210,7 @@ export const gatherRoutes = (deps: AppDeps) => {
         await Promise.all([
           events.publish({ workspaceId, topic: 'gather', id }),
           events.publish({ workspaceId, topic: 'library' }),
+          events.publish({ workspaceId, topic: 'pockets' }),
         ])
         return c.json(taken)
       })
@@ -202,6 +221,7 @@ export const gatherRoutes = (deps: AppDeps) => {
         const undone = await undoTakeIn(db, workspaceId, id)
         if (!undone) throw new Problem(409, 'This was taken back already; the brushes lie in the bin.')
         await events.publish({ workspaceId, topic: 'library' })
+        await events.publish({ workspaceId, topic: 'pockets' })
         return c.json(undone)
       })
       .post('/:id/cancel', valid('param', Id), async (c) => {

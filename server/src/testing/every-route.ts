@@ -4,6 +4,8 @@ import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { wholePlan } from '@satchel/core/editions/plan'
 import { usualSteps } from '@satchel/core/make/steps'
 import { encodePng } from '@satchel/node/png'
+import type { Db } from '../db/database.ts'
+import { addCard } from '../db/setup-cards.ts'
 import { gatherFiles, takeInFiles } from './gather.ts'
 import { releaseAndDownload } from './release.ts'
 import { type Person, startTestServer, type TestServer, until } from './test-server.ts'
@@ -61,12 +63,13 @@ export type Ids = Record<
   | 'install'
   | 'mend'
   | 'shop'
-  | 'product',
+  | 'product'
+  | 'setupCard',
   string
 >
 
 /** The owner's own things, one of each kind; the library has brushes, a grain, a pack and a hand-out. */
-async function collectIds(owner: Person): Promise<Ids> {
+async function collectIds(owner: Person, db: Db): Promise<Ids> {
   type Rows = { id: string }[]
   const first = (rows: Rows | undefined) => rows?.[0]?.id ?? ''
   const { sets } = await owner.json<{ sets: Rows }>('/api/sets')
@@ -101,13 +104,16 @@ async function collectIds(owner: Person): Promise<Ids> {
     const { parcels } = await owner.json<{ parcels: { fileName: string | null }[] }>('/api/parcels')
     return parcels[0]?.fileName !== null
   })
+  const laid = { hidden: [], pockets: [] }
+  const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
+  const setupCard = await addCard(db, card)
   const { shop, product } = await shopOf(owner, first(packs))
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install, mend, shop, product,
+    blob, source, phoneLink, destination, install, mend, shop, product, setupCard,
   } // biome-ignore format: a table
 }
 
@@ -169,7 +175,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
+    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -210,6 +216,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/gathers/:id/uploads': toCome,
     'POST /api/gathers/from-link': { token: ids.handOut },
     'POST /api/gathers/:id/decide': { of: { ids: [ids.line] }, outcome: 'skip' },
+    'POST /api/gathers/:id/cards': { fileId: ids.gather, key: 'Shore', isChosen: true },
     'POST /api/gathers/:id/shrink': { of: { ids: [ids.line] }, smaller: true },
     'POST /api/gathers/:id/loose-ends': { mending: { sure: true } },
     'POST /api/materials/:id/replace': { by: ids.material },
@@ -320,6 +327,6 @@ export async function startWithAll(databaseUrl: string) {
     'x/sand.png': encodePng(waveTile()),
   })
   await releaseAndDownload(server, owner)
-  const ids = await collectIds(owner)
+  const ids = await collectIds(owner, server.parts.deps.db)
   return { server, owner, ids, every: everyRoute(server, ids) }
 }

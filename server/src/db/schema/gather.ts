@@ -7,6 +7,7 @@ import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, parsed, withRecipe } from './columns.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
+import type { OfferedCard } from './setup-cards.ts'
 import type { LineSource, LineTaken } from './taken.ts'
 
 /** A grain that came with a brush out of a pack. */
@@ -38,6 +39,8 @@ export type TakenRows = {
   materials: string[]
   pocketItems: string[]
   followed?: { id: string; from: number; to: number }[]
+  /** Setup cards that were laid out. */
+  cards?: string[]
   /** Brushes that came back out of the bin. */
   restored?: string[]
 }
@@ -60,6 +63,10 @@ export const gatherFile = pgTable(
     /** The attempt of the job that reads it; lines of an earlier one are refused. */
     attempt: integer(),
     createdAt: createdAt(),
+    /** Setup cards that came in it. */
+    cards: jsonb().$type<OfferedCard[]>(),
+    /** The link of this server that it came by, if any. */
+    handOutId: uuid(),
   },
   (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
 )

@@ -1,0 +1,160 @@
+import { type PuttingBack, planPutBack, setsToHide } from '@satchel/core/setup/rack'
+import type { AppDeps } from '../app-deps.ts'
+import type { Db } from '../db/database.ts'
+import type { GatherLine } from '../db/gathers.ts'
+import { createPocket, insertItems, listPockets, removePocketItems, updatePocket } from '../db/pockets.ts'
+import {
+  addCard,
+  dropCardsOf,
+  findCard,
+  hideSets,
+  laidBut,
+  listCardsDue,
+  listCardsInUse,
+  listOfferedCards,
+  loadRack,
+  lockCards,
+  type SetCard,
+  setPutBack,
+} from '../db/setup-cards.ts'
+
+const LOOK_MS = 5_000
+
+/**
+ * Lays out the cards of a ledger that were chosen: a pocket of its own for each of a pack's, and sets out of sight.
+ * @param brushOf Which brush a line is here by now; none where it was passed over.
+ * @param homes Where the sets of packs went: by the pack's key, and there by the set's name.
+ * @returns The ids of what was laid out.
+ */
+export async function layOutCards(
+  tx: Db,
+  { workspaceId, gatherId }: { workspaceId: string; gatherId: string },
+  lines: readonly GatherLine[],
+  {
+    brushOf,
+    homes,
+  }: {
+    brushOf: (line: GatherLine) => string | undefined
+    homes: ReadonlyMap<string, ReadonlyMap<string, string>>
+  },
+): Promise<string[]> {
+  const chosen = (await listOfferedCards(tx, workspaceId, gatherId, { hold: true })).filter((card) => card.isChosen)
+  if (chosen.length === 0) return []
+  await lockCards(tx, workspaceId)
+  const made: string[] = []
+  for (const { key, fileId, title, setup, pockets, handOutId } of chosen) {
+    const own = lines.filter((line) => line.fileId === fileId && line.brush?.source?.key === key)
+    const laidPockets: string[] = []
+    for (const { name } of pockets) {
+      const entries = own
+        .flatMap((line) => {
+          const brushId = brushOf(line)
+          const pins = (line.brush?.pins ?? []).filter((pin) => pin.pocket === name)
+          return brushId ? pins.map(({ at, sizePx, label }) => ({ at, brushId, sizePx, label })) : []
+        })
+        .sort((a, b) => a.at - b.at)
+      if (entries.length === 0) continue
+      const pocketId = await createPocket(tx, workspaceId, { name: await freeName(tx, workspaceId, name) })
+      await insertItems(
+        tx,
+        workspaceId,
+        pocketId,
+        entries.map(({ at: _, ...entry }) => entry),
+      )
+      laidPockets.push(pocketId)
+    }
+    const rack = await loadRack(tx, workspaceId)
+    const inUse = laidBut(await listCardsInUse(tx, workspaceId))
+    const hidden = setup ? setsToHide(setup, rack, homes.get(key) ?? new Map(), inUse) : []
+    await hideSets(tx, workspaceId, hidden, true)
+    const until = setup?.until ? new Date(setup.until) : null
+    const laid = { hidden, pockets: rack.pockets.filter(({ id }) => laidPockets.includes(id)) }
+    made.push(await addCard(tx, { workspaceId, gatherId, title, until, handOutId, laid }))
+  }
+  return made
+}
+
+/** A name that no pocket has yet: a card's pocket is never one that is there. */
+async function freeName(tx: Db, workspaceId: string, name: string): Promise<string> {
+  const taken = new Set((await listPockets(tx, workspaceId)).map((pocket) => pocket.name.toLowerCase()))
+  for (let n = 1; ; n++) {
+    const wanted = n === 1 ? name : `${name} ${n}`
+    if (!taken.has(wanted.toLowerCase())) return wanted
+  }
+}
+
+/** What putting a card back would do now. */
+export async function planOf(db: Db, card: SetCard): Promise<PuttingBack & { names: Map<string, string> }> {
+  const { names, ...rack } = await loadRack(db, card.workspaceId)
+  const others = laidBut(await listCardsInUse(db, card.workspaceId), card.id)
+  return { ...planPutBack(card.laid, rack, others), names }
+}
+
+async function carryOut(tx: Db, workspaceId: string, { shows, removes, putsAway }: PuttingBack): Promise<void> {
+  await hideSets(tx, workspaceId, shows, false)
+  await removePocketItems(tx, workspaceId, removes)
+  for (const id of putsAway) await updatePocket(tx, workspaceId, id, { deletedAt: new Date() })
+}
+
+/**
+ * Puts a card back: the rack is as it was before, but for what was changed since.
+ * @param isSeen Whether somebody asked for it; else it is told when its owner comes.
+ * @returns What was done; undefined where there is no such card, or it was put back before.
+ */
+export async function putCardBack(
+  db: Db,
+  workspaceId: string,
+  id: string,
+  { isSeen }: { isSeen: boolean },
+): Promise<PuttingBack | undefined> {
+  return db.transaction(async (tx) => {
+    await lockCards(tx, workspaceId)
+    const card = await findCard(tx, workspaceId, id)
+    if (!card || card.putBackAt) return undefined
+    const { names: _, ...putBack } = await planOf(tx, card)
+    await carryOut(tx, workspaceId, putBack)
+    await setPutBack(tx, card, { putBack, isSeen })
+    return putBack
+  })
+}
+
+/** Puts back what the cards of a ledger did that is taken back, and forgets them. */
+export async function undoCards(tx: Db, workspaceId: string, gatherId: string): Promise<void> {
+  await lockCards(tx, workspaceId)
+  for (const card of await dropCardsOf(tx, workspaceId, gatherId)) {
+    if (card.putBackAt) continue
+    const { names: _, ...putBack } = await planOf(tx, card)
+    await carryOut(tx, workspaceId, putBack)
+  }
+}
+
+/**
+ * Puts cards back whose time is over, on whichever server they are.
+ * @returns How to stop looking.
+ */
+export function keepCards({ db, events, log }: Pick<AppDeps, 'db' | 'events' | 'log'>): () => void {
+  let isLooking = false
+  const look = async () => {
+    if (isLooking) return
+    isLooking = true
+    try {
+      for (const { id, workspaceId } of await listCardsDue(db, new Date())) {
+        // one that cannot be put back holds up no other
+        try {
+          if (await putCardBack(db, workspaceId, id, { isSeen: false })) {
+            await events.publish({ workspaceId, topic: 'library' })
+            await events.publish({ workspaceId, topic: 'pockets' })
+          }
+        } catch (error) {
+          log.error({ err: error, card: id }, 'a setup card could not be put back')
+        }
+      }
+    } catch (error) {
+      log.error({ err: error }, 'setup cards')
+    } finally {
+      isLooking = false
+    }
+  }
+  const timer = setInterval(() => void look(), LOOK_MS)
+  return () => clearInterval(timer)
+}
