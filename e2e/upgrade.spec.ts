@@ -1,4 +1,5 @@
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test'
+import { wholePlan } from '@satchel/core/editions/plan'
 import { makeFirstOwner, openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -21,6 +22,8 @@ class Maker {
   readonly #request: APIRequestContext
   readonly #url: string
   #packId = ''
+  #releaseId = ''
+  #editionId = ''
   constructor(request: APIRequestContext, url: string) {
     this.#request = request
     this.#url = url
@@ -58,6 +61,28 @@ class Maker {
     const tuned = { ...recipe, path, mark: { ...recipe.mark, sizePx } }
     await this.#ask(`/api/brushes/${found?.id}`, { name, maker, licence, tags, recipe: tuned, from }, 'PUT')
   }
+  /** An edition of the pack for a class that lasts for years. @returns Where it is cut. */
+  async classKit(): Promise<string> {
+    const kit = { zone: 'UTC', lessons: [], lastDay: '2031-01-31' }
+    const plan = { ...wholePlan(), kit }
+    const { id } = await this.#ask<{ id: string }>(`/api/packs/${this.#packId}/editions`, {
+      name: 'Evening class',
+      plan,
+    })
+    this.#editionId = id
+    return `${this.#url}/hand-out/${this.#packId}/editions/${id}`
+  }
+  /** What somebody who has the class kit fetches as one file. */
+  async fetchKit(): Promise<Buffer> {
+    const { link } = await this.#ask<{ link: string }>(`/api/packs/${this.#packId}/hand-outs`, {
+      ...{ releaseId: this.#releaseId, editionId: this.#editionId, name: 'A student' },
+    })
+    const page = `${this.#url}/api/h/${link.split('/').at(-1)}`
+    await expect
+      .poll(async () => ((await (await this.#request.get(page)).json()) as { files: string }).files)
+      .toBe('ready')
+    return (await this.#request.get(`${page}/download?as=satchel`)).body()
+  }
   /** A release of the pack. @returns Its Satchel pack. */
   async release(version: string): Promise<Buffer> {
     const { id } = await this.#ask<{ id: string }>(`/api/packs/${this.#packId}/releases`, { version, notes: '' })
@@ -69,6 +94,7 @@ class Maker {
         return releases.find((each) => each.id === id)?.state
       })
       .toBe('ready')
+    this.#releaseId = id
     const { link } = await this.#ask<{ link: string }>(`/api/packs/${this.#packId}/hand-outs`, {
       releaseId: id,
       name: 'A colleague',
@@ -152,6 +178,68 @@ test('a colleague takes a pack in, tunes it, and takes the newer release: theirs
     await said.getByRole('button', { name: 'Undo' }).click()
     await expect(theirs.getByText('Taken back: 1 brush is as before.', { exact: true }).first()).toBeVisible()
     expect([await sizeOf('Kelp edge'), await sizeOf('Bladder wrack')]).toEqual([24, before])
+  })
+  await context.close()
+})
+
+test('a class brings a setup card: it is laid out where that is wished, and put back as it was', async ({
+  page,
+  browser,
+}) => {
+  test.setTimeout(600_000)
+  await signInToDemo(page, satchel.url)
+  const maker = new Maker(page.request, satchel.url)
+  await maker.pack('Shell Stamps')
+  await maker.release('1.0.0')
+  await test.step('the card is made with the class kit', async () => {
+    await page.goto(await maker.classKit())
+    await page.getByRole('radio', { name: 'One of its own, with fixed sizes' }).check()
+    await page.getByRole('button', { name: 'Put brushes in' }).click()
+    await page.getByLabel('Brushes of the pocket: find').fill('limpet')
+    await page.getByRole('checkbox', { name: /^all \d+ brush(es)? found$/ }).check()
+    await page.getByRole('button', { name: 'Done' }).click()
+    await page.getByRole('checkbox', { name: 'A setup card goes with it' }).check()
+    await expect(page.getByRole('checkbox', { name: 'all other sets of theirs' })).toBeChecked()
+    await page.getByRole('button', { name: 'Save', exact: true }).click()
+    await expect(page.getByText('Nobody has it yet.')).toBeVisible()
+  })
+  const kit = await maker.fetchKit()
+  const context = await browser.newContext()
+  const theirs = await context.newPage()
+  await theirs.goto(`${other.url}/sign-in`)
+  await theirs.getByLabel('E-mail').fill('ida@marsh.example')
+  await theirs.getByLabel('Password').fill('samphire-and-salt')
+  await theirs.getByRole('button', { name: 'Sign in' }).click()
+  await theirs.waitForURL('**/sort')
+  const rack = theirs.getByRole('navigation', { name: 'Sets' })
+  await expect(rack.getByText('Kelp & Wrack')).toBeVisible()
+  await test.step('it is offered beside the brushes, and ticked', async () => {
+    await gather(theirs, other.url, 'Evening class.satchel.zip', kit)
+    const card = theirs.getByRole('checkbox', { name: /^Set up by the card of/ })
+    await expect(card).not.toBeChecked()
+    await expect(
+      theirs.getByText(/all of your other sets out of sight; put back as it was after 31 January 2031/),
+    ).toBeVisible()
+    await card.check()
+    await expect(card).toBeChecked()
+    await theirs.getByRole('button', { name: /^Take in/ }).click()
+    await expect(theirs).toHaveURL(/\/sort$/)
+  })
+  const strip = theirs.getByRole('region', { name: 'Pocket' })
+  const setUp = strip.getByRole('button', { name: 'Set up for Weeds of the shore' })
+  await test.step('the pocket lies at hand, and other sets are out of sight', async () => {
+    await expect(strip.getByText('Limpet').first()).toBeVisible()
+    await expect(rack.getByText('Shell Stamps')).toBeVisible()
+    await expect(rack.getByText('Kelp & Wrack')).toHaveCount(0)
+  })
+  await test.step('what putting back does is shown before, and then done', async () => {
+    await setUp.click()
+    const dialog = theirs.getByRole('dialog', { name: 'How your rack is set up' })
+    await expect(dialog.getByText('1 set is shown again: Kelp & Wrack')).toBeVisible()
+    await dialog.getByRole('button', { name: 'As it was before Weeds of the shore' }).click()
+    await expect(dialog).toHaveCount(0)
+    await expect(rack.getByText('Kelp & Wrack')).toBeVisible()
+    await expect(setUp).toHaveCount(0)
   })
   await context.close()
 })

@@ -27,6 +27,8 @@ export type TakenIn = {
   followed: number
   /** Brushes of a newer release of which nothing had to be changed. */
   kept: number
+  /** Pockets that were laid out by setup cards. */
+  pockets: string[]
 }
 
 /**
@@ -68,20 +70,20 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     )
     const newIds = new Map(brushes.map((line, i) => [line.id, entryOf(ids, i)]))
     const brushOf = (line: GatherLine) => newIds.get(line.id) ?? here.get(line.origin ?? '')?.brushId ?? undefined
-    const cards = await layOutCards(tx, act, all, { brushOf, homes })
+    const laid = await layOutCards(tx, act, all, { brushOf, homes })
     const materials = await addMaterials(tx, workspaceId, [
       ...fresh.flatMap(toMaterials),
       ...grains.flatMap(toMaterials),
     ])
     await noteTaken(tx, workspaceId, gatherId, {
       ...{ brushes: ids, sets: sets.made, materials, pocketItems: [] },
-      ...{ followed, restored, cards },
+      ...{ followed, restored, cards: laid.cards },
     })
     await deleteOrphanBlobs(tx, workspaceId, await clearGather(tx, workspaceId, gatherId))
     const of = (use: GatherLine['use']) => fresh.filter((line) => line.use === use).length
     return {
       ...{ brushes: ids.length, sets: sets.count, grains: of('grain'), strips: of('strip') },
-      ...{ followed: followed.length, kept },
+      ...{ followed: followed.length, kept, pockets: laid.pockets },
     }
   })
 }

@@ -24,7 +24,7 @@ const LOOK_MS = 5_000
  * Lays out the cards of a ledger that were chosen: a pocket of its own for each of a pack's, and sets out of sight.
  * @param brushOf Which brush a line is here by now; none where it was passed over.
  * @param homes Where the sets of packs went: by the pack's key, and there by the set's name.
- * @returns The ids of what was laid out.
+ * @returns The ids of what was laid out: cards, and pockets of theirs.
  */
 export async function layOutCards(
   tx: Db,
@@ -37,11 +37,11 @@ export async function layOutCards(
     brushOf: (line: GatherLine) => string | undefined
     homes: ReadonlyMap<string, ReadonlyMap<string, string>>
   },
-): Promise<string[]> {
+): Promise<{ cards: string[]; pockets: string[] }> {
+  const made = { cards: [] as string[], pockets: [] as string[] }
   const chosen = (await listOfferedCards(tx, workspaceId, gatherId, { hold: true })).filter((card) => card.isChosen)
-  if (chosen.length === 0) return []
+  if (chosen.length === 0) return made
   await lockCards(tx, workspaceId)
-  const made: string[] = []
   for (const { key, fileId, title, setup, pockets, handOutId } of chosen) {
     const own = lines.filter((line) => line.fileId === fileId && line.brush?.source?.key === key)
     const laidPockets: string[] = []
@@ -69,7 +69,8 @@ export async function layOutCards(
     await hideSets(tx, workspaceId, hidden, true)
     const until = setup?.until ? new Date(setup.until) : null
     const laid = { hidden, pockets: rack.pockets.filter(({ id }) => laidPockets.includes(id)) }
-    made.push(await addCard(tx, { workspaceId, gatherId, title, until, handOutId, laid }))
+    made.pockets.push(...laidPockets)
+    made.cards.push(await addCard(tx, { workspaceId, gatherId, title, until, handOutId, laid }))
   }
   return made
 }

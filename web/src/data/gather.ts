@@ -65,6 +65,10 @@ export const decide = (
   },
 ) => read(api.gathers[':id'].decide.$post({ param: { id }, json: { of, ...change } }))
 
+/** Chooses a setup card to be laid out when the ledger is taken in, or not. */
+export const chooseCard = (id: string, json: { fileId: string; key: string; isChosen: boolean }) =>
+  read(api.gathers[':id'].cards.$post({ param: { id }, json }))
+
 export const shrink = (id: string, of: LineChoice, smaller: boolean) =>
   read(api.gathers[':id'].shrink.$post({ param: { id }, json: { of, smaller } }))
 

@@ -4,6 +4,7 @@ import { Button } from '../../components/button.tsx'
 import { formatCount, plural } from '../../components/format.ts'
 import { PageTitle } from '../../components/page-title.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { choosePocket } from '../../data/chosen-pocket.ts'
 import { cancelGather, type Ledger, takeIn, undoTakeIn } from '../../data/gather.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
 import { BulkChoices, UnreadNote } from './ledger-notes.tsx'
@@ -15,16 +16,20 @@ export function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: Uploa
   const refresh = useRefresh()
   const client = useQueryClient()
   const { take, skip, refuse } = ledger.tally
+  const hasCard = ledger.cards.some(({ isChosen }) => isChosen)
   const busy = ledger.reading !== null || uploads.busy
   const done = useMutation({
     mutationFn: () => takeIn(ledger.id),
-    onSuccess: async ({ brushes, sets, grains, followed, kept }) => {
+    onSuccess: async ({ brushes, sets, grains, followed, kept, pockets }) => {
       dropUploads()
       await client.invalidateQueries()
+      // what was laid out lies at hand
+      if (pockets[0]) choosePocket(pockets[0])
       const taken = [
         brushes > 0 && `${plural(brushes, 'brush', 'brushes')} in ${plural(sets, 'set')}`,
         grains > 0 && plural(grains, 'grain'),
         followed > 0 && `${plural(followed, 'brush', 'brushes')} brought up to date`,
+        pockets.length > 0 && 'the rack is set up',
         kept > 0 && `${plural(kept, 'brush', 'brushes')} kept as ${kept === 1 ? 'it is' : 'they are'}`,
       ].filter(Boolean)
       toast(`Taken in: ${taken.join(', ')}.`, { action: { label: 'Undo', run: undo } })
@@ -72,8 +77,12 @@ export function LedgerHead({ ledger, uploads }: { ledger: Ledger; uploads: Uploa
             <Button kind="quiet" onClick={() => cancel.mutate()} disabled={cancel.isPending}>
               Cancel all
             </Button>
-            <Button kind="primary" onClick={() => done.mutate()} disabled={busy || take === 0 || done.isPending}>
-              Take in {describeTake(ledger.tally)}
+            <Button
+              kind="primary"
+              onClick={() => done.mutate()}
+              disabled={busy || (take === 0 && !hasCard) || done.isPending}
+            >
+              {take === 0 && hasCard ? 'Set up the rack' : `Take in ${describeTake(ledger.tally)}`}
             </Button>
           </>
         }

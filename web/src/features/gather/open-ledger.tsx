@@ -8,6 +8,7 @@ import { LedgerList } from './ledger.tsx'
 import { LedgerHead } from './ledger-head.tsx'
 import { Arriving } from './ledger-notes.tsx'
 import { NewerPacks } from './newer/newer-packs.tsx'
+import { SetupOffers } from './setup-offers.tsx'
 import { sendAgain, type UploadState } from './upload.ts'
 
 export function OpenLedger({
@@ -45,6 +46,7 @@ export function OpenLedger({
         </div>
       )}
       {ledger.data.newer.length > 0 && <NewerPacks packs={ledger.data.newer} />}
+      {ledger.data.cards.length > 0 && <SetupOffers ledger={ledger.data} />}
       <LedgerList ledger={ledger.data} setNames={sets.data?.sets.map((set) => set.name) ?? []} />
     </>
   )

@@ -17,6 +17,7 @@ import { Button } from '../../components/button.tsx'
 import { DRAG_WORDS } from '../../components/drag-words.ts'
 import { Menu, type MenuItem } from '../../components/menu.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { choosePocket, useChosenPocket } from '../../data/chosen-pocket.ts'
 import {
   bringBackPocket,
   createPocket,
@@ -29,9 +30,9 @@ import {
 import { ownSetsQuery } from '../../data/sets.ts'
 import { exampleQuery } from '../../data/starters.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
-import { choosePocket, useChosenPocket } from './chosen-pocket.ts'
 import { NameDialog } from './name-dialog.tsx'
 import { PocketEntry } from './pocket-entry.tsx'
+import { SetUp } from './set-up.tsx'
 import { usePin } from './use-pin.ts'
 
 const DRAG_PX = 6
@@ -59,6 +60,7 @@ export function PocketStrip({ tunedId }: { tunedId: string | undefined }) {
       ) : (
         pockets.isSuccess && <NothingPinned onPin={(id) => pin([id])} />
       )}
+      <SetUp />
       {tunedId ? (
         <Button className="shrink-0 text-13" onClick={() => pin([tunedId])}>
           <Pin size={18} aria-hidden /> Pin here

@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
+import { choosePocket, chosenPocket } from '../../data/chosen-pocket.ts'
 import { createPocket, pinBrushes, pocketsQuery } from '../../data/pockets.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
-import { choosePocket, chosenPocket } from './chosen-pocket.ts'
 
 const FIRST_NAME = 'Pocket'
 

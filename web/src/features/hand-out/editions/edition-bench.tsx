@@ -11,6 +11,7 @@ import { Builds } from './builds.tsx'
 import { FixedSizes } from './fixed-sizes.tsx'
 import { GoesAlong } from './goes-along.tsx'
 import { Lessons } from './lessons.tsx'
+import { SetupFields } from './setup-fields.tsx'
 import { useEdition } from './use-edition.ts'
 import { WhatsIn } from './whats-in.tsx'
 
@@ -81,6 +82,7 @@ export function EditionBench({ packId, edition, from }: Props) {
         <div className="grid content-start gap-8">
           <GoesAlong plan={plan} from={from} onChange={set} />
           <FixedSizes plan={plan} from={from} onChange={set} />
+          <SetupFields plan={plan} from={from} onChange={set} />
           <Builds packId={packId} editionId={edition.id} />
         </div>
       </div>
