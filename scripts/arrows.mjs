@@ -82,7 +82,7 @@ const SERVER_ROOMS = {
   kiosk: [],
   starter: ['pictures', 'workers'],
 }
-const SERVER_BASE = /^server\/src\/(db\/|asking|deps|app-deps|events|errors|log|seal|security-log)/
+const SERVER_BASE = /^server\/src\/(db\/|asking|look-again|deps|app-deps|events|errors|log|seal|security-log)/
 
 const RULES = [
   { from: /^core\/src\/(errors|limits|number-row|group-by)\.ts$/, to: [core('errors', 'limits')] },

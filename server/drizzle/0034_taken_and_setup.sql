@@ -41,6 +41,7 @@ ALTER TABLE "gather_file" ADD COLUMN "hand_out_id" uuid;--> statement-breakpoint
 ALTER TABLE "gather_line" ADD COLUMN "origin" uuid;--> statement-breakpoint
 ALTER TABLE "gather_line" ADD COLUMN "taken" jsonb;--> statement-breakpoint
 ALTER TABLE "gather_line" ADD COLUMN "decision" jsonb;--> statement-breakpoint
+ALTER TABLE "install" ADD COLUMN "edition_id" uuid;--> statement-breakpoint
 ALTER TABLE "setup_card" ADD CONSTRAINT "setup_card_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "taken_brush" ADD CONSTRAINT "taken_brush_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "taken_brush" ADD CONSTRAINT "taken_brush_pack_id_taken_pack_id_fk" FOREIGN KEY ("pack_id") REFERENCES "public"."taken_pack"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
@@ -50,4 +51,5 @@ CREATE INDEX "setup_card_workspace" ON "setup_card" USING btree ("workspace_id")
 CREATE INDEX "setup_card_until" ON "setup_card" USING btree ("until");--> statement-breakpoint
 CREATE INDEX "taken_brush_brush" ON "taken_brush" USING btree ("brush_id");--> statement-breakpoint
 CREATE INDEX "taken_brush_pack" ON "taken_brush" USING btree ("pack_id");--> statement-breakpoint
+ALTER TABLE "install" ADD CONSTRAINT "install_edition_id_edition_id_fk" FOREIGN KEY ("edition_id") REFERENCES "public"."edition"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "gather_line_origin" ON "gather_line" USING btree ("gather_id","origin") WHERE "gather_line"."origin" is not null;

@@ -11,6 +11,7 @@ import { migrateDatabase, openDatabase } from './db/database.ts'
 import { ListLandmarks } from './db/list-landmarks.ts'
 import type { Deps } from './deps.ts'
 import { EventBus } from './events.ts'
+import { keepFolders } from './fit/class-over.ts'
 import { fitAllJob } from './fit/measure-all.ts'
 import { FitMeasurer } from './fit/measurer.ts'
 import { prepareInstallJob } from './fit/prepare-install.ts'
@@ -162,6 +163,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   }
   const letSalesBe = keepSettling(deps)
   const letCardsBe = keepCards(deps)
+  const letFoldersBe = keepFolders(deps)
   return {
     deps,
     app: createApp(deps),
@@ -173,6 +175,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letMailsBe()
       letSalesBe()
       letCardsBe()
+      letFoldersBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

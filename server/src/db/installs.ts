@@ -1,10 +1,10 @@
 import type { StandInName } from '@satchel/core/destinations/destination'
 import type { FileSha } from '@satchel/core/hashes'
-import { and, asc, desc, eq, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, isNotNull, lte, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { dropFilelessBrushes, type InstallBrush, releaseOfInstall, saveInstallBrushes } from './install-brushes.ts'
 import { inParts, isAnyOf } from './many.ts'
-import { install, installFile, standInFile } from './schema/all.ts'
+import { edition, install, installFile, standInFile } from './schema/all.ts'
 
 export type Install = typeof install.$inferSelect
 export type InstallFile = typeof installFile.$inferSelect
@@ -16,7 +16,7 @@ const filesIn = (workspaceId: string, installId: string) =>
 
 export async function addInstall(
   db: Db,
-  values: Pick<Install, 'workspaceId' | 'name' | 'destinationId' | 'standIn' | 'brushIds' | 'releaseId'>,
+  values: Pick<Install, 'workspaceId' | 'name' | 'destinationId' | 'standIn' | 'brushIds' | 'releaseId' | 'editionId'>,
 ): Promise<Install> {
   const [row] = await db.insert(install).values(values).returning()
   if (!row) throw new Error('the install was not inserted')
@@ -54,6 +54,36 @@ export async function listInstalls(db: Db, workspaceId: string) {
     .where(eq(install.workspaceId, workspaceId))
     .orderBy(desc(install.createdAt), asc(install.id))
 }
+
+/** Installs of an edition that lie in some folder. */
+export const listInstallsOf = (db: Db, workspaceId: string, editionId: string) =>
+  db
+    .select({
+      id: install.id,
+      name: install.name,
+      destinationId: install.destinationId,
+      standIn: install.standIn,
+      state: install.state,
+      elsewhere: install.elsewhere,
+    })
+    .from(install)
+    .where(
+      and(
+        eq(install.workspaceId, workspaceId),
+        eq(install.editionId, editionId),
+        or(eq(install.state, 'in'), isNotNull(install.elsewhere)),
+      ),
+    )
+    .orderBy(asc(install.createdAt), asc(install.id))
+
+/** Installs in the folders of apps, of all workspaces, whose edition is over. */
+export const listInstallsOver = (db: Db, now: Date) =>
+  db
+    .select({ id: install.id, workspaceId: install.workspaceId })
+    .from(install)
+    .innerJoin(edition, eq(edition.id, install.editionId))
+    .where(and(eq(install.state, 'in'), lte(edition.endsAt, now)))
+    .limit(100)
 
 export async function changeInstall(
   db: Db,

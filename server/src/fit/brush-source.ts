@@ -1,8 +1,10 @@
+import { givenAt } from '@satchel/core/editions/cut'
+import { findEdition } from '../db/editions.ts'
 import { listFitBrushes, type StoredFitBrush } from '../db/fit.ts'
 import type { Install } from '../db/installs.ts'
 import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
-import { notFound, recalled } from '../errors.ts'
+import { notFound, Refusal, recalled } from '../errors.ts'
 
 /** Where the brushes of an install come from: opened once, and asked in parts. */
 export type BrushSource = {
@@ -54,7 +56,9 @@ export function toFitBrushes({ manifest, brushes }: Pick<Release, 'manifest' | '
  * passed over before.
  */
 export async function nextOf({ db }: Pick<Deps, 'db'>, install: Install): Promise<Install> {
-  const { workspaceId, releaseId } = install
+  const { workspaceId, releaseId, editionId } = install
+  // an edition says itself what is in it by now
+  if (editionId !== null) return { ...install, ...(await findWished(db, workspaceId, { editionId })) }
   const own = releaseId === null ? undefined : await findRelease(db, workspaceId, releaseId)
   const newest = own && (await findNewestRelease(db, workspaceId, own.packId))
   if (!newest || newest.id === own.id) return install
@@ -67,22 +71,41 @@ export async function nextOf({ db }: Pick<Deps, 'db'>, install: Install): Promis
   }
 }
 
+/** Which brushes: some of the library, all of a release, or those of an edition. */
+export type Wished = {
+  brushIds?: string[] | undefined
+  releaseId?: string | undefined
+  editionId?: string | undefined
+}
+
 /**
- * The brushes that are asked for: as many of the library's as there are, or all of a release.
+ * The brushes that are asked for: as many of the library's as there are, all of a release, or what an edition gives just now.
  * @throws {Refusal} If none of them is there.
  */
 export async function findWished(
   db: Deps['db'],
   workspaceId: string,
-  { brushIds = [], releaseId }: { brushIds?: string[] | undefined; releaseId?: string | undefined },
-): Promise<Pick<Install, 'brushIds' | 'releaseId'>> {
+  { brushIds = [], releaseId, editionId }: Wished,
+): Promise<Pick<Install, 'brushIds' | 'releaseId' | 'editionId'>> {
+  if (editionId !== undefined) return findGiven(db, workspaceId, editionId)
   if (releaseId !== undefined) {
     const release = await findRelease(db, workspaceId, releaseId)
     if (release?.state !== 'ready') throw notFound('release')
     if (release.recalledAt) throw recalled(release)
-    return { brushIds: release.manifest.brushes.map(({ id }) => id), releaseId }
+    return { brushIds: release.manifest.brushes.map(({ id }) => id), releaseId, editionId: null }
   }
   const known = new Set((await listFitBrushes(db, workspaceId, brushIds)).map(({ id }) => id))
   if (known.size === 0) throw notFound('brush')
-  return { brushIds: [...new Set(brushIds)].filter((id) => known.has(id)), releaseId: null }
+  return { brushIds: [...new Set(brushIds)].filter((id) => known.has(id)), releaseId: null, editionId: null }
+}
+
+async function findGiven(db: Deps['db'], workspaceId: string, editionId: string) {
+  const edition = await findEdition(db, workspaceId, editionId)
+  if (!edition || edition.deletedAt) throw notFound('edition')
+  const release = await findNewestRelease(db, workspaceId, edition.packId)
+  if (!release) throw notFound('release')
+  const brushIds = givenAt(edition.plan, release.manifest, new Date())
+  if (brushIds.length === 0)
+    throw new Refusal('unfit', `Nothing of "${edition.name}" is open just now; its first lesson opens some.`)
+  return { brushIds, releaseId: release.id, editionId }
 }

@@ -1,11 +1,11 @@
 import type { AppDeps } from '../app-deps.ts'
 import { addInstall, type Install } from '../db/installs.ts'
 import { notFound } from '../errors.ts'
-import { findWished } from './brush-source.ts'
+import { findWished, type Wished } from './brush-source.ts'
 import { findAnyDestination } from './destinations.ts'
 
 type Ordering = Pick<AppDeps, 'db' | 'jobs' | 'events'>
-type Wish = { name: string; destinationId: string; brushIds?: string[] | undefined; releaseId?: string | undefined }
+type Wish = { name: string; destinationId: string } & Wished
 
 /**
  * Begins an install, and has its files written for its destination.

@@ -4,6 +4,7 @@ import { claimEdition, dropBuilds, type Edition, listPinned, noteBuild, prepareL
 import { listLatestJobs } from '../db/jobs.ts'
 import { findNewestRelease, findRelease, type Release } from '../db/releases.ts'
 import type { Cut } from '../db/schema/all.ts'
+import { lookAgain } from '../look-again.ts'
 import { cutAt, isWhole, keyOfCut } from './edition-release.ts'
 
 const LOOK_MS = 2_000
@@ -19,22 +20,12 @@ type Needed = Pick<AppDeps, 'db' | 'jobs'>
  * @returns How to stop looking.
  */
 export function keepEditions({ log, ...deps }: Needed & Pick<AppDeps, 'log'>): () => void {
-  let isLooking = false
   const look = async () => {
-    if (isLooking) return
-    isLooking = true
-    try {
-      // one that cannot be prepared now stays claimed for a while, and holds up no other
-      for (let due = await claimEdition(deps.db); due; due = await claimEdition(deps.db))
-        await prepare(deps, due).catch((error: unknown) => log.error({ err: error }, 'preparing an edition'))
-    } catch (error) {
-      log.error({ err: error }, 'preparing editions')
-    } finally {
-      isLooking = false
-    }
+    // one that cannot be prepared now stays claimed for a while, and holds up no other
+    for (let due = await claimEdition(deps.db); due; due = await claimEdition(deps.db))
+      await prepare(deps, due).catch((error: unknown) => log.error({ err: error }, 'preparing an edition'))
   }
-  const timer = setInterval(() => void look(), LOOK_MS)
-  return () => clearInterval(timer)
+  return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'preparing editions'))
 }
 
 async function prepare(deps: Needed, edition: Edition): Promise<void> {

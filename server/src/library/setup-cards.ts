@@ -17,6 +17,7 @@ import {
   type SetCard,
   setPutBack,
 } from '../db/setup-cards.ts'
+import { lookAgain } from '../look-again.ts'
 
 const LOOK_MS = 5_000
 
@@ -134,28 +135,17 @@ export async function undoCards(tx: Db, workspaceId: string, gatherId: string): 
  * @returns How to stop looking.
  */
 export function keepCards({ db, events, log }: Pick<AppDeps, 'db' | 'events' | 'log'>): () => void {
-  let isLooking = false
   const look = async () => {
-    if (isLooking) return
-    isLooking = true
-    try {
-      for (const { id, workspaceId } of await listCardsDue(db, new Date())) {
-        // one that cannot be put back holds up no other
-        try {
-          if (await putCardBack(db, workspaceId, id, { isSeen: false })) {
-            await events.publish({ workspaceId, topic: 'library' })
-            await events.publish({ workspaceId, topic: 'pockets' })
-          }
-        } catch (error) {
-          log.error({ err: error, card: id }, 'a setup card could not be put back')
-        }
+    for (const { id, workspaceId } of await listCardsDue(db, new Date())) {
+      // one that cannot be put back holds up no other
+      try {
+        if (!(await putCardBack(db, workspaceId, id, { isSeen: false }))) continue
+        await events.publish({ workspaceId, topic: 'library' })
+        await events.publish({ workspaceId, topic: 'pockets' })
+      } catch (error) {
+        log.error({ err: error, card: id }, 'a setup card could not be put back')
       }
-    } catch (error) {
-      log.error({ err: error }, 'setup cards')
-    } finally {
-      isLooking = false
     }
   }
-  const timer = setInterval(() => void look(), LOOK_MS)
-  return () => clearInterval(timer)
+  return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'setup cards'))
 }

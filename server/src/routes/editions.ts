@@ -5,10 +5,13 @@ import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { findBuild, findEdition, listBuilds, listEditions, setEditionDeleted } from '../db/editions.ts'
 import { endHandOutsOf } from '../db/hand-outs.ts'
+import { listInstallsOf } from '../db/installs.ts'
 import { listLatestJobs } from '../db/jobs.ts'
 import { findPack } from '../db/packs.ts'
 import { findNewestRelease, findRelease } from '../db/releases.ts'
 import { notFound, Problem } from '../errors.ts'
+import { takeOutOf } from '../fit/class-over.ts'
+import { allDestinations } from '../fit/destinations.ts'
 import { binEdition, changeEdition, choosableOf, createEdition } from '../hand-out/editions.ts'
 import { createLook } from '../hand-out/look-ahead.ts'
 import { buildEditionAgain } from '../hand-out/prepare-editions.ts'
@@ -97,14 +100,40 @@ export const editionRoutes = (deps: AppDeps) => {
         const { at } = c.req.valid('json')
         return c.json({ link: `${origin}/h/${createLook(deps, workspaceId, id, at === null ? null : new Date(at))}` })
       })
+      // what lies in folders because of it: what its end takes out, and what has to be taken out where it lies
+      .get('/editions/:id/folders', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
+        const known = await allDestinations(db, workspaceId)
+        const installs = await listInstallsOf(db, workspaceId, id)
+        return c.json({
+          installs: installs.map(({ destinationId, state, ...each }) => ({
+            ...each,
+            app: known.find((one) => one.id === destinationId)?.description.name ?? destinationId,
+            isOurs: state === 'in',
+          })),
+        })
+      })
+      // folders of apps are as they were before, whatever becomes of its links
+      .post('/editions/:id/take-out', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
+        const takenOut = await takeOutOf(deps, workspaceId, id)
+        await events.publish({ workspaceId, topic: 'fit' })
+        return c.json({ takenOut })
+      })
       // all links of it end now: what they were before comes back, and undoes it
       .post('/editions/:id/end', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
         if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
         const before = await endHandOutsOf(db, workspaceId, id, new Date())
+        const takenOut = await takeOutOf(deps, workspaceId, id)
         await changed(workspaceId)
-        return c.json({ before })
+        if (takenOut.length > 0) await events.publish({ workspaceId, topic: 'fit' })
+        return c.json({ before, takenOut })
       })
   )
 }

@@ -58,6 +58,7 @@ export const ListPlace = v.optional(
 export const BrushesOrRelease = {
   brushIds: v.optional(Ids),
   releaseId: v.optional(v.pipe(v.string(), v.uuid('a release is wanted'))),
+  editionId: v.optional(v.pipe(v.string(), v.uuid('an edition is wanted'))),
 }
-export const isEither = ({ brushIds, releaseId }: { brushIds?: unknown; releaseId?: unknown }): boolean =>
-  (brushIds === undefined) !== (releaseId === undefined)
+export const isEither = (wish: { brushIds?: unknown; releaseId?: unknown; editionId?: unknown }): boolean =>
+  [wish.brushIds, wish.releaseId, wish.editionId].filter((each) => each !== undefined).length === 1

@@ -8,6 +8,7 @@ import { findPack } from '../db/packs.ts'
 import { ensureRecipients } from '../db/recipients.ts'
 import { listToGive, listToTell, type OpenPurchase, setGiven, setTold, takeBackRefunded } from '../db/shops.ts'
 import { createLink } from '../hand-out/hand-outs.ts'
+import { lookAgain } from '../look-again.ts'
 import { writeMails } from '../mail/write-mails.ts'
 
 type Needed = Pick<AppDeps, 'db' | 'links' | 'jobs' | 'origin' | 'events' | 'log' | 'mailing' | 'stopping'>
@@ -79,18 +80,11 @@ async function tell(
  * @returns How to stop looking.
  */
 export function keepSettling(deps: Needed): () => void {
-  let isLooking = false
-  const look = async () => {
-    if (isLooking) return
-    isLooking = true
-    try {
-      await settlePurchases(deps)
-    } catch (error) {
+  return lookAgain(
+    LOOK_MS,
+    () => settlePurchases(deps),
+    (error) => {
       if (!deps.stopping.aborted) deps.log.error({ err: error }, 'purchases')
-    } finally {
-      isLooking = false
-    }
-  }
-  const timer = setInterval(() => void look(), LOOK_MS)
-  return () => clearInterval(timer)
+    },
+  )
 }

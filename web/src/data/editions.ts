@@ -32,6 +32,16 @@ export const buildEditionAgain = (id: string, buildId: string) =>
 /** The address of an edition as its people will see it: now, or at a moment to come. */
 export const lookAtEdition = async (id: string, at: string | null) =>
   (await read(api.packs.editions[':id'].look.$post({ param: { id }, json: { at } }))).link
-/** Ends all links of an edition. @returns When they would have ended: it undoes this. */
-export const endEdition = async (id: string) =>
-  (await read(api.packs.editions[':id'].end.$post({ param: { id } }))).before
+/**
+ * Ends all links of an edition, and takes its brushes out of the folders of apps here.
+ * @returns When the links would have ended, which undoes that; and what was taken out.
+ */
+export const endEdition = (id: string) => read(api.packs.editions[':id'].end.$post({ param: { id } }))
+
+/** What lies in folders because of an edition. */
+export const foldersQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['fit', 'edition-folders', id],
+    queryFn: async () => (await read(api.packs.editions[':id'].folders.$get({ param: { id } }))).installs,
+  })
+export const takeOutOfFolders = (id: string) => read(api.packs.editions[':id']['take-out'].$post({ param: { id } }))

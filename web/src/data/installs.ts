@@ -51,8 +51,8 @@ export const foundBrushQuery = (
     queryFn: () => read(api.installs.folder.brush.$get({ query: { standIn, path, files: JSON.stringify(files) } })),
   })
 
-/** Which brushes: those of the library by their ids, or all of a release. */
-export type InstallSource = { brushIds: string[] } | { releaseId: string }
+/** Which brushes: those of the library by their ids, all of a release, or what an edition gives just now. */
+export type InstallSource = { brushIds: string[] } | { releaseId: string } | { editionId: string }
 export const startInstall = (json: { name: string; destinationId: string } & InstallSource) =>
   read(api.installs.$post({ json }))
 

@@ -3,6 +3,7 @@ import { type Carried, type FitWay, parseChoices } from '@satchel/core/destinati
 import type { FileSha } from '@satchel/core/hashes'
 import { index, integer, jsonb, pgTable, primaryKey, real, text, unique, uuid } from 'drizzle-orm/pg-core'
 import { createdAt, fileSha, inWorkspace, maybeAt, named, parsed } from './columns.ts'
+import { edition } from './editions.ts'
 import { brush, rackSet } from './library.ts'
 import { release } from './packs.ts'
 
@@ -107,6 +108,8 @@ export const install = pgTable(
     brushIds: uuid().array().notNull(),
     /** The release that its brushes are of; without one they are those of the library, as they are by now. */
     releaseId: uuid().references(() => release.id, { onDelete: 'set null' }),
+    /** The edition that its brushes are of: once that is over, it is taken out. */
+    editionId: uuid().references(() => edition.id, { onDelete: 'set null' }),
     /** Brushes that could not be written, and why; the others were. */
     refused: jsonb().$type<{ brushId: string; name: string; why: string }[]>().notNull().default([]),
     /** Grains that have a file among those of the install, by their pixels. */

@@ -8,7 +8,7 @@ export function usePackChange() {
   return useCallback(
     async <Result>(
       change: () => Promise<Result>,
-      said?: { text: string; undo?: () => Promise<unknown> },
+      said?: { text: string | ((result: Result) => string); undo?: () => Promise<unknown> },
     ): Promise<Result | undefined> => {
       const refresh = () => ask('packs', 'pack', 'tally')
       try {
@@ -17,7 +17,7 @@ export function usePackChange() {
         const undo = said?.undo
         if (said)
           toast(
-            said.text,
+            typeof said.text === 'string' ? said.text : said.text(result),
             undo ? { action: { label: 'Undo', run: () => void undo().then(refresh).catch(toastError) } } : {},
           )
         return result

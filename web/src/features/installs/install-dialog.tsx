@@ -6,6 +6,7 @@ import { Choices } from '../../components/controls.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
 import { plural } from '../../components/format.ts'
+import { editionsQuery } from '../../data/editions.ts'
 import { countQuery, type KnownDestination } from '../../data/fit.ts'
 import { type InstallSource, loadBrushIds, loadPackIds, releasesQuery, startInstall } from '../../data/installs.ts'
 import { packsQuery } from '../../data/packs.ts'
@@ -45,19 +46,38 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
   // what was released is what others have; a pack without a release is taken as it is by now
   const release =
     chosenRelease === AS_IT_IS ? undefined : (releases.find(({ id }) => id === chosenRelease) ?? releases[0])
+  const editions = useQuery({ ...editionsQuery(pack?.id ?? ''), enabled: what === 'pack' && pack !== undefined }).data
+    ?.editions
+  const [chosenEdition, setChosenEdition] = useState<string>()
+  const edition = editions?.find(({ id }) => id === chosenEdition)
   const counts = { brush: 1, set: set?.count ?? 0, pack: release?.brushes ?? pack?.brushes ?? 0, library: all }
-  const names = { brush: brush?.name ?? '', set: set?.name ?? '', pack: pack?.title ?? '', library: 'Whole library' }
+  const names = {
+    brush: brush?.name ?? '',
+    set: set?.name ?? '',
+    pack: edition?.name ?? pack?.title ?? '',
+    library: 'Whole library',
+  }
   const [name, setName] = useState('')
   const chosen = to === ALL ? destinations : destinations.filter(({ id }) => id === to)
   const called = name.trim() || names[what]
   const sourceOf: Record<typeof what, () => Promise<InstallSource>> = {
     brush: async () => ({ brushIds: brush ? [brush.id] : [] }),
     set: async () => ({ brushIds: await loadBrushIds(set?.id ?? '') }),
-    pack: async () => (release ? { releaseId: release.id } : { brushIds: await loadPackIds(pack?.id ?? '') }),
+    pack: async () =>
+      edition
+        ? { editionId: edition.id }
+        : release
+          ? { releaseId: release.id }
+          : { brushIds: await loadPackIds(pack?.id ?? '') },
     library: async () => ({ brushIds: await loadBrushIds(undefined) }),
   }
   const source = useQuery({
-    queryKey: ['brushes', 'install-source', what, { brush: brush?.id, set: set?.id, pack: pack?.id, of: release?.id }],
+    queryKey: [
+      'brushes',
+      'install-source',
+      what,
+      { brush: brush?.id, set: set?.id, pack: pack?.id, of: release?.id, edition: edition?.id },
+    ],
     queryFn: sourceOf[what],
   })
   const counted = useQuery(
@@ -125,7 +145,18 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
           choices={packs.map(({ id, title, brushes }) => ({ value: id, label: `${title} (${brushes})` }))}
         />
       )}
-      {what === 'pack' && releases.length > 0 && (
+      {what === 'pack' && editions && editions.length > 0 && (
+        <SelectField
+          label="For"
+          value={edition?.id ?? ALL}
+          onChange={(event) => setChosenEdition(event.target.value)}
+          choices={[
+            { value: ALL, label: 'everybody: all of it' },
+            ...editions.map(({ id, name }) => ({ value: id, label: `${name}: what it gives now, until it ends` })),
+          ]}
+        />
+      )}
+      {what === 'pack' && !edition && releases.length > 0 && (
         <SelectField
           label="Release"
           value={release?.id ?? AS_IT_IS}
@@ -146,7 +177,7 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
         maxLength={60}
         onChange={(event) => setName(event.target.value)}
       />
-      {counted && (
+      {counted && !edition && (
         <p className="text-13 text-quiet">
           {counted.measured > 0 && `${plural(counted.files, 'file')} of what is measured`}
           {unknown !== undefined &&
@@ -171,7 +202,7 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
         }
         onClick={() => start.mutate()}
       >
-        Write {plural(count, 'brush', 'brushes')} for{' '}
+        Write {edition ? `what "${edition.name}" gives` : plural(count, 'brush', 'brushes')} for{' '}
         {chosen.length === 1 ? chosen[0]?.description.name : plural(chosen.length, 'destination')}
       </Button>
     </Dialog>

@@ -8,6 +8,7 @@ import { Menu } from '../../../components/menu.tsx'
 import { toastError } from '../../../components/toasts.tsx'
 import { type Choosable, type Edition, lookAtEdition } from '../../../data/editions.ts'
 import { Builds } from './builds.tsx'
+import { ClassFolders } from './class-folders.tsx'
 import { FixedSizes } from './fixed-sizes.tsx'
 import { GoesAlong } from './goes-along.tsx'
 import { Lessons } from './lessons.tsx'
@@ -84,6 +85,7 @@ export function EditionBench({ packId, edition, from }: Props) {
           <FixedSizes plan={plan} from={from} onChange={set} />
           <SetupFields plan={plan} from={from} onChange={set} />
           <Builds packId={packId} editionId={edition.id} />
+          <ClassFolders editionId={edition.id} lastDay={edition.plan.kit?.lastDay ?? null} />
         </div>
       </div>
     </div>

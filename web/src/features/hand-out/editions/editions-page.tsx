@@ -59,10 +59,13 @@ export function EditionsPage({ packId, editions, newest }: Props) {
     let before: { id: string; endsAt: string | null }[] = []
     await change(
       async () => {
-        before = await endEdition(id)
+        const ended = await endEdition(id)
+        before = ended.before
+        return ended
       },
       {
-        text: `The links of "${name}" have ended.`,
+        text: ({ takenOut }) =>
+          `The links of "${name}" have ended.${takenOut.length > 0 ? ' Its brushes were taken out of the apps here.' : ''}`,
         undo: async () => (before.length > 0 ? changeHandOuts(packId, before) : undefined),
       },
     )
