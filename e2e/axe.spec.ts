@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
+import { seriousProblems } from './axe.ts'
 import { handOutForApps } from './for-apps.ts'
 import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
@@ -8,28 +8,6 @@ test.beforeAll(async () => {
   satchel = await openSatchel({ demo: true, mailbox: true })
 })
 test.afterAll(() => satchel.close())
-
-const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
-/** Within the page itself, which holds no frames, and naming nothing but what is wrong: half the time. */
-const axe = (page: Page, runOnly: { type: 'tag' | 'rule'; values: string[] }) =>
-  new AxeBuilder({ page })
-    .setLegacyMode()
-    .options({ runOnly, resultTypes: ['violations'] })
-    .analyze()
-
-/** What axe finds in light, and in dark what of it can differ: the contrasts. */
-async function seriousProblems(page: Page): Promise<string[]> {
-  await page.emulateMedia({ colorScheme: 'light' })
-  const light = await axe(page, { type: 'tag', values: TAGS })
-  await page.emulateMedia({ colorScheme: 'dark' })
-  const dark = await axe(page, { type: 'rule', values: ['color-contrast'] })
-  return [...light.violations, ...dark.violations]
-    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-    .map(
-      ({ id, nodes }) =>
-        `${id}: ${nodes.map((node) => `${node.html.slice(0, 120)} ${node.failureSummary}`).join(' | ')}`,
-    )
-}
 
 async function firstPack(page: Page): Promise<string> {
   const { packs } = await (await page.request.get(`${satchel.url}/api/packs`)).json()

@@ -1,5 +1,6 @@
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test'
 import { wholePlan } from '@satchel/core/editions/plan'
+import { seriousProblems } from './axe.ts'
 import { makeFirstOwner, openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
@@ -144,6 +145,7 @@ test('a colleague takes a pack in, tunes it, and takes the newer release: theirs
     await expect(packs).toContainText('1 newer')
     await expect(packs).toContainText('1 changed in the same place')
     await expect(theirs.getByText('size: yours stays unless you choose theirs')).toBeVisible()
+    expect(await seriousProblems(theirs)).toEqual([])
     await packs.getByRole('link', { name: 'Look at 1 brush changed by both' }).click()
     const brush = theirs.getByRole('article', { name: 'Kelp edge' })
     await expect(brush.getByRole('img')).toHaveCount(3)
@@ -155,6 +157,7 @@ test('a colleague takes a pack in, tunes it, and takes the newer release: theirs
         brush.getByRole('img').evaluateAll((all) => all.every((one) => (one as HTMLImageElement).naturalWidth > 0)),
       )
       .toBe(true)
+    expect(await seriousProblems(theirs)).toEqual([])
     // by keys alone: to theirs, and to all of mine
     await mine.focus()
     await theirs.keyboard.press('ArrowRight')
@@ -202,6 +205,9 @@ test('a class brings a setup card: it is laid out where that is wished, and put 
     await expect(page.getByRole('checkbox', { name: 'all other sets of theirs' })).toBeChecked()
     await page.getByRole('button', { name: 'Save', exact: true }).click()
     await expect(page.getByText('Nobody has it yet.')).toBeVisible()
+    // nothing lies half under the head that stays
+    await page.evaluate(() => scrollTo(0, 0))
+    expect(await seriousProblems(page)).toEqual([])
   })
   const kit = await maker.fetchKit()
   const context = await browser.newContext()
@@ -222,6 +228,7 @@ test('a class brings a setup card: it is laid out where that is wished, and put 
     ).toBeVisible()
     await card.check()
     await expect(card).toBeChecked()
+    expect(await seriousProblems(theirs)).toEqual([])
     await theirs.getByRole('button', { name: /^Take in/ }).click()
     await expect(theirs).toHaveURL(/\/sort$/)
   })
@@ -236,6 +243,7 @@ test('a class brings a setup card: it is laid out where that is wished, and put 
     await setUp.click()
     const dialog = theirs.getByRole('dialog', { name: 'How your rack is set up' })
     await expect(dialog.getByText('1 set is shown again: Kelp & Wrack')).toBeVisible()
+    expect(await seriousProblems(theirs)).toEqual([])
     await dialog.getByRole('button', { name: 'As it was before Weeds of the shore' }).click()
     await expect(dialog).toHaveCount(0)
     await expect(rack.getByText('Kelp & Wrack')).toBeVisible()

@@ -129,17 +129,11 @@ export async function saveBrushes(db: Db, workspaceId: string, saves: readonly B
   const saved = new Set<string>()
   for (let at = 0; at < saves.length; at += ROWS_AT_ONCE) {
     const part = saves.slice(at, at + ROWS_AT_ONCE)
-    const rows = part.map(({ id, from, snapshot }) => ({ id, from, ...toColumns(snapshot) }))
-    const moved = await db.execute<{ id: string }>(sql`
-      update ${brush} set version = s."from" + 1, updated_at = now(), tip_id = s."tipId", name = s.name, maker = s.maker,
-        licence = s.licence, tags = array(select jsonb_array_elements_text(s.tags)), reading = s.reading, behaviour = s.behaviour,
-        size_px = s."sizePx", grain_sha = s."grainSha", ribbon = s.ribbon, search_text = s."searchText",
-        frames = (select count(*) from ${tipFrame} where ${tipFrame.tipId} = s."tipId")
-      from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as s(id uuid, "from" integer, "tipId" uuid, name text, maker text,
-        licence text, tags jsonb, reading text, behaviour text, "sizePx" real, "grainSha" text, ribbon boolean, "searchText" text)
-      where ${brush.workspaceId} = ${workspaceId} and ${brush.id} = s.id and ${brush.version} = s."from" and ${brush.deletedAt} is null
-      returning ${brush.id} as id`)
-    const isSaved = new Set(moved.rows.map(({ id }) => id))
+    const isSaved = await moveBrushes(
+      db,
+      workspaceId,
+      part.map((save) => ({ ...save, to: save.from + 1 })),
+    )
     const done = part.filter(({ id }) => isSaved.has(id))
     const ofThese = sql`(${brushVersion.brushId}, ${brushVersion.ordinal}) in (
       select v.brush_id, v.ordinal from jsonb_to_recordset(${JSON.stringify(done.map(({ id, from }) => ({ id, from })))}::jsonb)
@@ -157,6 +151,62 @@ export async function saveBrushes(db: Db, workspaceId: string, saves: readonly B
     for (const id of isSaved) saved.add(id)
   }
   return saved
+}
+
+/**
+ * Brings brushes that are at a version to another one, whose snapshot is given, in one statement; those in the bin stay as they are.
+ * @returns The ids of those that were there.
+ */
+async function moveBrushes(
+  db: Db,
+  workspaceId: string,
+  moves: readonly { id: string; from: number; to: number; snapshot: BrushSnapshot }[],
+): Promise<Set<string>> {
+  const rows = moves.map(({ id, from, to, snapshot }) => ({ id, from, to, ...toColumns(snapshot) }))
+  const moved = await db.execute<{ id: string }>(sql`
+    update ${brush} set version = s."to", updated_at = now(), tip_id = s."tipId", name = s.name, maker = s.maker,
+      licence = s.licence, tags = array(select jsonb_array_elements_text(s.tags)), reading = s.reading, behaviour = s.behaviour,
+      size_px = s."sizePx", grain_sha = s."grainSha", ribbon = s.ribbon, search_text = s."searchText",
+      frames = (select count(*) from ${tipFrame} where ${tipFrame.tipId} = s."tipId")
+    from jsonb_to_recordset(${JSON.stringify(rows)}::jsonb) as s(id uuid, "from" integer, "to" integer, "tipId" uuid, name text,
+      maker text, licence text, tags jsonb, reading text, behaviour text, "sizePx" real, "grainSha" text, ribbon boolean,
+      "searchText" text)
+    where ${brush.workspaceId} = ${workspaceId} and ${brush.id} = s.id and ${brush.version} = s."from" and ${brush.deletedAt} is null
+    returning ${brush.id} as id`)
+  return new Set(moved.rows.map(({ id }) => id))
+}
+
+/**
+ * Goes back from versions to earlier ones, as one act; later ones can be redone.
+ * @returns The ids of brushes that were at the version they are to leave.
+ */
+export async function goBack(
+  db: Db,
+  workspaceId: string,
+  brushes: readonly { id: string; from: number; to: number }[],
+): Promise<Set<string>> {
+  const back = new Set<string>()
+  for (let at = 0; at < brushes.length; at += ROWS_AT_ONCE) {
+    const part = brushes.slice(at, at + ROWS_AT_ONCE)
+    const wanted = JSON.stringify(part.map(({ id, to }) => ({ id, ordinal: to })))
+    const rows = await db
+      .select({ id: brushVersion.brushId, snapshot: brushVersion.snapshot })
+      .from(brushVersion)
+      .where(
+        and(
+          eq(brushVersion.workspaceId, workspaceId),
+          sql`(${brushVersion.brushId}, ${brushVersion.ordinal}) in (
+            select w.id, w.ordinal from jsonb_to_recordset(${wanted}::jsonb) as w(id uuid, ordinal integer))`,
+        ),
+      )
+    const snapshots = new Map(rows.map(({ id, snapshot }) => [id, snapshot]))
+    const moves = part.flatMap(({ id, from, to }) => {
+      const snapshot = snapshots.get(id)
+      return snapshot ? [{ id, from, to, snapshot }] : []
+    })
+    for (const id of await moveBrushes(db, workspaceId, moves)) back.add(id)
+  }
+  return back
 }
 
 /** Adds tips with their frames. @returns Their ids, in the order given. */
@@ -202,22 +252,6 @@ export async function goToVersion(db: Db, workspaceId: string, id: string, ordin
       .returning({ id: brush.id })
     return moved.length > 0
   })
-}
-
-/** Those of some brushes that are at another version than they were brought to. */
-export async function listMovedOn(
-  db: Db,
-  workspaceId: string,
-  brushes: readonly { id: string; to: number }[],
-): Promise<Set<string>> {
-  const ids = brushes.map(({ id }) => id)
-  const rows = await db
-    .select({ id: brush.id, version: brush.version })
-    .from(brush)
-    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids)))
-    .for('update')
-  const versions = new Map(rows.map(({ id, version }) => [id, version]))
-  return new Set(brushes.flatMap(({ id, to }) => (versions.get(id) === to ? [] : [id])))
 }
 
 /** Adds and takes away tags on many brushes, as one new version of each. @returns How many changed. */

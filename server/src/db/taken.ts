@@ -213,29 +213,29 @@ export async function forgetOrigins(
     )
 }
 
-/** Ids of the lines of a ledger that may be brushes which were taken before. */
+/** The lines of a ledger that may be brushes which were taken before, and whether that was noted of them. */
 export async function listOriginLines(
   db: Db,
   workspaceId: string,
   gatherId: string,
-): Promise<{ id: string; origin: string }[]> {
+): Promise<{ id: string; origin: string; isNoted: boolean }[]> {
   const rows = await db
-    .select({ id: gatherLine.id, origin: gatherLine.origin })
+    .select({ id: gatherLine.id, origin: gatherLine.origin, isNoted: sql<boolean>`${gatherLine.taken} is not null` })
     .from(gatherLine)
     .where(
       and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), isNotNull(gatherLine.origin)),
     )
-  return rows.flatMap(({ id, origin }) => (origin ? [{ id, origin }] : []))
+  return rows.flatMap(({ id, origin, isNoted }) => (origin ? [{ id, origin, isNoted }] : []))
 }
 
 /** How a line stands to what is here, and what follows where the curator has not decided. */
-export type FoundTaken = { id: string; taken: LineTaken | null; outcome: 'take' | 'skip' | null }
+export type FoundTaken = { id: string; taken: LineTaken | null; outcome: 'take' | 'skip' }
 
 /** Notes how many lines stand, in one statement. */
 export async function setLinesTaken(db: Db, workspaceId: string, found: readonly FoundTaken[]): Promise<void> {
   if (found.length === 0) return
   await db.execute(sql`update ${gatherLine} set taken = nullif(found.taken, 'null'::jsonb),
-      outcome = coalesce(found.outcome, ${gatherLine}.outcome)
+      outcome = case when decided or ${gatherLine}.outcome = 'refuse' then ${gatherLine}.outcome else found.outcome end
     from jsonb_to_recordset(${JSON.stringify(found)}::jsonb) as found(id uuid, taken jsonb, outcome text)
     where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.id} = found.id`)
 }
@@ -245,6 +245,13 @@ const GONE_NAMED = 50
 
 /** The packs in a ledger of which something was taken before, and how their lines stand. */
 export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
+  // most libraries have taken nothing: then the lines are not walked
+  const [any] = await db
+    .select({ id: takenPack.id })
+    .from(takenPack)
+    .where(eq(takenPack.workspaceId, workspaceId))
+    .limit(1)
+  if (!any) return []
   const ours = and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId))
   const source = (field: string) => sql<string>`${gatherLine.brush} -> 'source' ->> ${field}`
   const counts = await db

@@ -8,7 +8,7 @@ import { addMaterials, binMaterial, type NewMaterial } from '../db/materials.ts'
 import { findFacts, type WorkspaceFacts } from '../db/members.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { removePocketItems } from '../db/pockets.ts'
-import { goToVersion, insertBrushes, listMovedOn } from '../db/save-brush.ts'
+import { goBack, insertBrushes } from '../db/save-brush.ts'
 import { addToSet, ensureSets, ownSetsAmong, updateSet } from '../db/sets.ts'
 import { listOfferedCards } from '../db/setup-cards.ts'
 import { findTaken, forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
@@ -110,8 +110,12 @@ export async function undoTakeIn(db: Db, workspaceId: string, gatherId: string):
     await removePocketItems(tx, workspaceId, added.pocketItems)
     await undoCards(tx, workspaceId, gatherId)
     const { followed = [], restored = [] } = added
-    const moved = await listMovedOn(tx, workspaceId, followed)
-    for (const { id, from } of followed) if (!moved.has(id)) await goToVersion(tx, workspaceId, id, from)
+    const back = await goBack(
+      tx,
+      workspaceId,
+      followed.map(({ id, from, to }) => ({ id, from: to, to: from })),
+    )
+    const moved = new Set(followed.flatMap(({ id }) => (back.has(id) ? [] : [id])))
     await forgetOrigins(tx, workspaceId, gatherId, [...moved])
     for (const id of added.materials) await binMaterial(tx, workspaceId, id, true)
     for (const id of added.sets) await updateSet(tx, workspaceId, id, { deletedAt: new Date() })

@@ -106,11 +106,10 @@ export const gatherRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         const gather = await findGather(db, workspaceId, id)
         if (!gather) throw notFound('ledger')
-        const [files, arriving, folders, newer, cards, job] = await Promise.all([
+        const [files, arriving, folders, cards, job] = await Promise.all([
           countGatherFiles(db, workspaceId, id),
           listUploads(db, workspaceId, id),
           countGatherLines(db, workspaceId, id),
-          listNewer(db, workspaceId, id),
           listOfferedCards(db, workspaceId, id),
           findOpenJob(db, workspaceId, 'gather-read', id),
         ])
@@ -125,8 +124,8 @@ export const gatherRoutes = (deps: AppDeps) => {
           /** How far reading is, in pictures; none while nothing is read. */
           reading: job ? { jobId: job.id, done: job.done, total: job.total, startedAt: job.startedAt } : null,
           heavyPx: HEAVY_TIP_SIDE_PX,
-          /** Packs of which something was taken before. */
-          newer,
+          /** Packs of which something was taken before; while files are read that is not known yet. */
+          newer: job ? [] : await listNewer(db, workspaceId, id),
           /** Setup cards that came with packs: offered, and laid out only where that is chosen. */
           cards: cards.map(({ handOutId: _, ...card }) => card),
         })

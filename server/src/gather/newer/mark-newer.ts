@@ -45,8 +45,11 @@ export async function markNewer(db: Db, workspaceId: string, gatherId: string, s
       const before = line.origin && taken.get(line.origin)
       if (!before || line.outcome === 'refuse') return []
       const standing = standingOf(line, before, before.brushId ? brushes.get(before.brushId) : undefined)
-      return [{ id: line.id, taken: standing, outcome: line.decided ? null : OUTCOMES[standing.standing] }]
+      return [{ id: line.id, taken: standing, outcome: OUTCOMES[standing.standing] }]
     })
+    // taken back since it was noted
+    const gone = some.filter(({ origin, isNoted }) => isNoted && !taken.has(origin))
+    found.push(...gone.map(({ id }): FoundTaken => ({ id, taken: null, outcome: 'take' })))
     await setLinesTaken(db, workspaceId, found)
   }
 }

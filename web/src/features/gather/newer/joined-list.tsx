@@ -47,7 +47,7 @@ export function JoinedList({ id, count }: { id: string; count: number }) {
                   line={{ ...line, taken: line.taken }}
                   onDecide={async (decision) => {
                     try {
-                      await decide(id, { ids: [line.id] }, { decision })
+                      await decide(id, { ids: [line.id] }, { decision, outcome: 'take' })
                     } catch (error) {
                       toastError(error)
                     }
