@@ -67,17 +67,24 @@ export async function openSatchel({
   if (demo && template) await promisify(execFile)('cp', ['-a', join(template, 'postgres'), join(folder, 'postgres')])
   const postgres = await startPostgres(join(folder, 'postgres'), { durable: false })
   const letters = join(folder, 'letters')
-  const box = mailbox ? await startMailbox(letters) : undefined
+  const origin = `http://127.0.0.1:${await freePort()}`
+  const box = mailbox ? await startMailbox(letters, origin) : undefined
   const shop = kiosk ? await startKiosk(join(folder, 'kiosk')) : undefined
   const servers: Server[] = []
-  const origin = `http://127.0.0.1:${await freePort()}`
   const add = async (url: string, cacheFolder: string) => {
     const server = createServer(url, {
       SATCHEL_DATABASE_URL: postgres.url,
       SATCHEL_CACHE: cacheFolder,
       SATCHEL_ORIGIN: origin,
       SATCHEL_DEMO: demo ? 'library' : '0',
-      ...(box ? { SATCHEL_SMTP: box.smtp, SATCHEL_MAILBOX: box.page, SATCHEL_MAIL_FROM: FROM } : {}),
+      ...(box
+        ? {
+            SATCHEL_SMTP: box.smtp,
+            SATCHEL_MAILBOX: box.page,
+            SATCHEL_MAIL_FROM: FROM,
+            SATCHEL_BOUNCES: 'bounces@tidewrack.example',
+          }
+        : {}),
       ...(shop ? { SATCHEL_KIOSK: shop.page } : {}),
     })
     servers.push(server)
@@ -106,10 +113,10 @@ export async function openSatchel({
 const FROM = 'Tidewrack Studio <hello@tidewrack.example>'
 
 /** The built stand-in mailbox, once it listens. */
-function startMailbox(folder: string): Promise<{ child: ChildProcess; smtp: string; page: string }> {
+function startMailbox(folder: string, origin: string): Promise<{ child: ChildProcess; smtp: string; page: string }> {
   const child = fork(MAILBOX, {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder },
+    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder, SATCHEL_MAILBOX_RETURNS: `${origin}/api/bounces` },
   })
   return new Promise((done, fail) => {
     child.once('message', (told) => done({ child, ...(told as { smtp: string; page: string }) }))

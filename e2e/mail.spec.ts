@@ -27,7 +27,7 @@ test('people are written to; their letters lead to the brushes; who wants no mor
   await giveTo(page, [
     'Ebba Lowtide, ebba@class.example',
     'Jory Wrackham, jory@gone.example',
-    'Lune Estuary, lune@class.example',
+    'Lune Estuary, lune@late.example',
   ])
 
   await test.step('the words are changed, and read as they will read', async () => {
@@ -51,6 +51,8 @@ test('people are written to; their letters lead to the brushes; who wants no mor
     await expect(line('Ebba Lowtide')).toContainText('mailed')
     await expect(line('Jory Wrackham')).toContainText('mail came back')
     await expect(line('Jory Wrackham')).toContainText('No such mailbox')
+    // taken first, and sent back a moment later
+    await expect(line('Lune Estuary')).toContainText('There is nobody of this name any more')
   })
 
   const reader = await browser.newContext()

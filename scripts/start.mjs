@@ -31,8 +31,8 @@ async function main() {
   buildIfNeeded(root)
   const postgres = await startPostgres(join(data, 'postgres'), { keepUp: true })
   // mails go to a stand-in on this machine, unless somebody says where else
-  const mailbox = process.env.SATCHEL_SMTP ? undefined : await startMailbox(join(data, 'mailbox'))
   const origin = process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`
+  const mailbox = process.env.SATCHEL_SMTP ? undefined : await startMailbox(join(data, 'mailbox'), origin)
   const kiosk = await startKiosk(data, { origin, isDemo: !options.empty })
   const serverPort = options.dev ? port + 1 : port
   if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
@@ -55,6 +55,7 @@ async function main() {
           SATCHEL_SMTP: mailbox.smtp,
           SATCHEL_MAIL_FROM: process.env.SATCHEL_MAIL_FROM ?? 'Tidewrack Studio <hello@tidewrack.example>',
           SATCHEL_MAILBOX: mailbox.page,
+          SATCHEL_BOUNCES: 'bounces@tidewrack.example',
         }
       : {}),
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
@@ -137,9 +138,9 @@ function secretOf(file) {
 }
 
 /** The stand-in mailbox, once it listens. */
-function startMailbox(folder) {
+function startMailbox(folder, origin) {
   const child = fork(join(root, 'server/dist/mailbox.mjs'), {
-    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder },
+    env: { ...process.env, SATCHEL_MAILBOX_FOLDER: folder, SATCHEL_MAILBOX_RETURNS: `${origin}/api/bounces` },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true,
   })

@@ -11,6 +11,7 @@ import { askAs } from './asking.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
 import { readRest } from './routes/body.ts'
+import { bounceRoutes } from './routes/bounces.ts'
 import { brushRoutes } from './routes/brushes.ts'
 import { checkListRoutes } from './routes/check-list.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
@@ -177,10 +178,11 @@ const isJson = (contentType: string | undefined) =>
   /^\s*application\/(?:[\w.+-]{1,60}\+)?json\b/i.test(contentType ?? '')
 
 /**
- * Who stops mails does so out of a mail program (RFC 8058), where the address holds all that it takes; a shop signs what it tells.
+ * Who stops mails does so out of a mail program (RFC 8058), where the address holds all that it takes, as does that of what comes back;
+ * a shop signs what it tells.
  * Neither comes with anybody's rights.
  */
-const FROM_ANYWHERE = /^\/api\/(m|sales)\//
+const FROM_ANYWHERE = /^\/api\/(m|sales|bounces)(\/|$)/
 
 /** Nothing of a device is asked for by any page of ours: paper and pen are enough. */
 const NOTHING_OF_THE_DEVICE = {
@@ -225,7 +227,7 @@ const DELETES =
   /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw|packs\/editions\/[^/]+\/end)$/
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
-const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm', 'sales'])
+const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm', 'sales', 'bounces'])
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
@@ -259,6 +261,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/setup-cards', setupCardRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
+    .route('/api/bounces', bounceRoutes(deps))
     .route('/api/parcels', parcelRoutes(deps))
     .route('/api/library', libraryFileRoutes(deps))
     .route('/api/signing', signingRoutes(deps))

@@ -7,6 +7,7 @@ import { type Kiosk, openKiosk } from './demo/kiosk.ts'
 import { type DemoLibrary, seedLife } from './demo/life.ts'
 import { seedDemo } from './demo/seed.ts'
 import { createLog, logTo } from './log.ts'
+import { isReturnAddress, RETURN_NAME_MAX_CHARS } from './mail/return-address.ts'
 import { assembleServer, drained, listen } from './server.ts'
 
 /** How long downloads that run may take to end. */
@@ -61,7 +62,12 @@ function readMailing() {
   const from = process.env.SATCHEL_MAIL_FROM
   if (!from) throw new Error('SATCHEL_SMTP is set, and nobody to send as: set SATCHEL_MAIL_FROM, "Name <address>".')
   const mailbox = process.env.SATCHEL_MAILBOX
-  return { smtp, from, ...(mailbox ? { mailbox } : {}) }
+  const returns = process.env.SATCHEL_BOUNCES
+  if (returns !== undefined && !isReturnAddress(returns))
+    throw new Error(
+      `SATCHEL_BOUNCES is a mailbox like bounces@mail.example, with at most ${RETURN_NAME_MAX_CHARS} signs before the @.`,
+    )
+  return { smtp, from, ...(mailbox ? { mailbox } : {}), ...(returns ? { returns } : {}) }
 }
 
 async function main(): Promise<void> {

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, hkdfSync, randomBytes } from 'node:crypto'
+import { createCipheriv, createDecipheriv, createHmac, hkdfSync, randomBytes } from 'node:crypto'
 
 const CIPHER = 'aes-256-gcm'
 const KEY_BYTES = 32
@@ -36,6 +36,11 @@ export class Seal {
     } catch {
       return undefined
     }
+  }
+
+  /** Marks a text so that only who has the secret can have marked it (HMAC-SHA256, cut short), in small hexadecimal digits. */
+  mark(text: string, bytes: number): string {
+    return createHmac('sha256', this.#keyOf('marks')).update(text).digest().subarray(0, bytes).toString('hex')
   }
 
   #keyOf(workspaceId: string): Uint8Array {

@@ -1,5 +1,6 @@
+import type { DeliveryStatus } from '@satchel/core/mail/delivery-status'
 import type { MailKind, MailTemplate } from '@satchel/core/mail/template'
-import { and, asc, count, eq, isNull, lte, or, sql } from 'drizzle-orm'
+import { and, asc, count, eq, inArray, isNull, lte, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { handOut, mail, mailTemplate, recipient, release } from './schema/all.ts'
@@ -78,6 +79,32 @@ export async function loseMails(db: Db, workspaceId: string): Promise<number> {
     .where(and(eq(mail.workspaceId, workspaceId), eq(mail.state, 'sending')))
     .returning({ id: mail.id })
   return lost.length
+}
+
+/**
+ * Notes what is told later of a mail that went out: that it came back, or that it is late. What is settled already stays so.
+ * @returns Whose mail it was; undefined where nothing follows from it.
+ */
+export async function noteReturned(
+  db: Db,
+  id: string,
+  { action, code, why }: DeliveryStatus,
+): Promise<string | undefined> {
+  const words = [code, why].filter(Boolean).join(', ') || 'no reason is said'
+  const change = {
+    failed: { state: 'refused' as const, said: `It came back: ${words}` },
+    delayed: { said: `It is late: ${words}` },
+    delivered: { state: 'sent' as const },
+    relayed: undefined,
+    expanded: undefined,
+  }[action]
+  if (!change) return undefined
+  const [row] = await db
+    .update(mail)
+    .set(change)
+    .where(and(eq(mail.id, id), inArray(mail.state, ['sending', 'sent', 'unsure'])))
+    .returning({ workspaceId: mail.workspaceId })
+  return row?.workspaceId
 }
 
 /** How many mails of a workspace wait. */

@@ -3,10 +3,16 @@ import { countWaiting, endMail, listMailing, loseMails, type Mail, takeMail } fr
 import type { Deps } from '../deps.ts'
 import type { JobHandler, JobQueue } from '../queue/queue.ts'
 import { composeMail, type MailFrom } from './compose-mail.ts'
+import { returnAddress } from './return-address.ts'
 import { type Outcome, SmtpSender } from './smtp-sender.ts'
 
 /** How mails go out: through which server, in whose name. */
-export type MailSettings = { smtp: string; from: string }
+export type MailSettings = {
+  smtp: string
+  from: string
+  /** The mailbox that what cannot be delivered comes back to, where somebody hands that on to us. */
+  returns?: string
+}
 
 const MINUTE_MS = 60_000
 /** How long to wait after each try that found no taker; then it is given up. */
@@ -26,12 +32,14 @@ export const sendMails = (deps: Deps, settings: MailSettings | undefined): JobHa
     if (!settings) return
     const sender = new SmtpSender(settings.smtp)
     const from = toFrom(settings.from)
+    const { returns } = settings
+    const returnsTo = (id: string) => (returns ? returnAddress(deps, returns, id) : from.address)
     let [done, toldAt] = [0, 0]
     try {
       for (let mail = await takeMail(db, workspaceId); mail; mail = await next(deps, workspaceId, signal)) {
         const message = await composeMail(deps, mail, from)
         const outcome: Outcome = message
-          ? await sender.send({ from: from.address, to: mail.toAddress }, message, signal)
+          ? await sender.send({ from: returnsTo(mail.id), to: mail.toAddress }, message, signal)
           : { state: 'refused', said: 'It was sealed by another secret of the server; write it anew.' }
         await endMail(db, mail, ended(mail, outcome))
         progress(++done, done + (await countWaiting(db, workspaceId)))

@@ -21,16 +21,22 @@ const DIFFICULT: readonly { at: RegExp; code: number; reply: string; times: numb
   { at: /@busy\.example$/i, code: 451, reply: 'Try again later', times: 1 },
 ]
 
+/** An address that takes every letter, and sends it back a moment later: its server learns only then that there is nobody. */
+const RETURNS_LATER = /@late\.example$/i
+
 export type Letter = { id: string; at: Date; to: string; email: Email }
 
 /** A mailbox for everybody: a receiver of SMTP that keeps what comes as files, whoever it is for. */
 export class LetterBox {
   readonly #folder: string
+  readonly #returnTo: () => string | undefined
   readonly #refusals = new Map<string, number>()
   readonly #server: SMTPServer
 
-  constructor(folder: string) {
+  /** @param returnTo Where letters are handed to that come back; without it they do not. */
+  constructor(folder: string, returnTo: () => string | undefined = () => undefined) {
     this.#folder = folder
+    this.#returnTo = returnTo
     mkdirSync(folder, { recursive: true })
     this.#server = new SMTPServer({
       authOptional: true,
@@ -49,9 +55,14 @@ export class LetterBox {
         stream.on('error', () => undefined)
         stream.on('end', () => {
           if (stream.sizeExceeded) return answer(refusal(552, 'This letter is too large'))
-          const to = session.envelope.rcptTo.map(({ address }) => address).join(', ')
+          const { mailFrom, rcptTo } = session.envelope
+          const to = rcptTo.map(({ address }) => address).join(', ')
           this.#keep(Buffer.concat(parts), to).then(
-            (id) => answer(null, `Taken as ${id}`),
+            (id) => {
+              answer(null, `Taken as ${id}`)
+              for (const { address } of rcptTo)
+                if (mailFrom && RETURNS_LATER.test(address)) void this.#sendBack(mailFrom.address, address)
+            },
             () => answer(refusal(452, 'There is no room')),
           )
         })
@@ -106,6 +117,16 @@ export class LetterBox {
     return id
   }
 
+  /** Hands a report to whoever the letter came from, as a mail server does that finds out too late. */
+  async #sendBack(from: string, address: string): Promise<void> {
+    const returnTo = this.#returnTo()
+    if (!returnTo) return
+    const where = `${returnTo}?${new URLSearchParams({ to: from })}`
+    const headers = { 'content-type': 'message/rfc822' }
+    // whoever does not listen is not told again
+    await fetch(where, { method: 'POST', headers, body: reportOf(from, address) }).catch(() => undefined)
+  }
+
   #difficulty(address: string): Error | null {
     const found = DIFFICULT.find(({ at }) => at.test(address))
     const refused = this.#refusals.get(address) ?? 0
@@ -116,3 +137,30 @@ export class LetterBox {
 }
 
 const refusal = (responseCode: number, message: string) => Object.assign(new Error(message), { responseCode })
+
+/** A report that a letter could not be delivered, as RFC 3464 has it. */
+const reportOf = (from: string, address: string) =>
+  [
+    'From: Mail Delivery <postmaster@late.example>',
+    `To: ${from}`,
+    'Subject: Not delivered',
+    'MIME-Version: 1.0',
+    'Content-Type: multipart/report; report-type=delivery-status; boundary="returned"',
+    '',
+    '--returned',
+    'Content-Type: text/plain; charset=utf-8',
+    '',
+    `Your letter to ${address} could not be delivered.`,
+    '--returned',
+    'Content-Type: message/delivery-status',
+    '',
+    'Reporting-MTA: dns; late.example',
+    '',
+    `Final-Recipient: rfc822; ${address}`,
+    'Action: failed',
+    'Status: 5.1.1',
+    'Diagnostic-Code: smtp; 550 There is nobody of this name any more',
+    '',
+    '--returned--',
+    '',
+  ].join('\r\n')

@@ -9,7 +9,7 @@ import { letterPages } from './pages.ts'
 async function main(): Promise<void> {
   const folder = process.env.SATCHEL_MAILBOX_FOLDER
   if (!folder) throw new Error('The setting SATCHEL_MAILBOX_FOLDER is missing; ./start sets it.')
-  const box = new LetterBox(folder)
+  const box = new LetterBox(folder, () => process.env.SATCHEL_MAILBOX_RETURNS)
   const smtpPort = await box.listen()
   let address = ''
   const pages = letterPages(box, (host) => host === address)

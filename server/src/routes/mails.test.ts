@@ -8,6 +8,7 @@ import { MAIL_KINDS } from '@satchel/core/mail/template'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest'
 import { mail } from '../db/schema/all.ts'
+import { returnAddress } from '../mail/return-address.ts'
 import { ended, toFrom, WAITS_MINUTES } from '../mail/send-mails.ts'
 import { SmtpSender } from '../mail/smtp-sender.ts'
 import { LetterBox } from '../mailbox/letter-box.ts'
@@ -41,6 +42,8 @@ async function give(emails: string[], more: object = {}): Promise<string[]> {
   const { ids } = await person.post<{ ids: string[] }>(`/api/packs/${packId}/hand-outs/many`, wish)
   return ids
 }
+const RETURNS = 'bounces@tidewrack.example'
+
 type Told = { written: number; left: { name: string; why: string }[] }
 const write = (ids: string[], more: object = {}) =>
   person.post<Told>(`/api/packs/${packId}/mails`, {
@@ -59,10 +62,10 @@ const letters = async () => Promise.all(box.ids().map((id) => box.read(id)))
 const lettersTo = async (address: string) => (await letters()).filter((letter) => letter?.to === address)
 
 beforeAll(async () => {
-  box = new LetterBox(mkdtempSync(join(tmpdir(), 'letters-')))
+  box = new LetterBox(mkdtempSync(join(tmpdir(), 'letters-')), () => `${server.url}/api/bounces`)
   smtp = `smtp://127.0.0.1:${await box.listen()}`
   const from = 'Tidewrack Studio <hello@tidewrack.example>'
-  server = await startTestServer(inject('databaseUrl'), { mailing: { smtp, from } })
+  server = await startTestServer(inject('databaseUrl'), { mailing: { smtp, from, returns: RETURNS } })
   person = await server.owner()
   await takeInFiles(person, { 'Reeds/one.png': blotPng(1) })
   const { sets } = await person.json<{ sets: { id: string; name: string }[] }>('/api/sets')
@@ -119,6 +122,46 @@ describe('mails to people who have a pack', () => {
     expect(told.reduce((sum, { written }) => sum + written, 0)).toBe(12)
     await settled(ids, 'sent')
     for (let n = 0; n < 12; n++) expect(await lettersTo(`once${n}@x.example`)).toHaveLength(1)
+  })
+
+  it('that come back a while later are told by the report that comes with them', async () => {
+    const [late = '', sent = ''] = await give(['moved@late.example', 'there@x.example'])
+    await write([late, sent])
+    await settled([late], 'refused')
+    expect((await ofId(late))?.mail?.said).toBe('It came back: 5.1.1, 550 There is nobody of this name any more')
+    await settled([sent], 'sent')
+    const { db, links } = server.parts.deps
+    const [row] = await db.select({ id: mail.id }).from(mail).where(eq(mail.handOutId, sent))
+    const address = returnAddress({ links }, RETURNS, row?.id ?? '')
+    expect(address.slice(0, address.indexOf('@')).length).toBeLessThanOrEqual(64)
+    const bring = async (to: string, body: string | Uint8Array) => {
+      const answer = await fetch(`${server.url}/api/bounces?${new URLSearchParams({ to })}`, {
+        method: 'POST',
+        body: new Uint8Array(Buffer.from(body)),
+      })
+      return [answer.status, ((await answer.json()) as { taken?: boolean }).taken]
+    }
+    const report = (fields: string) =>
+      `Content-Type: multipart/report; boundary="x"\r\n\r\n--x\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; x.example\r\n\r\n${fields}\r\n--x--\r\n`
+    // somebody's own answer says nothing of the mail, nor does what is no letter at all
+    expect(await bring(address, 'Subject: On holiday\r\n\r\nUntil Monday.')).toEqual([200, false])
+    expect(await bring(address, new Uint8Array(4096).fill(200))).toEqual([200, false])
+    expect((await ofId(sent))?.mail?.state).toBe('sent')
+    expect(await bring(address, report('Action: delayed\r\nStatus: 4.4.1'))).toEqual([200, true])
+    expect((await ofId(sent))?.mail).toMatchObject({ state: 'sent', said: 'It is late: 4.4.1' })
+    // mail servers may write addresses in another case
+    const failed = report('Action: failed\r\nStatus: 5.2.2\r\nDiagnostic-Code: smtp; 552 full')
+    expect(await bring(address.toUpperCase(), failed)).toEqual([200, true])
+    expect((await ofId(sent))?.mail).toMatchObject({ state: 'refused', said: 'It came back: 5.2.2, 552 full' })
+    // a second time, and what comes after that, changes nothing
+    expect(await bring(address, report('Action: delivered'))).toEqual([200, false])
+    expect((await ofId(sent))?.mail?.state).toBe('refused')
+    // who was not sent a mail cannot bring one back
+    const at = address.indexOf('@')
+    const other = `${address.slice(0, at - 1)}${address[at - 1] === '0' ? '1' : '0'}${address.slice(at)}`
+    for (const to of [other, RETURNS, 'bounces+@tidewrack.example', '', `bounces+${'0'.repeat(52)}@x.example`])
+      expect((await bring(to, failed))[0], to).toBe(404)
+    expect((await bring(address, new Uint8Array(600 * 1024)))[0]).toBe(413)
   })
 
   it('that come back are told, those that are put off come later', async () => {

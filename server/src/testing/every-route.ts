@@ -12,7 +12,7 @@ import { type Person, startTestServer, type TestServer, until } from './test-ser
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
-const OPEN = /^\/api\/(session|h|p|m|auth|sales)(\/|$)/
+const OPEN = /^\/api\/(session|h|p|m|auth|sales|bounces)(\/|$)/
 
 /** A destination of one's own. */
 const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }

@@ -38,6 +38,7 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   unpackEntry: { ...READER, cpuSeconds: 10 },
   readFrame: { ...READER, cpuSeconds: 20 },
   readThumbnail: { ...READER, cpuSeconds: 10 },
+  readReturned: { ...READER, cpuSeconds: 10 },
   // of 256 layers each is looked at for its first guess
   openSource: { ...READER, cpuSeconds: 40 },
   previewSource: { ...READER, cpuSeconds: 20 },

@@ -22,6 +22,7 @@ import type { HelpDocument } from '@satchel/core/help/help-document'
 import type { HelpNode } from '@satchel/core/help/help-page'
 import type { Look } from '@satchel/core/loose-ends/looks'
 import type { BrushSettings } from '@satchel/core/loose-ends/references'
+import type { DeliveryStatus } from '@satchel/core/mail/delivery-status'
 import type { FirstStroke } from '@satchel/core/make/first-stroke'
 import type { Made } from '@satchel/core/make/make-all'
 import type { Plan, Way } from '@satchel/core/make/ways'
@@ -311,6 +312,8 @@ export type Tasks = {
   readThumbnail: (
     input: { png: Uint8Array } | { part: FilePart; entry: ZipEntry },
   ) => Promise<{ png: Uint8Array } | { refused: string }>
+  /** What a letter reports of a mail that could not be delivered; nothing where it is no report. */
+  readReturned: (input: { letter: Uint8Array }) => Promise<DeliveryStatus | undefined>
   renderTip: (input: { png: Uint8Array; reading: PaintReading; sidePx: number }) => Promise<Uint8Array>
   openFiles: (input: {
     name: string

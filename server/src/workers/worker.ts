@@ -33,6 +33,7 @@ import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { printSheet, renderPrinted } from './print.ts'
 import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
+import { readReturned } from './read-returned.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import { orRefused } from './refused.ts'
@@ -191,6 +192,7 @@ const tasks: Tasks = {
     return encodePng(renderThumbnail(await decodeAll({ frames, grain }), recipe, { ...THUMBNAIL_SIZE, frame }))
   },
 
+  readReturned,
   readThumbnail,
 
   measureFits,
