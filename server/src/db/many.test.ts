@@ -1,10 +1,13 @@
+import { randomUUID } from 'node:crypto'
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { ARCHIVE_ENTRIES_MAX, FRAMES_MAX } from '@satchel/core/limits'
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, inject, it } from 'vitest'
+import { markNewer } from '../gather/newer/mark-newer.ts'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { setLineDuplicates } from './gather-duplicates.ts'
+import { addGatherLines } from './gather-lines.ts'
 import { insertBrushes, type NewBrush } from './save-brush.ts'
 import { gatherFile, gatherLine, tipFrame } from './schema/all.ts'
 
@@ -97,4 +100,62 @@ it('what is found of many lines is noted at once: copies are skipped, decisions 
     ['take', null],
   ])
   expect(await person.json('/api/workspace/tally')).toMatchObject({ waiting: 2 })
+})
+
+it('a newer release of thousands of brushes is looked at, taken in and taken back', async () => {
+  person = await server.owner()
+  const { workspaceId } = person
+  const { db } = server.parts.deps
+  // so many that what is asked once for each of them would take minutes
+  const MANY = 8000
+  const origins = Array.from({ length: MANY }, () => randomUUID())
+  /** A ledger with a release of all of them. */
+  const lay = async (release: string, sizePx: number) => {
+    const { id: gatherId } = await person.post<{ id: string }>('/api/gathers')
+    const file = { workspaceId, gatherId, path: 'a.zip', sizeBytes: 1, blobSha: FRAME.blobSha, state: 'read' as const }
+    const [{ id: fileId } = { id: '' }] = await db.insert(gatherFile).values(file).returning({ id: gatherFile.id })
+    const source = { key: 'shore', title: 'Shore', release }
+    const about = { maker: '', licence: '', tags: [], recipe: defaultRecipe({ sizePx }), source }
+    const lines = origins.map((origin, n) => ({
+      ...{
+        workspaceId,
+        gatherId,
+        fileId,
+        ordinal: n,
+        folder: '',
+        path: `Reed ${n}`,
+        name: `Reed ${n}`,
+        setName: 'All',
+      },
+      ...{
+        kind: 'pack',
+        outcome: 'take' as const,
+        width: 64,
+        height: 64,
+        frames: [FRAME],
+        pixelKey: String(n),
+        origin,
+      },
+      brush: { ...about, inSets: [{ name: 'All', order: 0, at: n }] },
+    }))
+    await addGatherLines(db, lines)
+    return gatherId
+  }
+  type Taken = { brushes: number; followed: number }
+  const first = await lay('1.0.0', 40)
+  expect(await person.post<Taken>(`/api/gathers/${first}/take`)).toMatchObject({ brushes: MANY, followed: 0 })
+  const second = await lay('1.1.0', 50)
+  await markNewer(db, workspaceId, second)
+  const { newer } = await person.json<{ newer: object[] }>(`/api/gathers/${second}`)
+  expect(newer).toMatchObject([{ had: '1.0.0', counts: { follows: MANY }, gone: { count: 0 } }])
+  expect(await person.post<Taken>(`/api/gathers/${second}/take`)).toMatchObject({ brushes: 0, followed: MANY })
+  const sizes = async () => {
+    const { rows } = await db.execute<{ size: number; n: number }>(
+      sql`select size_px as size, count(*)::int as n from brush where workspace_id = ${workspaceId} group by 1`,
+    )
+    return rows
+  }
+  expect(await sizes()).toEqual([{ size: 50, n: MANY }])
+  expect(await person.post(`/api/gathers/${second}/undo`)).toEqual({ binned: 0, back: MANY, stayed: 0 })
+  expect(await sizes()).toEqual([{ size: 40, n: MANY }])
 })

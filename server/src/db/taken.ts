@@ -1,6 +1,7 @@
 import { groupBy } from '@satchel/core/group-by'
 import type { BrushState } from '@satchel/core/newer/state'
 import { and, count, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { except } from 'drizzle-orm/pg-core'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import { brush, brushVersion, gatherLine, takenBrush, takenPack, tip, tipFrame } from './schema/all.ts'
@@ -243,6 +244,40 @@ export async function setLinesTaken(db: Db, workspaceId: string, found: readonly
 /** Brushes of one pack that are named in an answer: more are counted. */
 const GONE_NAMED = 50
 
+/**
+ * Brushes of packs that were taken and are in no line of a ledger. The two lists are taken apart as a whole: asked for each brush
+ * whether there is a line, the database walks all lines for each where it does not know yet how many there are.
+ */
+async function listGone(db: Db, workspaceId: string, gatherId: string, packIds: readonly string[]) {
+  const ours = db
+    .select({ origin: takenBrush.origin })
+    .from(takenBrush)
+    .where(and(eq(takenBrush.workspaceId, workspaceId), isAnyOf(takenBrush.packId, packIds)))
+  const there = db
+    .select({ origin: sql<string>`${gatherLine.origin}` })
+    .from(gatherLine)
+    .where(
+      and(eq(gatherLine.workspaceId, workspaceId), eq(gatherLine.gatherId, gatherId), isNotNull(gatherLine.origin)),
+    )
+  const left = await except(ours, there)
+  if (left.length === 0) return []
+  return db
+    .select({ packId: takenBrush.packId, id: brush.id, name: brush.name })
+    .from(takenBrush)
+    .innerJoin(brush, eq(brush.id, takenBrush.brushId))
+    .where(
+      and(
+        eq(takenBrush.workspaceId, workspaceId),
+        isAnyOf(
+          takenBrush.origin,
+          left.map(({ origin }) => origin),
+        ),
+        isNull(brush.deletedAt),
+      ),
+    )
+    .orderBy(brush.name)
+}
+
 /** The packs in a ledger of which something was taken before, and how their lines stand. */
 export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
   // most libraries have taken nothing: then the lines are not walked
@@ -267,22 +302,12 @@ export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
     .groupBy(sql`1`, sql`2`, sql`3`, sql`4`)
     .orderBy(sql`2`, sql`3`)
   const known = await findTakenPacks(db, workspaceId, [...new Set(counts.map(({ key }) => key))])
-  const gone = await db
-    .select({ packId: takenBrush.packId, id: brush.id, name: brush.name })
-    .from(takenBrush)
-    .innerJoin(brush, eq(brush.id, takenBrush.brushId))
-    .where(
-      and(
-        eq(takenBrush.workspaceId, workspaceId),
-        isAnyOf(
-          takenBrush.packId,
-          [...known.values()].map(({ id }) => id),
-        ),
-        isNull(brush.deletedAt),
-        sql`not exists (select 1 from ${gatherLine} where ${ours} and ${gatherLine.origin} = ${takenBrush.origin})`,
-      ),
-    )
-    .orderBy(brush.name)
+  const gone = await listGone(
+    db,
+    workspaceId,
+    gatherId,
+    [...known.values()].map(({ id }) => id),
+  )
   return [...groupBy(counts, ({ key, release }) => JSON.stringify([key, release])).values()].flatMap((rows) => {
     const [first] = rows
     const had = first && known.get(first.key)
