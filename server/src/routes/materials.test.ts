@@ -87,7 +87,10 @@ describe('grains and strips', () => {
     expect(ledger.lines[0]?.use).toBe('grain')
     await person.post(`/api/gathers/${id}/decide`, { of: { ids }, use: 'tip' })
     expect((await settledLedger(person, id)).lines[0]?.use).toBe('tip')
-    expect(await person.post(`/api/gathers/${id}/take`)).toEqual({ brushes: 1, sets: 1, grains: 0, strips: 0 })
+    expect(await person.post(`/api/gathers/${id}/take`)).toEqual({
+      ...{ brushes: 1, sets: 1, grains: 0, strips: 0 },
+      ...{ followed: 0, kept: 0, pockets: [] },
+    })
     expect((await materials()).length).toBe(2)
   })
 
