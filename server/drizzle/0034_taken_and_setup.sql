@@ -29,6 +29,7 @@ CREATE TABLE "taken_pack" (
 	"key" text NOT NULL,
 	"title" text NOT NULL,
 	"release" text NOT NULL,
+	"signer" text DEFAULT '' NOT NULL,
 	"sets" jsonb NOT NULL,
 	"taken_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"set_by" uuid,

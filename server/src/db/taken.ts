@@ -11,6 +11,7 @@ import type { LineSource, LineTaken, TakenSet } from './schema/taken.ts'
 export type TakenPack = typeof takenPack.$inferSelect
 export type TakenBrush = Pick<typeof takenBrush.$inferSelect, 'origin' | 'brushId' | 'base' | 'packId'> & {
   release: string
+  signer: string
 }
 
 /** What was taken of brushes before, by what their makers' libraries call them. */
@@ -27,6 +28,7 @@ export async function findTaken(
       base: takenBrush.base,
       packId: takenBrush.packId,
       release: takenPack.release,
+      signer: takenPack.signer,
     })
     .from(takenBrush)
     .innerJoin(takenPack, eq(takenPack.id, takenBrush.packId))
@@ -147,21 +149,22 @@ export async function noteTakenPack(
   db: Db,
   workspaceId: string,
   gatherId: string,
-  { key, title, release, sets }: LineSource & { sets: TakenSet[] },
+  { key, title, release, signer = '', sets }: LineSource & { sets: TakenSet[] },
 ): Promise<string> {
   const [row] = await db
     .insert(takenPack)
-    .values({ workspaceId, key, title, release, sets, setBy: gatherId })
+    .values({ workspaceId, key, title, release, signer, sets, setBy: gatherId })
     .onConflictDoUpdate({
       target: [takenPack.workspaceId, takenPack.key],
       set: {
         title,
         release,
+        signer,
         sets,
         takenAt: new Date(),
         setBy: gatherId,
         previous: sql`case when ${takenPack.setBy} = ${gatherId} then ${takenPack.previous} else
-          jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'sets', ${takenPack.sets}) end`,
+          jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'signer', ${takenPack.signer}, 'sets', ${takenPack.sets}) end`,
       },
     })
     .returning({ id: takenPack.id })
@@ -198,6 +201,7 @@ export async function forgetOrigins(
     .set({
       title: sql`${takenPack.previous} ->> 'title'`,
       release: sql`${takenPack.previous} ->> 'release'`,
+      signer: sql`${takenPack.previous} ->> 'signer'`,
       sets: sql`${takenPack.previous} -> 'sets'`,
       setBy: null,
       previous: null,
@@ -294,12 +298,13 @@ export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
       key: source('key'),
       title: source('title'),
       release: source('release'),
+      signer: sql<string>`coalesce(${source('signer')}, '')`,
       standing: sql<LineTaken['standing'] | null>`${gatherLine.taken} ->> 'standing'`,
       n: count(),
     })
     .from(gatherLine)
     .where(and(ours, isNotNull(gatherLine.origin)))
-    .groupBy(sql`1`, sql`2`, sql`3`, sql`4`)
+    .groupBy(sql`1`, sql`2`, sql`3`, sql`4`, sql`5`)
     .orderBy(sql`2`, sql`3`)
   const known = await findTakenPacks(db, workspaceId, [...new Set(counts.map(({ key }) => key))])
   const gone = await listGone(
@@ -308,19 +313,23 @@ export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
     gatherId,
     [...known.values()].map(({ id }) => id),
   )
-  return [...groupBy(counts, ({ key, release }) => JSON.stringify([key, release])).values()].flatMap((rows) => {
-    const [first] = rows
-    const had = first && known.get(first.key)
-    if (!first || !had) return []
-    const left = gone.filter(({ packId }) => packId === had.id)
-    return {
-      title: first.title,
-      release: first.release,
-      had: had.release,
-      counts: Object.fromEntries(rows.map(({ standing, n }) => [standing ?? 'new', n])) as Partial<
-        Record<LineTaken['standing'] | 'new', number>
-      >,
-      gone: { count: left.length, named: left.slice(0, GONE_NAMED).map(({ id, name }) => ({ id, name })) },
-    }
-  })
+  return [...groupBy(counts, ({ key, release, signer }) => JSON.stringify([key, release, signer])).values()].flatMap(
+    (rows) => {
+      const [first] = rows
+      const had = first && known.get(first.key)
+      if (!first || !had) return []
+      const left = gone.filter(({ packId }) => packId === had.id)
+      return {
+        title: first.title,
+        release: first.release,
+        had: had.release,
+        /** That it is not signed by whom the other one was signed by: it may be somebody else's. */
+        isStrange: had.signer !== '' && had.signer !== first.signer,
+        counts: Object.fromEntries(rows.map(({ standing, n }) => [standing ?? 'new', n])) as Partial<
+          Record<LineTaken['standing'] | 'new', number>
+        >,
+        gone: { count: left.length, named: left.slice(0, GONE_NAMED).map(({ id, name }) => ({ id, name })) },
+      }
+    },
+  )
 }

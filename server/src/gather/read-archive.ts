@@ -29,9 +29,9 @@ async function openOrRefuse(reader: Reader, part: FilePart, at: string, depth: n
     return `${new LimitError('the depth of archives inside archives', depth, ARCHIVE_NESTING_MAX).message}.`
   const opened = await reader.deps.workers.run('openArchive', { part }).catch(refusalOf)
   if ('refused' in opened) return opened.refused
-  const { entries, manifest } = opened
+  const { entries, manifest, signer } = opened
   if (manifest) {
-    await readPack(reader, part, { at, entries, manifest })
+    await readPack(reader, part, { at, entries, manifest, signer })
     return undefined
   }
   reader.unpackedBytes += entries.reduce((sum, entry) => sum + entry.sizeBytes, 0)

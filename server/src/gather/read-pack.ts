@@ -12,15 +12,20 @@ import { addBrushLine, addLine, type ReadGrain, refused } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
 
 /** A pack that is being read: its file, what it says, and where each of its files lies. */
-type Pack = { part: FilePart; manifest: PackManifest; entries: ReadonlyMap<string, ZipEntry> }
+type Pack = { part: FilePart; manifest: PackManifest; entries: ReadonlyMap<string, ZipEntry>; signer: string }
 
 /** A Satchel pack's brushes come with recipe, tags, maker and all their sets. */
 export async function readPack(
   reader: Reader,
   part: FilePart,
-  { at, entries, manifest }: { at: string; entries: readonly ZipEntry[]; manifest: PackManifest },
+  {
+    at,
+    entries,
+    manifest,
+    signer = '',
+  }: { at: string; entries: readonly ZipEntry[]; manifest: PackManifest; signer: string | undefined },
 ): Promise<void> {
-  const pack: Pack = { part, manifest, entries: new Map(entries.map((entry) => [entry.path, entry])) }
+  const pack: Pack = { part, manifest, signer, entries: new Map(entries.map((entry) => [entry.path, entry])) }
   await offerCard(reader, manifest)
   // The archive itself was counted as one.
   reader.progress.expect(manifest.brushes.length - 1)
@@ -74,7 +79,12 @@ async function addPackBrush(
   if (grain && 'reason' in grain) return addLine(reader, head, refused('pack', grain.reason))
   const { maker, licence, tags, recipe, thumbnail } = brush
   const shown = await readPackThumbnail(reader, pack, order)
-  const source = { key: packKey(pack.manifest), title: pack.manifest.title, release: pack.manifest.release }
+  const source = {
+    key: packKey(pack.manifest),
+    title: pack.manifest.title,
+    release: pack.manifest.release,
+    signer: pack.signer,
+  }
   const isLost = isOwnPicture(thumbnail) && !shown
   await addBrushLine(
     reader,

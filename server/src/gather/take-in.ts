@@ -57,12 +57,13 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const ids = await insertBrushes(tx, workspaceId, news)
     const homes = await findSetsOf(tx, workspaceId, [...new Set(all.flatMap(({ brush }) => brush?.source?.key ?? []))])
     const sets = await intoSets(tx, workspaceId, brushes, { ids, homes })
-    const packIds = await notePacks(tx, act, all, homes)
+    const same = all.filter(isSameAlready)
+    const packIds = await notePacks(tx, act, [...lines, ...same], homes)
     const origins = brushes.flatMap((line, i) => (line.origin ? originOfLine(line, entryOf(ids, i), packIds) : []))
     await noteOrigins(tx, workspaceId, gatherId, origins)
     const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
     // of what is the same already, this release is the one it is told from later
-    await noteSame(tx, act, all.filter(isSameAlready), packIds)
+    await noteSame(tx, act, same, packIds)
     const here = await findTaken(
       tx,
       workspaceId,
@@ -137,7 +138,7 @@ export async function cancelGather(db: Db, workspaceId: string, gatherId: string
 
 /** A line that was passed over by itself, since nothing of it is new. */
 const isSameAlready = ({ taken, outcome, decided }: GatherLine) =>
-  taken?.standing === 'same' && outcome === 'skip' && !decided
+  taken?.standing === 'same' && !taken.isStrange && outcome === 'skip' && !decided
 
 /** @param facts Whose it is where it says nothing itself; what comes in a pack is whoever's that says, or nobody's. */
 function toNewBrush(line: GatherLine, facts: WorkspaceFacts) {

@@ -1,9 +1,15 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import { toUtf8 } from '@satchel/core/formats/text'
+import { toByteSource } from '@satchel/core/formats/zip/layout'
+import { listZip, readZipEntry } from '@satchel/core/formats/zip/read'
+import { formatSums } from '@satchel/core/pack/sums'
+import { nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
+import { createSigningKey, openSigner } from '@satchel/node/signature'
 import fc from 'fast-check'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { gatherFiles, type Line, loadLedger, takeInFiles } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
-import { blotPng } from '../testing/tips.ts'
+import { blotPng, zipOf } from '../testing/tips.ts'
 
 type Brush = {
   id: string
@@ -20,6 +26,7 @@ type Newer = {
   title: string
   release: string
   had: string
+  isStrange: boolean
   counts: Record<string, number>
   gone: { count: number; named: { id: string; name: string }[] }
 }
@@ -27,6 +34,7 @@ type NewerLine = Line & {
   taken: null | {
     standing: string
     had: string
+    isStrange?: boolean
     units: { facet: string; change: string; mine: string; theirs: string }[]
   }
 }
@@ -274,6 +282,51 @@ describe('taking in a newer release', () => {
     const undone = await person.post(`/api/gathers/${id}/undo`)
     expect(undone).toEqual({ binned: 0, back: 0, stayed: 0 })
     expect((await libraryOf(person)).has('two')).toBe(false)
+  })
+
+  it('passes over what is not signed by whom the first was signed, and says so', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    /** The same pack by another hand: one brush changed, and signed anew or not at all. */
+    const forge = async (signAs?: ReturnType<typeof createSigningKey>) => {
+      const source = toByteSource(second)
+      const files = new Map<string, Uint8Array>()
+      for (const entry of await listZip(source)) files.set(entry.path, await readZipEntry(source, entry, nodeZipCodecs))
+      const text = Buffer.from(files.get('pack.json') ?? [])
+        .toString()
+        .replace(/"sizePx": ?70/, '"sizePx":99')
+      files.set('pack.json', toUtf8(text))
+      if (signAs) {
+        const listed = [...files].filter(([path]) => !/SUMS|SIGNER/.test(path))
+        const sums = toUtf8(formatSums(listed.map(([path, bytes]) => ({ path, sha256: nodeHashBytes(bytes) }))))
+        const signer = openSigner(signAs.privatePem)
+        files.set('SHA256SUMS', sums)
+        files.set('SHA256SUMS.sig', signer.sign(sums))
+        files.set('SIGNER.pem', toUtf8(signer.pem))
+      }
+      return zipOf(Object.fromEntries(files))
+    }
+    for (const forged of [await forge(), await forge(createSigningKey())]) {
+      const { id, newer, lines } = await gather(forged)
+      expect(newer).toMatchObject([{ isStrange: true, counts: { follows: 1, same: 3 } }])
+      for (const line of lines.values()) expect([line.outcome, line.taken?.isStrange]).toEqual(['skip', true])
+      const nothing = await person.request(`/api/gathers/${id}/take`, { method: 'POST' })
+      expect(nothing.status).toBe(409)
+      await cancel(id)
+    }
+    const { id, newer } = await gather(second)
+    expect(newer).toMatchObject([{ isStrange: false, counts: { follows: 1 } }])
+    expect(await take(id)).toMatchObject({ followed: 1 })
+    expect((await find(person, 'one')).recipe.mark.sizePx).toBe(70)
+    // taken by hand it is the curator's choice, and undone like any other
+    const strange = await gather(await forge(createSigningKey()))
+    const ids = [strange.lines.get('one')?.id]
+    await person.post(`/api/gathers/${strange.id}/decide`, { of: { ids }, outcome: 'take' })
+    await take(strange.id)
+    expect((await find(person, 'one')).recipe.mark.sizePx).toBe(99)
+    expect(await person.post(`/api/gathers/${strange.id}/undo`)).toMatchObject({ back: 1 })
+    expect((await gather(second)).newer).toMatchObject([{ isStrange: false, counts: { same: 4 } }])
   })
 
   it('joins two releases that come in one drop into one brush each', async () => {

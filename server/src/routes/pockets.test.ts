@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, beforeEach, expect, inject, it } from 'vitest'
-import { takeInFiles } from '../testing/gather.ts'
+import { gatherFiles, takeInFiles } from '../testing/gather.ts'
 import { releaseAndDownload } from '../testing/release.ts'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
 import { blotPng } from '../testing/tips.ts'
@@ -71,14 +71,18 @@ it('is put away and brought back, renamed, and nobody else’s', async () => {
   expect((await post(person)).status).toBe(201)
 })
 
-it('travels in a pack, with those of its entries that are in it', async () => {
+it('travels in a pack, with those of its entries that are in it, and is laid out where that is wished', async () => {
   const { sets } = await person.json<{ sets: { id: string }[] }>('/api/sets')
   const { id } = await person.post<{ id: string }>('/api/pockets', { name: 'Evening', setId: sets[0]?.id })
   const [, second] = (await pockets())[0]?.items ?? []
   await patch(`/api/pockets/${id}/items/${second?.id}`, { sizePx: 24, label: 'small one' })
   const download = await releaseAndDownload(server, person)
   const colleague = await server.owner()
-  await takeInFiles(colleague, { 'shore.zip': download })
+  const { id: gather } = await gatherFiles(colleague, { 'shore.zip': download })
+  const { cards } = await colleague.json<{ cards: { fileId: string; key: string }[] }>(`/api/gathers/${gather}`)
+  const [{ fileId = '', key = '' } = {}] = cards
+  await colleague.post(`/api/gathers/${gather}/cards`, { fileId, key, isChosen: true })
+  await colleague.post(`/api/gathers/${gather}/take`)
   const [theirs] = await pockets(colleague)
   expect(theirs?.name).toBe('Evening')
   expect(theirs?.items.map(({ name, sizePx, label }) => [name, sizePx, label])).toEqual([

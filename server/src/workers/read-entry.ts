@@ -6,7 +6,9 @@ import { listZip, locateStoredEntry, readZipEntry } from '@satchel/core/formats/
 import { ENTRY_MEMORY_MAX_BYTES } from '@satchel/core/limits'
 import { type BrushSettings, readBrushSettings } from '@satchel/core/loose-ends/references'
 import { isSatchelPack, openPack } from '@satchel/core/pack/read'
-import { nodeZipCodecs } from '@satchel/node/hash'
+import { findSigner } from '@satchel/core/pack/signer'
+import { nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
+import { checkSignature } from '@satchel/node/signature'
 import { readTip } from './read-tip.ts'
 import { orRefused } from './refused.ts'
 import type { FilePart, OpenedArchive, ReadEntry, Tasks } from './tasks.ts'
@@ -14,6 +16,7 @@ import type { FilePart, OpenedArchive, ReadEntry, Tasks } from './tasks.ts'
 /** Settings are short texts: what is longer is none. */
 const SETTINGS_MAX_BYTES = 256 * 1024
 const OPENING_BRACE = 0x7b
+const SIGNER_TOOLS = { codecs: nodeZipCodecs, hash: nodeHashBytes, checkSignature }
 
 /** A part of a file as a source, as long as `use` lasts. */
 async function withSource<Result>(part: FilePart, use: (source: ByteSource) => Promise<Result>): Promise<Result> {
@@ -74,7 +77,8 @@ export const openArchive: Tasks['openArchive'] = ({ part }) =>
       const entries: ZipEntry[] = await listZip(source)
       if (!isSatchelPack(entries)) return { entries, manifest: undefined }
       const { manifest } = await openPack(source, nodeZipCodecs, entries)
-      return { entries, manifest }
+      const signer = await findSigner(source, entries, SIGNER_TOOLS)
+      return { entries, manifest, ...(signer === undefined ? {} : { signer }) }
     }),
   )
 

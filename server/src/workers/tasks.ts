@@ -71,7 +71,12 @@ export type ReadEntry =
   | { outcome: 'archive'; part: FilePart | undefined }
 
 /** An archive's listing, or the manifest of a Satchel pack beside it. */
-export type OpenedArchive = { entries: ZipEntry[]; manifest: PackManifest | undefined }
+export type OpenedArchive = {
+  entries: ZipEntry[]
+  manifest: PackManifest | undefined
+  /** Whose key has signed that, where somebody's has. */
+  signer?: string
+}
 
 /** A source's file as it was opened: what it is, how large its picture, and the first guess of a plan. */
 export type OpenedSource = {

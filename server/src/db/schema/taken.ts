@@ -18,11 +18,13 @@ export const takenPack = pgTable(
     key: text().notNull(),
     title: text().notNull(),
     release: text().notNull(),
+    /** Whose key has signed that release; empty where nobody's. */
+    signer: text().notNull().default(''),
     sets: jsonb().$type<TakenSet[]>().notNull(),
     takenAt: createdAt(),
     /** The ledger that wrote it last, and what stood here before that, as long as it can be taken back. */
     setBy: uuid(),
-    previous: jsonb().$type<{ title: string; release: string; sets: TakenSet[] }>(),
+    previous: jsonb().$type<{ title: string; release: string; signer: string; sets: TakenSet[] }>(),
   },
   (t) => [unique('taken_pack_key').on(t.workspaceId, t.key)],
 )
@@ -52,7 +54,13 @@ export const takenBrush = pgTable(
 )
 
 /** The pack that a line came in. */
-export type LineSource = { key: string; title: string; release: string }
+export type LineSource = {
+  key: string
+  title: string
+  release: string
+  /** Whose key has signed it; empty or absent where nobody's. */
+  signer?: string
+}
 
 /**
  * How a line stands to the brush that was taken of it before: as `Standing` says; or its release is older than what is here; or the
@@ -66,6 +74,8 @@ export type LineTaken = {
   name: string
   /** Of which release it was taken. */
   had: string
+  /** That it is not signed by whom that release was signed by. */
+  isStrange?: boolean
   /** What was changed, and by whom. */
   units: ToldUnit[]
 }

@@ -45,7 +45,7 @@ export async function markNewer(db: Db, workspaceId: string, gatherId: string, s
       const before = line.origin && taken.get(line.origin)
       if (!before || line.outcome === 'refuse') return []
       const standing = standingOf(line, before, before.brushId ? brushes.get(before.brushId) : undefined)
-      return [{ id: line.id, taken: standing, outcome: OUTCOMES[standing.standing] }]
+      return [{ id: line.id, taken: standing, outcome: standing.isStrange ? 'skip' : OUTCOMES[standing.standing] }]
     })
     // taken back since it was noted
     const gone = some.filter(({ origin, isNoted }) => isNoted && !taken.has(origin))
@@ -57,11 +57,13 @@ export async function markNewer(db: Db, workspaceId: string, gatherId: string, s
 type Before = Awaited<ReturnType<typeof findTaken>> extends Map<string, infer Taken> ? Taken : never
 type Here = Awaited<ReturnType<typeof loadWholeBrushes>> extends Map<string, infer Brush> ? Brush : never
 
-function standingOf(line: GatherLine, { base, release: had }: Before, here: Here | undefined): LineTaken {
+function standingOf(line: GatherLine, { base, release: had, signer }: Before, here: Here | undefined): LineTaken {
   if (!here) return { standing: 'removed', brushId: null, name: base.name, had, units: [] }
   const three = { base, mine: stateOfBrush(here), theirs: stateOfLine(line) }
   const merged = mergeThree(three)
   const isBack = isOlder(line.brush?.source?.release ?? '', had)
   const standing = here.deletedAt ? 'binned' : isBack && merged.standing !== 'same' ? 'older' : merged.standing
-  return { standing, brushId: here.id, name: three.mine.name, had, units: tellUnits(three, merged) }
+  const isStrange = signer !== '' && signer !== (line.brush?.source?.signer ?? '')
+  const strange = isStrange ? { isStrange } : {}
+  return { standing, brushId: here.id, name: three.mine.name, had, ...strange, units: tellUnits(three, merged) }
 }

@@ -185,7 +185,7 @@ export async function notePacks(
   const known = await findTakenPacks(db, workspaceId, [
     ...new Set(lines.flatMap(({ brush }) => brush?.source?.key ?? [])),
   ])
-  const newest = new Map<string, { title: string; release: string }>()
+  const newest = new Map<string, { title: string; release: string; signer?: string }>()
   for (const { origin, brush } of lines) {
     const source = brush?.source
     if (!origin || !source) continue
@@ -194,10 +194,16 @@ export async function notePacks(
     else if (!newest.has(source.key)) newest.set(source.key, now)
   }
   const ids = new Map<string, string>()
-  for (const [key, { title, release }] of newest)
+  for (const [key, { title, release, signer = '' }] of newest)
     ids.set(
       key,
-      await noteTakenPack(db, workspaceId, gatherId, { key, title, release, sets: [...(setsOf.get(key) ?? [])] }),
+      await noteTakenPack(db, workspaceId, gatherId, {
+        key,
+        title,
+        release,
+        signer,
+        sets: [...(setsOf.get(key) ?? [])],
+      }),
     )
   return ids
 }

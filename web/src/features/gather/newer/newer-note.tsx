@@ -12,6 +12,7 @@ export function NewerNote({
     <span>
       <strong className={needsCare ? 'text-amber' : 'text-ink'}>{word}</strong>
       {`: ${way === 'parts' ? more(taken) : DECIDED[way]}`}
+      {taken.isStrange && taken.standing !== 'same' && '; not signed by whom the first was'}
     </span>
   )
 }

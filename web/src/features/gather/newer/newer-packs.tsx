@@ -12,13 +12,19 @@ export function NewerPacks({ packs }: { packs: readonly NewerPack[] }) {
         const asked = (pack.counts.joins ?? 0) + (pack.counts.open ?? 0)
         return (
           <div
-            key={`${pack.title} ${pack.release}`}
+            key={`${pack.title} ${pack.release} ${pack.isStrange}`}
             className="flex flex-wrap items-center gap-x-4 gap-y-1 rounded-10 border border-slate bg-surface px-3 py-2 text-13"
           >
             <span className="min-w-0 flex-[1_1_22rem]">
               <strong className="font-title text-15">{[pack.title, pack.release].join(' ').trim()}</strong>{' '}
               <span className="text-quiet">{pack.had && `(you have ${pack.had})`}</span>
               <span className="block">{tellCounts(pack, formatCount)}</span>
+              {pack.isStrange && (
+                <strong className="block text-amber">
+                  It is not signed by whoever signed {pack.had || 'the one you have'}: what it changes is passed over
+                  unless you take it.
+                </strong>
+              )}
               {pack.gone.count > 0 && <Gone gone={pack.gone} />}
             </span>
             {asked > 0 && (
