@@ -6,6 +6,8 @@ import { toast, toastError } from '../../../components/toasts.tsx'
 import { foldersQuery, takeOutOfFolders } from '../../../data/editions.ts'
 import { useRefresh } from '../../../data/use-refresh.ts'
 
+const DAY = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeZone: 'UTC' })
+
 /** What lies in folders because of an edition: what its end takes out, seen before, and done at any time. */
 export function ClassFolders({ editionId, lastDay }: { editionId: string; lastDay: string | null }) {
   const folders = useQuery(foldersQuery(editionId))
@@ -41,7 +43,7 @@ export function ClassFolders({ editionId, lastDay }: { editionId: string; lastDa
       {ours.length > 0 && (
         <>
           <p className="text-13 text-quiet">
-            {lastDay ? `Taken out after ${lastDay}, or when you end it: ` : 'Taken out when you end it: '}
+            {lastDay ? `Taken out after ${DAY.format(new Date(`${lastDay}T00:00:00Z`))}, or when you end it: ` : 'Taken out when you end it: '}
             what was covered comes back, what somebody changed there stays.
           </p>
           <ul className="grid gap-1">

@@ -31,7 +31,7 @@ export function EditionBench({ packId, edition, from }: Props) {
   const moments = kit ? standingOf(kit, new Date()) : []
   return (
     <div className="grid gap-8">
-      <div className="sticky top-0 z-10 -mx-6 grid gap-2 border-b border-line bg-ground px-6 py-3">
+      <div className="sticky top-[52px] z-10 -mx-6 grid gap-2 border-b border-line bg-ground px-6 py-3">
         <div className="flex flex-wrap items-end gap-3">
           <div className="w-72">
             <TextField
