@@ -43,7 +43,9 @@ export function ClassFolders({ editionId, lastDay }: { editionId: string; lastDa
       {ours.length > 0 && (
         <>
           <p className="text-13 text-quiet">
-            {lastDay ? `Taken out after ${DAY.format(new Date(`${lastDay}T00:00:00Z`))}, or when you end it: ` : 'Taken out when you end it: '}
+            {lastDay
+              ? `Taken out after ${DAY.format(new Date(`${lastDay}T00:00:00Z`))}, or when you end it: `
+              : 'Taken out when you end it: '}
             what was covered comes back, what somebody changed there stays.
           </p>
           <ul className="grid gap-1">
