@@ -1,23 +1,32 @@
-import type { PartName } from '../brush/parts.ts'
-import { PART_NAMES } from '../brush/parts.ts'
-import type { Recipe } from '../brush/recipe.ts'
-import type { Thumbnail } from '../brush/thumbnail.ts'
+import * as v from 'valibot'
+import { parseRecipe } from '../brush/migrate-recipe.ts'
+import { PART_NAMES, type PartName } from '../brush/parts.ts'
+import { Recipe } from '../brush/recipe.ts'
+import { Thumbnail } from '../brush/thumbnail.ts'
 
+const Words = v.array(v.string())
 /** All of a brush that its maker or its owner can change, in a shape that two libraries share. */
-export type BrushState = {
-  name: string
-  maker: string
-  licence: string
-  tags: readonly string[]
-  recipe: Recipe
+const BrushState = v.object({
+  name: v.string(),
+  maker: v.string(),
+  licence: v.string(),
+  tags: Words,
+  recipe: Recipe,
   /** Frames by the names of their pixels, what each is called (none where no frame has a name), and keys of its open file. */
-  pictures: {
-    frames: readonly string[]
-    names: readonly string[]
-    keys: readonly (readonly [key: string, value: string])[]
-  }
+  pictures: v.object({
+    frames: Words,
+    names: Words,
+    keys: v.array(v.strictTuple([v.string(), v.string()])),
+  }),
   /** What stands for it, and the name of the file where that is a picture of its own. */
-  thumbnail: { of: Thumbnail; file: string }
+  thumbnail: v.object({ of: Thumbnail, file: v.string() }),
+})
+export type BrushState = v.InferOutput<typeof BrushState>
+
+/** A state as it was stored, with its recipe brought to the newest version. @throws {Error} If it is none. */
+export const parseBrushState = (stored: unknown): BrushState => {
+  const { recipe, ...state } = stored as BrushState
+  return v.parse(BrushState, { ...state, recipe: parseRecipe(recipe) })
 }
 
 const WORDS = ['name', 'maker', 'licence', 'pictures', 'thumbnail'] as const

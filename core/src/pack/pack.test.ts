@@ -187,6 +187,9 @@ describe('a Satchel pack', () => {
     await expect(openPack(toByteSource(zipOf(cut)))).rejects.toThrow('expected the picture of "Kelp/edge" in it')
     const change = (edit: object) => () => parseManifest(JSON.stringify({ ...manifest, ...edit }))
     expect(change({ version: 8 })).toThrow('version 7 or older, found 8')
+    const setup = { hidden: [], hidesOthers: true }
+    expect(change({ setup: { ...setup, until: '2031-02-01T00:00:00.000Z' } })).not.toThrow()
+    expect(change({ setup: { ...setup, until: 'next week' } })).toThrow('setup.until')
     expect(change({ sets: [{ name: 'S', brushes: ['gone'] }] })).toThrow('the brush "gone" of set "S" in the pack')
     expect(change({ single: ['gone'] })).toThrow('the single brush "gone" in the pack')
     expect(change({ grains: [] })).toThrow(`the grain or strip ${sand} of "Sand" in the pack`)

@@ -1,6 +1,8 @@
+import * as v from 'valibot'
 import type { RackSetup } from '../pack/setup-card.ts'
 
-export type PocketEntry = { id: string; brushId: string; sizePx: number; label: string }
+const PocketEntry = v.object({ id: v.string(), brushId: v.string(), sizePx: v.number(), label: v.string() })
+export type PocketEntry = v.InferOutput<typeof PocketEntry>
 /** What of a library a setup card may change: which sets are out of sight, and its pockets. */
 export type Rack = {
   sets: readonly { id: string; isHidden: boolean }[]
@@ -8,10 +10,11 @@ export type Rack = {
 }
 
 /** What a card has changed of a rack: sets that it wants out of sight, and pockets that came with it as they came. */
-export type LaidOut = {
-  hidden: readonly string[]
-  pockets: readonly { id: string; entries: readonly PocketEntry[] }[]
-}
+export const LaidOut = v.object({
+  hidden: v.array(v.string()),
+  pockets: v.array(v.object({ id: v.string(), entries: v.array(PocketEntry) })),
+})
+export type LaidOut = v.InferOutput<typeof LaidOut>
 
 /**
  * The sets that a card hides: those of its own that it names, and all others where it says so. A set that the owner has out of sight
@@ -35,16 +38,17 @@ export function setsToHide(
 }
 
 /** What putting a card back does. */
-export type PuttingBack = {
+export const PuttingBack = v.object({
   /** Sets that are shown again. */
-  shows: string[]
+  shows: v.array(v.string()),
   /** Entries of pockets that go. */
-  removes: string[]
+  removes: v.array(v.string()),
   /** Pockets that go whole. */
-  putsAway: string[]
+  putsAway: v.array(v.string()),
   /** Entries of its pockets that were added or changed since, and stay. */
-  kept: number
-}
+  kept: v.number(),
+})
+export type PuttingBack = v.InferOutput<typeof PuttingBack>
 
 /**
  * Plans how a rack is put back as it was before a card: whatever was changed of it since stays as it is.

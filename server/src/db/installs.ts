@@ -83,6 +83,8 @@ export const listInstallsOver = (db: Db, now: Date) =>
     .from(install)
     .innerJoin(edition, eq(edition.id, install.editionId))
     .where(and(eq(install.state, 'in'), lte(edition.endsAt, now)))
+    // in any order: what cannot be taken out is not always in front of the rest
+    .orderBy(sql`random()`)
     .limit(100)
 
 export async function changeInstall(

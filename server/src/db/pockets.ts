@@ -35,6 +35,15 @@ export async function listPockets(db: Db, workspaceId: string) {
   return pockets.map((each) => ({ ...each, items: items.filter((item) => item.pocketId === each.id) }))
 }
 
+/** What the pockets are called. */
+export async function listPocketNames(db: Db, workspaceId: string): Promise<string[]> {
+  const rows = await db
+    .select({ name: pocket.name })
+    .from(pocket)
+    .where(and(eq(pocket.workspaceId, workspaceId), isNull(pocket.deletedAt)))
+  return rows.map(({ name }) => name)
+}
+
 /** Makes a pocket, with all brushes of a set at their own sizes if one is named. */
 export async function createPocket(
   db: Db,

@@ -133,11 +133,15 @@ export async function listCardsDue(db: Db, now: Date): Promise<Pick<SetCard, 'id
         ),
       ),
   )
-  return db
-    .select({ id: setupCard.id, workspaceId: setupCard.workspaceId })
-    .from(setupCard)
-    .where(and(isNull(setupCard.putBackAt), or(lte(setupCard.until, now), isOver)))
-    .limit(CARDS_AT_ONCE)
+  return (
+    db
+      .select({ id: setupCard.id, workspaceId: setupCard.workspaceId })
+      .from(setupCard)
+      .where(and(isNull(setupCard.putBackAt), or(lte(setupCard.until, now), isOver)))
+      // in any order: what cannot be put back is not always in front of the rest
+      .orderBy(sql`random()`)
+      .limit(CARDS_AT_ONCE)
+  )
 }
 
 /** Notes a card that came in a file of a ledger. One of the same pack that was noted before, of a reading that broke off, goes. */

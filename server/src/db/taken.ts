@@ -1,5 +1,4 @@
 import { groupBy } from '@satchel/core/group-by'
-import type { BrushState } from '@satchel/core/newer/state'
 import { and, count, eq, isNotNull, isNull, sql } from 'drizzle-orm'
 import { except } from 'drizzle-orm/pg-core'
 import type { Db } from './database.ts'
@@ -9,10 +8,7 @@ import type { BrushSnapshot, StoredFrame } from './schema/library.ts'
 import type { LineSource, LineTaken, TakenSet } from './schema/taken.ts'
 
 export type TakenPack = typeof takenPack.$inferSelect
-export type TakenBrush = Pick<typeof takenBrush.$inferSelect, 'origin' | 'brushId' | 'base' | 'packId'> & {
-  release: string
-  signer: string
-}
+export type TakenBrush = Pick<typeof takenBrush.$inferSelect, 'origin' | 'brushId' | 'base' | 'release' | 'signer'>
 
 /** What was taken of brushes before, by what their makers' libraries call them. */
 export async function findTaken(
@@ -26,14 +22,26 @@ export async function findTaken(
       origin: takenBrush.origin,
       brushId: takenBrush.brushId,
       base: takenBrush.base,
-      packId: takenBrush.packId,
-      release: takenPack.release,
-      signer: takenPack.signer,
+      release: takenBrush.release,
+      signer: takenBrush.signer,
     })
     .from(takenBrush)
-    .innerJoin(takenPack, eq(takenPack.id, takenBrush.packId))
     .where(and(eq(takenBrush.workspaceId, workspaceId), isAnyOf(takenBrush.origin, origins)))
   return new Map(rows.map((row) => [row.origin, row]))
+}
+
+/** Which brushes of those origins are still here, without all that is known of them. */
+export async function findBrushIds(
+  db: Db,
+  workspaceId: string,
+  origins: readonly string[],
+): Promise<Map<string, string>> {
+  if (origins.length === 0) return new Map()
+  const rows = await db
+    .select({ origin: takenBrush.origin, brushId: takenBrush.brushId })
+    .from(takenBrush)
+    .where(and(eq(takenBrush.workspaceId, workspaceId), isAnyOf(takenBrush.origin, origins)))
+  return new Map(rows.flatMap(({ origin, brushId }) => (brushId ? [[origin, brushId] as const] : [])))
 }
 
 /** Keeps others from taking the same in while one act does. */
@@ -104,7 +112,7 @@ export async function loadWholeBrushes(
 }
 
 /** Which brush one is here, of which pack, and how its maker gives it. */
-export type Origin = { origin: string; packId: string; brushId: string | null; base: BrushState }
+export type Origin = Pick<TakenBrush, 'origin' | 'base' | 'release' | 'signer'> & { packId: string; brushId: string }
 
 /** Notes where brushes came from; what was noted before is kept for taking the ledger back. */
 export async function noteOrigins(
@@ -113,7 +121,9 @@ export async function noteOrigins(
   gatherId: string,
   origins: readonly Origin[],
 ): Promise<void> {
-  for (const some of inParts(takenBrush, origins))
+  // of the same brush twice the last counts: one statement writes a row once
+  const once = new Map(origins.map((each) => [each.origin, each]))
+  for (const some of inParts(takenBrush, [...once.values()]))
     await db
       .insert(takenBrush)
       .values(some.map((each) => ({ workspaceId, setBy: gatherId, ...each })))
@@ -122,11 +132,14 @@ export async function noteOrigins(
         set: {
           packId: sql`excluded.pack_id`,
           brushId: sql`excluded.brush_id`,
+          release: sql`excluded.release`,
+          signer: sql`excluded.signer`,
           base: sql`excluded.base`,
           setBy: gatherId,
           // what one act writes twice goes back to what stood there before it
           previous: sql`case when ${takenBrush.setBy} = ${gatherId} then ${takenBrush.previous} else
-            jsonb_build_object('packId', ${takenBrush.packId}, 'brushId', ${takenBrush.brushId}, 'base', ${takenBrush.base}) end`,
+            jsonb_build_object('packId', ${takenBrush.packId}, 'brushId', ${takenBrush.brushId},
+              'release', ${takenBrush.release}, 'signer', ${takenBrush.signer}, 'base', ${takenBrush.base}) end`,
         },
       })
 }
@@ -149,22 +162,21 @@ export async function noteTakenPack(
   db: Db,
   workspaceId: string,
   gatherId: string,
-  { key, title, release, signer = '', sets }: LineSource & { sets: TakenSet[] },
+  { key, title, release, sets }: LineSource & { sets: TakenSet[] },
 ): Promise<string> {
   const [row] = await db
     .insert(takenPack)
-    .values({ workspaceId, key, title, release, signer, sets, setBy: gatherId })
+    .values({ workspaceId, key, title, release, sets, setBy: gatherId })
     .onConflictDoUpdate({
       target: [takenPack.workspaceId, takenPack.key],
       set: {
         title,
         release,
-        signer,
         sets,
         takenAt: new Date(),
         setBy: gatherId,
         previous: sql`case when ${takenPack.setBy} = ${gatherId} then ${takenPack.previous} else
-          jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'signer', ${takenPack.signer}, 'sets', ${takenPack.sets}) end`,
+          jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'sets', ${takenPack.sets}) end`,
       },
     })
     .returning({ id: takenPack.id })
@@ -190,6 +202,8 @@ export async function forgetOrigins(
     .set({
       packId: sql`(${takenBrush.previous} ->> 'packId')::uuid`,
       brushId: sql`(select ${brush.id} from ${brush} where ${brush.id} = (${takenBrush.previous} ->> 'brushId')::uuid)`,
+      release: sql`${takenBrush.previous} ->> 'release'`,
+      signer: sql`${takenBrush.previous} ->> 'signer'`,
       base: sql`${takenBrush.previous} -> 'base'`,
       setBy: null,
       previous: null,
@@ -201,7 +215,6 @@ export async function forgetOrigins(
     .set({
       title: sql`${takenPack.previous} ->> 'title'`,
       release: sql`${takenPack.previous} ->> 'release'`,
-      signer: sql`${takenPack.previous} ->> 'signer'`,
       sets: sql`${takenPack.previous} -> 'sets'`,
       setBy: null,
       previous: null,
@@ -298,13 +311,14 @@ export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
       key: source('key'),
       title: source('title'),
       release: source('release'),
-      signer: sql<string>`coalesce(${source('signer')}, '')`,
       standing: sql<LineTaken['standing'] | null>`${gatherLine.taken} ->> 'standing'`,
+      had: sql<string | null>`max(${gatherLine.taken} ->> 'had')`,
+      isStrange: sql<boolean>`coalesce(bool_or((${gatherLine.taken} ->> 'isStrange')::boolean), false)`,
       n: count(),
     })
     .from(gatherLine)
     .where(and(ours, isNotNull(gatherLine.origin)))
-    .groupBy(sql`1`, sql`2`, sql`3`, sql`4`, sql`5`)
+    .groupBy(sql`1`, sql`2`, sql`3`, sql`4`)
     .orderBy(sql`2`, sql`3`)
   const known = await findTakenPacks(db, workspaceId, [...new Set(counts.map(({ key }) => key))])
   const gone = await listGone(
@@ -313,22 +327,28 @@ export async function listNewer(db: Db, workspaceId: string, gatherId: string) {
     gatherId,
     [...known.values()].map(({ id }) => id),
   )
-  return [...groupBy(counts, ({ key, release, signer }) => JSON.stringify([key, release, signer])).values()].flatMap(
-    (rows) => {
+  return [...groupBy(counts, ({ key, title, release }) => JSON.stringify([key, title, release]))].flatMap(
+    ([id, rows]) => {
       const [first] = rows
-      const had = first && known.get(first.key)
-      if (!first || !had) return []
-      const left = gone.filter(({ packId }) => packId === had.id)
+      const pack = first && known.get(first.key)
+      // brushes may have come by another pack of the same maker
+      const had = pack?.release ?? rows.find((row) => row.had !== null)?.had
+      if (!first || had == null) return []
+      const left = gone.filter(({ packId }) => packId === pack?.id)
       return {
+        id,
         title: first.title,
         release: first.release,
-        had: had.release,
-        /** That it is not signed by whom the other one was signed by: it may be somebody else's. */
-        isStrange: had.signer !== '' && had.signer !== first.signer,
+        had,
+        /** That some of it is not signed by whom those were signed by that are here: it may be somebody else's. */
+        isStrange: rows.some(({ isStrange }) => isStrange),
         counts: Object.fromEntries(rows.map(({ standing, n }) => [standing ?? 'new', n])) as Partial<
           Record<LineTaken['standing'] | 'new', number>
         >,
-        gone: { count: left.length, named: left.slice(0, GONE_NAMED).map(({ id, name }) => ({ id, name })) },
+        gone: {
+          count: left.length,
+          named: left.slice(0, GONE_NAMED).map(({ id: brushId, name }) => ({ id: brushId, name })),
+        },
       }
     },
   )

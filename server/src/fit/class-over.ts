@@ -6,17 +6,25 @@ import { takeOut } from './installs.ts'
 
 const LOOK_MS = 5_000
 
-/** Takes the brushes of an edition out of the folders of apps: these are as they were before. @returns What was taken out. */
+/** What became of the folders of an edition: what was taken out, and what could not be, by name. */
+export type TakenOut = { takenOut: { name: string; stayed: number }[]; failed: string[] }
+
+/** Takes the brushes of an edition out of the folders of apps: these are as they were before. One that fails holds up no other. */
 export async function takeOutOf(
-  deps: Deps,
+  deps: Deps & Pick<AppDeps, 'log'>,
   workspaceId: string,
   editionId: string,
-): Promise<{ name: string; destinationId: string; stayed: number }[]> {
-  const done: { name: string; destinationId: string; stayed: number }[] = []
-  for (const { id, name, destinationId, state } of await listInstallsOf(deps.db, workspaceId, editionId)) {
+): Promise<TakenOut> {
+  const done: TakenOut = { takenOut: [], failed: [] }
+  for (const { id, name, state } of await listInstallsOf(deps.db, workspaceId, editionId)) {
     if (state !== 'in') continue
-    const { stayed } = await takeOut(deps, workspaceId, id)
-    done.push({ name, destinationId, stayed: stayed.length })
+    try {
+      const { stayed } = await takeOut(deps, workspaceId, id)
+      done.takenOut.push({ name, stayed: stayed.length })
+    } catch (error) {
+      deps.log.error({ err: error, install: id }, 'what a class had in a folder could not be taken out')
+      done.failed.push(name)
+    }
   }
   return done
 }

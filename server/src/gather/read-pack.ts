@@ -29,19 +29,29 @@ export async function readPack(
   await offerCard(reader, manifest)
   // The archive itself was counted as one.
   reader.progress.expect(manifest.brushes.length - 1)
+  const places = placesIn(manifest)
   for (const [i, brush] of manifest.brushes.entries()) {
     reader.context.signal.throwIfAborted()
-    const inSets = manifest.sets.flatMap(({ name, brushes }, order) => {
-      const at = brushes.indexOf(brush.id)
-      return at < 0 ? [] : [{ name, order, at }]
-    })
+    const { inSets, pins } = places.get(brush.id) ?? { inSets: [], pins: [] }
     const head: LineHead = { folder: at, path: brush.name, setName: inSets[0]?.name ?? '' }
-    const pins = manifest.pockets.flatMap(({ name: pocket, entries }) =>
-      entries.flatMap(({ brush: id, sizePx, label }, at) => (id === brush.id ? [{ pocket, at, sizePx, label }] : [])),
-    )
     await addPackBrush(reader, head, { inSets, pins, order: i, pack })
     reader.progress.finish()
   }
+}
+
+type Places = { inSets: InSet[]; pins: PackPin[] }
+
+/** The sets and pockets that each brush of a pack lies in: gone through once, whatever their number. */
+function placesIn({ brushes, sets, pockets }: PackManifest): Map<string, Places> {
+  const places = new Map(brushes.map(({ id }): [string, Places] => [id, { inSets: [], pins: [] }]))
+  // one that stands in a set twice lies where it stands first
+  for (const [order, { name, brushes: ids }] of sets.entries())
+    for (const [at, id] of ids.entries())
+      if (places.get(id)?.inSets.at(-1)?.order !== order) places.get(id)?.inSets.push({ name, order, at })
+  for (const { name: pocket, entries } of pockets)
+    for (const [at, { brush, sizePx, label }] of entries.entries())
+      places.get(brush)?.pins.push({ pocket, at, sizePx, label })
+  return places
 }
 
 /** A pack's pockets and its setup card are offered, and laid out only where that is chosen. */

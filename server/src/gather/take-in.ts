@@ -11,7 +11,7 @@ import { removePocketItems } from '../db/pockets.ts'
 import { goBack, insertBrushes } from '../db/save-brush.ts'
 import { addToSet, ensureSets, ownSetsAmong, updateSet } from '../db/sets.ts'
 import { listOfferedCards } from '../db/setup-cards.ts'
-import { findTaken, forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
+import { forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
 import { Refusal } from '../errors.ts'
 import { layOutCards, undoCards } from '../library/setup-cards.ts'
 import { nameOf } from './lines.ts'
@@ -46,7 +46,8 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const all = (await loadGatherLines(tx, workspaceId, gatherId)).filter((line) => line.brush)
     const lines = all.filter((line) => line.outcome === 'take')
     const offered = await listOfferedCards(tx, workspaceId, gatherId, { hold: true })
-    if (lines.length === 0 && !offered.some((card) => card.isChosen))
+    const chosen = offered.filter((card) => card.isChosen)
+    if (lines.length === 0 && chosen.length === 0)
       throw new Refusal('clash', 'Nothing is marked to be taken in; choose at least one line.')
     await lockTaking(tx, workspaceId)
     const act = { workspaceId, gatherId }
@@ -64,14 +65,8 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
     // of what is the same already, this release is the one it is told from later
     await noteSame(tx, act, same, packIds)
-    const here = await findTaken(
-      tx,
-      workspaceId,
-      all.flatMap(({ origin }) => origin ?? []),
-    )
     const newIds = new Map(brushes.map((line, i) => [line.id, entryOf(ids, i)]))
-    const brushOf = (line: GatherLine) => newIds.get(line.id) ?? here.get(line.origin ?? '')?.brushId ?? undefined
-    const laid = await layOutCards(tx, act, all, { brushOf, homes })
+    const laid = await layOutCards(tx, act, all, { chosen, newIds, homes })
     const materials = await addMaterials(tx, workspaceId, [
       ...fresh.flatMap(toMaterials),
       ...grains.flatMap(toMaterials),

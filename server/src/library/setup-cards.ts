@@ -1,8 +1,10 @@
+import { groupBy } from '@satchel/core/group-by'
+import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { type PuttingBack, planPutBack, setsToHide } from '@satchel/core/setup/rack'
 import type { AppDeps } from '../app-deps.ts'
 import type { Db } from '../db/database.ts'
 import type { GatherLine } from '../db/gathers.ts'
-import { createPocket, insertItems, listPockets, removePocketItems, updatePocket } from '../db/pockets.ts'
+import { createPocket, insertItems, listPocketNames, removePocketItems, updatePocket } from '../db/pockets.ts'
 import {
   addCard,
   dropCardsOf,
@@ -11,57 +13,54 @@ import {
   laidBut,
   listCardsDue,
   listCardsInUse,
-  listOfferedCards,
+  type listOfferedCards,
   loadRack,
   lockCards,
   type SetCard,
   setPutBack,
 } from '../db/setup-cards.ts'
+import { findBrushIds } from '../db/taken.ts'
 import { lookAgain } from '../look-again.ts'
 
 const LOOK_MS = 5_000
 
+type Laying = {
+  chosen: Awaited<ReturnType<typeof listOfferedCards>>
+  /** The brushes that lines have become, by the ids of the lines. */
+  newIds: ReadonlyMap<string, string>
+  /** Where the sets of packs went: by the pack's key, and there by the set's name. */
+  homes: ReadonlyMap<string, ReadonlyMap<string, string>>
+}
+
 /**
  * Lays out the cards of a ledger that were chosen: a pocket of its own for each of a pack's, and sets out of sight.
- * @param brushOf Which brush a line is here by now; none where it was passed over.
- * @param homes Where the sets of packs went: by the pack's key, and there by the set's name.
+ * @param lines All of the ledger: what was passed over may be here already.
  * @returns The ids of what was laid out: cards, and pockets of theirs.
  */
 export async function layOutCards(
   tx: Db,
   { workspaceId, gatherId }: { workspaceId: string; gatherId: string },
   lines: readonly GatherLine[],
-  {
-    brushOf,
-    homes,
-  }: {
-    brushOf: (line: GatherLine) => string | undefined
-    homes: ReadonlyMap<string, ReadonlyMap<string, string>>
-  },
+  { chosen, newIds, homes }: Laying,
 ): Promise<{ cards: string[]; pockets: string[] }> {
   const made = { cards: [] as string[], pockets: [] as string[] }
-  const chosen = (await listOfferedCards(tx, workspaceId, gatherId, { hold: true })).filter((card) => card.isChosen)
   if (chosen.length === 0) return made
   await lockCards(tx, workspaceId)
+  const here = await findBrushIds(
+    tx,
+    workspaceId,
+    lines.flatMap(({ origin }) => origin ?? []),
+  )
+  const brushOf = (line: GatherLine) => newIds.get(line.id) ?? here.get(line.origin ?? '')
   for (const { key, fileId, title, setup, pockets, handOutId } of chosen) {
     const own = lines.filter((line) => line.fileId === fileId && line.brush?.source?.key === key)
     const laidPockets: string[] = []
-    for (const { name } of pockets) {
-      const entries = own
-        .flatMap((line) => {
-          const brushId = brushOf(line)
-          const pins = (line.brush?.pins ?? []).filter((pin) => pin.pocket === name)
-          return brushId ? pins.map(({ at, sizePx, label }) => ({ at, brushId, sizePx, label })) : []
-        })
-        .sort((a, b) => a.at - b.at)
-      if (entries.length === 0) continue
+    const entries = entriesOf(own, brushOf)
+    for (const name of new Set(pockets.map((pocket) => pocket.name))) {
+      const some = entries.get(name) ?? []
+      if (some.length === 0) continue
       const pocketId = await createPocket(tx, workspaceId, { name: await freeName(tx, workspaceId, name) })
-      await insertItems(
-        tx,
-        workspaceId,
-        pocketId,
-        entries.map(({ at: _, ...entry }) => entry),
-      )
+      await insertItems(tx, workspaceId, pocketId, some)
       laidPockets.push(pocketId)
     }
     const rack = await loadRack(tx, workspaceId)
@@ -69,18 +68,36 @@ export async function layOutCards(
     const hidden = setup ? setsToHide(setup, rack, homes.get(key) ?? new Map(), inUse) : []
     await hideSets(tx, workspaceId, hidden, true)
     const until = setup?.until ? new Date(setup.until) : null
-    const laid = { hidden, pockets: rack.pockets.filter(({ id }) => laidPockets.includes(id)) }
+    const ownPockets = rack.pockets.flatMap(({ id, entries: some }) =>
+      laidPockets.includes(id) ? [{ id, entries: [...some] }] : [],
+    )
+    const laid = { hidden, pockets: ownPockets }
     made.pockets.push(...laidPockets)
     made.cards.push(await addCard(tx, { workspaceId, gatherId, title, until, handOutId, laid }))
   }
   return made
 }
 
+/** What lies in each pocket of a pack, in order. */
+function entriesOf(lines: readonly GatherLine[], brushOf: (line: GatherLine) => string | undefined) {
+  const pins = lines.flatMap((line) => {
+    const brushId = brushOf(line)
+    return brushId ? (line.brush?.pins ?? []).map((pin) => ({ ...pin, brushId })) : []
+  })
+  pins.sort((a, b) => a.at - b.at)
+  const byPocket = groupBy(pins, ({ pocket }) => pocket)
+  return new Map(
+    [...byPocket].map(([name, some]) => [name, some.map(({ brushId, sizePx, label }) => ({ brushId, sizePx, label }))]),
+  )
+}
+
 /** A name that no pocket has yet: a card's pocket is never one that is there. */
 async function freeName(tx: Db, workspaceId: string, name: string): Promise<string> {
-  const taken = new Set((await listPockets(tx, workspaceId)).map((pocket) => pocket.name.toLowerCase()))
+  const taken = new Set((await listPocketNames(tx, workspaceId)).map((each) => each.toLowerCase()))
   for (let n = 1; ; n++) {
-    const wanted = n === 1 ? name : `${name} ${n}`
+    const end = n === 1 ? '' : ` ${n}`
+    // no longer than a name may be: else no pack could take it along
+    const wanted = [...name].slice(0, NAME_MAX_CHARS - end.length).join('') + end
     if (!taken.has(wanted.toLowerCase())) return wanted
   }
 }

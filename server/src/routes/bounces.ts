@@ -1,3 +1,4 @@
+import type { HttpBindings } from '@hono/node-server'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -16,11 +17,11 @@ const To = v.object({ to: v.pipe(v.string(), v.maxLength(320)) })
  * whoever sent it was sent that mail.
  */
 export const bounceRoutes = (deps: AppDeps) =>
-  new Hono().post('/', valid('query', To), async (c) => {
+  new Hono<{ Bindings: Partial<HttpBindings> }>().post('/', valid('query', To), async (c) => {
     const mailId = mailOfAddress(deps, c.req.valid('query').to)
     if (mailId === undefined) throw new Problem(404, 'No mail of ours comes back to this address.')
     await deps.limits.takeLink(mailId)
-    const letter = await readAtMost({ req: c.req, env: c.env as never }, LETTER_MAX_BYTES)
+    const letter = await readAtMost(c, LETTER_MAX_BYTES)
     if (!letter) throw new Problem(413, 'A letter that comes back has at most 512 KiB; send its head and its report.')
     const told = await deps.workers.run('readReturned', { letter })
     // somebody's own answer, of a holiday say, is no report

@@ -120,9 +120,9 @@ export const editionRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
         if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
-        const takenOut = await takeOutOf(deps, workspaceId, id)
+        const folders = await takeOutOf(deps, workspaceId, id)
         await events.publish({ workspaceId, topic: 'fit' })
-        return c.json({ takenOut })
+        return c.json(folders)
       })
       // all links of it end now: what they were before comes back, and undoes it
       .post('/editions/:id/end', valid('param', Id), async (c) => {
@@ -130,10 +130,10 @@ export const editionRoutes = (deps: AppDeps) => {
         const { id } = c.req.valid('param')
         if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
         const before = await endHandOutsOf(db, workspaceId, id, new Date())
-        const takenOut = await takeOutOf(deps, workspaceId, id)
+        const folders = await takeOutOf(deps, workspaceId, id)
         await changed(workspaceId)
-        if (takenOut.length > 0) await events.publish({ workspaceId, topic: 'fit' })
-        return c.json({ before, takenOut })
+        if (folders.takenOut.length > 0) await events.publish({ workspaceId, topic: 'fit' })
+        return c.json({ before, ...folders })
       })
   )
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { Recipe } from '@satchel/core/brush/recipe'
 import { toUtf8 } from '@satchel/core/formats/text'
 import { toByteSource } from '@satchel/core/formats/zip/layout'
@@ -289,13 +290,15 @@ describe('taking in a newer release', () => {
     await change(maker, 'one', { sizePx: 70 })
     const second = await release('1.1.0')
     /** The same pack by another hand: one brush changed, and signed anew or not at all. */
-    const forge = async (signAs?: ReturnType<typeof createSigningKey>) => {
+    const { id: idOfOne } = await find(maker, 'one')
+    const forge = async (signAs?: ReturnType<typeof createSigningKey>, asId = idOfOne) => {
       const source = toByteSource(second)
       const files = new Map<string, Uint8Array>()
       for (const entry of await listZip(source)) files.set(entry.path, await readZipEntry(source, entry, nodeZipCodecs))
       const text = Buffer.from(files.get('pack.json') ?? [])
         .toString()
         .replace(/"sizePx": ?70/, '"sizePx":99')
+        .replaceAll(idOfOne, asId)
       files.set('pack.json', toUtf8(text))
       if (signAs) {
         const listed = [...files].filter(([path]) => !/SUMS|SIGNER/.test(path))
@@ -315,6 +318,13 @@ describe('taking in a newer release', () => {
       expect(nothing.status).toBe(409)
       await cancel(id)
     }
+    // brushes of another hand that come under the pack's own name change nothing of whose the others are
+    const guest = await forge(createSigningKey(), randomUUID())
+    const strangers = await gather(guest)
+    expect(strangers.newer).toMatchObject([{ isStrange: true, counts: { same: 3, new: 1 } }])
+    const guests = { of: { ids: [strangers.lines.get('one')?.id] }, outcome: 'take', name: 'guest' }
+    await person.post(`/api/gathers/${strangers.id}/decide`, guests)
+    expect(await take(strangers.id)).toMatchObject({ brushes: 1, followed: 0 })
     const { id, newer } = await gather(second)
     expect(newer).toMatchObject([{ isStrange: false, counts: { follows: 1 } }])
     expect(await take(id)).toMatchObject({ followed: 1 })
@@ -327,6 +337,51 @@ describe('taking in a newer release', () => {
     expect((await find(person, 'one')).recipe.mark.sizePx).toBe(99)
     expect(await person.post(`/api/gathers/${strange.id}/undo`)).toMatchObject({ back: 1 })
     expect((await gather(second)).newer).toMatchObject([{ isStrange: false, counts: { same: 4 } }])
+  })
+
+  it('goes back before both of two releases that were taken at once', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    await change(maker, 'one', { spacingPct: 66 })
+    const third = await release('1.2.0')
+    const before = await seen(person)
+    const { id } = await gatherFiles(person, { 'b.satchel.zip': second, 'c.satchel.zip': third })
+    expect(await take(id)).toMatchObject({ brushes: 0, followed: 1 })
+    expect((await find(person, 'one')).recipe).toMatchObject({ mark: { sizePx: 70 }, path: { spacingPct: 66 } })
+    expect(await person.post(`/api/gathers/${id}/undo`)).toMatchObject({ back: 1, stayed: 0 })
+    expect(await seen(person)).toEqual(before)
+  })
+
+  it('keeps both of a brush that comes twice, where both are wanted', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(person, 'one', { sizePx: 31 })
+    await change(maker, 'one', { sizePx: 70 })
+    const second = await release('1.1.0')
+    const { id } = await gatherFiles(person, { 'b.satchel.zip': second, 'c.satchel.zip': second })
+    const { lines } = await loadLedger(person, id)
+    const ids = lines.filter(({ path }) => path === 'one').map((line) => line.id)
+    expect(ids).toHaveLength(2)
+    await person.post(`/api/gathers/${id}/decide`, {
+      of: { ids },
+      outcome: 'take',
+      decision: { way: 'both', picks: {} },
+    })
+    expect(await take(id)).toMatchObject({ brushes: 2, followed: 0 })
+  })
+
+  it('tells of brushes that come newer in another pack of their maker', async () => {
+    await takeIn(await release('1.0.0'))
+    await change(maker, 'one', { sizePx: 70 })
+    const { id: one } = await find(maker, 'one')
+    packId = (await maker.post<{ id: string }>('/api/packs', { title: 'Best of the shore', licence: 'CC0-1.0' })).id
+    await maker.post(`/api/packs/${packId}/single`, { brushIds: [one] }, 'PUT')
+    const { id, newer } = await gather(await release('1.0.1'))
+    expect(newer).toMatchObject([
+      { title: 'Best of the shore', had: '1.0.0', isStrange: false, counts: { follows: 1 } },
+    ])
+    expect(newer[0]?.gone.count).toBe(0)
+    expect(await take(id)).toMatchObject({ brushes: 0, followed: 1 })
   })
 
   it('joins two releases that come in one drop into one brush each', async () => {

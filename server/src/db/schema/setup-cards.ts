@@ -1,7 +1,8 @@
 import type { SetupCard } from '@satchel/core/pack/setup-card'
-import type { LaidOut, PuttingBack } from '@satchel/core/setup/rack'
-import { boolean, index, jsonb, pgTable, text, timestamp, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, maybeAt } from './columns.ts'
+import { LaidOut, PuttingBack } from '@satchel/core/setup/rack'
+import { boolean, index, pgTable, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import * as v from 'valibot'
+import { createdAt, inWorkspace, maybeAt, parsed } from './columns.ts'
 
 /** A card that came with a pack in a ledger, and whether it is to be laid out when that is taken in. */
 export type OfferedCard = {
@@ -26,11 +27,11 @@ export const setupCard = pgTable(
     until: maybeAt(),
     /** The link it came by, where that is of this server: what ends that link earlier ends the card, too. */
     handOutId: uuid(),
-    laid: jsonb().$type<LaidOut>().notNull(),
+    laid: parsed((stored) => v.parse(LaidOut, stored)).notNull(),
     laidAt: createdAt(),
     putBackAt: timestamp({ withTimezone: true }),
     /** What putting it back came to. */
-    putBack: jsonb().$type<PuttingBack>(),
+    putBack: parsed((stored) => v.parse(PuttingBack, stored)),
     /** Whether its owner has seen that. */
     isSeen: boolean().notNull().default(false),
   },

@@ -1,11 +1,13 @@
 import type { Standing } from '@satchel/core/newer/merge'
-import type { BrushState } from '@satchel/core/newer/state'
+import { parseBrushState } from '@satchel/core/newer/state'
 import type { ToldUnit } from '@satchel/core/newer/told'
 import { index, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core'
-import { createdAt, inWorkspace, parsed, withRecipe } from './columns.ts'
+import * as v from 'valibot'
+import { createdAt, inWorkspace, parsed } from './columns.ts'
 import { brush } from './library.ts'
 
 /** A set of a pack by its name there, and the set of the rack that its brushes went to. */
+const TakenSets = v.array(v.strictTuple([v.string(), v.pipe(v.string(), v.uuid())]))
 export type TakenSet = [name: string, setId: string]
 
 /** A pack of which something was taken in, and its newest release so far. */
@@ -18,13 +20,11 @@ export const takenPack = pgTable(
     key: text().notNull(),
     title: text().notNull(),
     release: text().notNull(),
-    /** Whose key has signed that release; empty where nobody's. */
-    signer: text().notNull().default(''),
-    sets: jsonb().$type<TakenSet[]>().notNull(),
+    sets: parsed((stored) => v.parse(TakenSets, stored)).notNull(),
     takenAt: createdAt(),
     /** The ledger that wrote it last, and what stood here before that, as long as it can be taken back. */
     setBy: uuid(),
-    previous: jsonb().$type<{ title: string; release: string; signer: string; sets: TakenSet[] }>(),
+    previous: jsonb().$type<{ title: string; release: string; sets: TakenSet[] }>(),
   },
   (t) => [unique('taken_pack_key').on(t.workspaceId, t.key)],
 )
@@ -41,10 +41,19 @@ export const takenBrush = pgTable(
       .references(() => takenPack.id, { onDelete: 'cascade' }),
     /** Which brush it is here; none once that was deleted for good. */
     brushId: uuid().references(() => brush.id, { onDelete: 'set null' }),
-    base: parsed((stored): BrushState => withRecipe<BrushState>()(stored)).notNull(),
+    /** Of which release it was taken last, and whose key has signed that; empty where nobody's. */
+    release: text().notNull(),
+    signer: text().notNull().default(''),
+    base: parsed(parseBrushState).notNull(),
     setBy: uuid(),
     /** As it is stored: it is only put back. */
-    previous: jsonb().$type<{ packId: string; brushId: string | null; base: unknown }>(),
+    previous: jsonb().$type<{
+      packId: string
+      brushId: string | null
+      release: string
+      signer: string
+      base: unknown
+    }>(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.origin] }),

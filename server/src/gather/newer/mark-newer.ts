@@ -5,7 +5,15 @@ import type { Db } from '../../db/database.ts'
 import { loadGatherLines } from '../../db/gather-lines.ts'
 import type { GatherLine } from '../../db/gathers.ts'
 import type { LineStanding, LineTaken } from '../../db/schema/taken.ts'
-import { type FoundTaken, findTaken, listOriginLines, loadWholeBrushes, setLinesTaken } from '../../db/taken.ts'
+import {
+  type FoundTaken,
+  findTaken,
+  listOriginLines,
+  loadWholeBrushes,
+  setLinesTaken,
+  type TakenBrush,
+  type WholeBrush,
+} from '../../db/taken.ts'
 import { stateOfBrush, stateOfLine } from './states.ts'
 
 /** Lines that are looked at together. */
@@ -54,10 +62,11 @@ export async function markNewer(db: Db, workspaceId: string, gatherId: string, s
   }
 }
 
-type Before = Awaited<ReturnType<typeof findTaken>> extends Map<string, infer Taken> ? Taken : never
-type Here = Awaited<ReturnType<typeof loadWholeBrushes>> extends Map<string, infer Brush> ? Brush : never
-
-function standingOf(line: GatherLine, { base, release: had, signer }: Before, here: Here | undefined): LineTaken {
+function standingOf(
+  line: GatherLine,
+  { base, release: had, signer }: TakenBrush,
+  here: WholeBrush | undefined,
+): LineTaken {
   if (!here) return { standing: 'removed', brushId: null, name: base.name, had, units: [] }
   const three = { base, mine: stateOfBrush(here), theirs: stateOfLine(line) }
   const merged = mergeThree(three)

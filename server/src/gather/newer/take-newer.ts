@@ -8,6 +8,7 @@ import { entryOf } from '../../db/many.ts'
 import { type BrushSave, insertTips, saveBrushes } from '../../db/save-brush.ts'
 import type { BrushSnapshot } from '../../db/schema/library.ts'
 import {
+  findBrushIds,
   findTaken,
   findTakenPacks,
   loadWholeBrushes,
@@ -28,7 +29,7 @@ export type Parted = { fresh: GatherLine[]; newer: GatherLine[] }
 /** Tells lines that become brushes from those that change some. Of two releases of one brush the newer changes the older. */
 export async function partNewer(db: Db, workspaceId: string, lines: readonly GatherLine[]): Promise<Parted> {
   const origins = lines.flatMap(({ origin }) => origin ?? [])
-  const taken = await findTaken(db, workspaceId, origins)
+  const here = await findBrushIds(db, workspaceId, origins)
   const releaseOf = ({ brush }: GatherLine) => brush?.source?.release ?? ''
   const parted: Parted = { fresh: [], newer: [] }
   const oldest = new Map<string, GatherLine>()
@@ -38,7 +39,7 @@ export async function partNewer(db: Db, workspaceId: string, lines: readonly Gat
   }
   for (const line of lines) {
     const { origin, decision } = line
-    const isHere = origin !== null && taken.get(origin)?.brushId != null
+    const isHere = origin !== null && here.has(origin)
     const isNew = origin === null || decision?.way === 'both' || (!isHere && oldest.get(origin) === line)
     parted[isNew ? 'fresh' : 'newer'].push(line)
   }
@@ -65,6 +66,7 @@ export async function takeNewer(
   packIds: ReadonlyMap<string, string>,
 ): Promise<Followed> {
   const all: Followed = { followed: [], kept: 0, restored: [], grains: [] }
+  const followed = new Map<string, { from: number; to: number }>()
   for (const round of roundsOf(lines)) {
     for (let at = 0; at < round.length; at += AT_ONCE) {
       const some = round.slice(at, at + AT_ONCE)
@@ -98,13 +100,15 @@ export async function takeNewer(
       )
       const saved = await saveBrushes(tx, workspaceId, saves)
       if (saved.size !== saves.length) throw new Error('a brush moved on while it was held')
-      all.followed.push(...saves.map(({ id, from }) => ({ id, from, to: from + 1 })))
+      // of a brush that follows twice in one act, taking back goes to where it was before both
+      for (const { id, from } of saves) followed.set(id, { from: followed.get(id)?.from ?? from, to: from + 1 })
       all.kept += joins.length - changed.length
       all.grains.push(...changed.flatMap(({ line, usesGrain }) => (usesGrain ? line : [])))
       const origins = joins.map(({ line, here }) => originOfLine(line, here.id, packIds))
       await noteOrigins(tx, workspaceId, gatherId, origins)
     }
   }
+  all.followed = [...followed].map(([id, moved]) => ({ id, ...moved }))
   return all
 }
 
@@ -162,7 +166,8 @@ const labelOf = ({ brush }: GatherLine): string =>
 export function originOfLine(line: GatherLine, brushId: string, packIds: ReadonlyMap<string, string>): Origin {
   const packId = packIds.get(line.brush?.source?.key ?? '')
   if (!line.origin || !packId) throw new Error(`line ${line.id} came in no pack`)
-  return { origin: line.origin, brushId, packId, base: stateOfLine(line) }
+  const { release = '', signer = '' } = line.brush?.source ?? {}
+  return { origin: line.origin, brushId, packId, release, signer, base: stateOfLine(line) }
 }
 
 /** Where the sets of packs went before: by the pack's key, and there by the set's name. */
@@ -185,7 +190,7 @@ export async function notePacks(
   const known = await findTakenPacks(db, workspaceId, [
     ...new Set(lines.flatMap(({ brush }) => brush?.source?.key ?? [])),
   ])
-  const newest = new Map<string, { title: string; release: string; signer?: string }>()
+  const newest = new Map<string, { title: string; release: string }>()
   for (const { origin, brush } of lines) {
     const source = brush?.source
     if (!origin || !source) continue
@@ -194,17 +199,10 @@ export async function notePacks(
     else if (!newest.has(source.key)) newest.set(source.key, now)
   }
   const ids = new Map<string, string>()
-  for (const [key, { title, release, signer = '' }] of newest)
-    ids.set(
-      key,
-      await noteTakenPack(db, workspaceId, gatherId, {
-        key,
-        title,
-        release,
-        signer,
-        sets: [...(setsOf.get(key) ?? [])],
-      }),
-    )
+  for (const [key, { title, release }] of newest) {
+    const sets = [...(setsOf.get(key) ?? [])]
+    ids.set(key, await noteTakenPack(db, workspaceId, gatherId, { key, title, release, sets }))
+  }
   return ids
 }
 
@@ -215,15 +213,14 @@ export async function noteSame(
   lines: readonly GatherLine[],
   packIds: ReadonlyMap<string, string>,
 ): Promise<void> {
-  const taken = await findTaken(
+  const here = await findBrushIds(
     tx,
     workspaceId,
     lines.flatMap(({ origin }) => origin ?? []),
   )
-  const once = new Map<string, Origin>()
-  for (const line of lines) {
-    const brushId = taken.get(line.origin ?? '')?.brushId
-    if (line.origin && brushId) once.set(line.origin, originOfLine(line, brushId, packIds))
-  }
-  await noteOrigins(tx, workspaceId, gatherId, [...once.values()])
+  const origins = lines.flatMap((line) => {
+    const brushId = here.get(line.origin ?? '')
+    return brushId ? originOfLine(line, brushId, packIds) : []
+  })
+  await noteOrigins(tx, workspaceId, gatherId, origins)
 }

@@ -49,7 +49,7 @@ export function InstallDialog({ destinations, brush, destinationId, onClose }: P
   const editions = useQuery({ ...editionsQuery(pack?.id ?? ''), enabled: what === 'pack' && pack !== undefined }).data
     ?.editions
   const [chosenEdition, setChosenEdition] = useState<string>()
-  const edition = editions?.find(({ id }) => id === chosenEdition)
+  const edition = what === 'pack' ? editions?.find(({ id }) => id === chosenEdition) : undefined
   const counts = { brush: 1, set: set?.count ?? 0, pack: release?.brushes ?? pack?.brushes ?? 0, library: all }
   const names = {
     brush: brush?.name ?? '',

@@ -12,7 +12,7 @@ export function NewerPacks({ packs }: { packs: readonly NewerPack[] }) {
         const asked = (pack.counts.joins ?? 0) + (pack.counts.open ?? 0)
         return (
           <div
-            key={`${pack.title} ${pack.release} ${pack.isStrange}`}
+            key={pack.id}
             className="flex flex-wrap items-center gap-x-4 gap-y-1 rounded-10 border border-slate bg-surface px-3 py-2 text-13"
           >
             <span className="min-w-0 flex-[1_1_22rem]">

@@ -14,8 +14,11 @@ export function ClassFolders({ editionId, lastDay }: { editionId: string; lastDa
   const refresh = useRefresh()
   const back = useMutation({
     mutationFn: () => takeOutOfFolders(editionId),
-    onSuccess: async ({ takenOut }) => {
+    onSuccess: async ({ takenOut, failed }) => {
       await refresh('fit')
+      if (failed.length > 0)
+        toastError(new Error(`Not taken out: ${failed.join(', ')}. Try again, or look at it under Fit, Installs.`))
+      if (takenOut.length === 0) return
       const stayed = takenOut.reduce((sum, each) => sum + each.stayed, 0)
       toast(
         `${plural(takenOut.length, 'folder is', 'folders are')} as before.${stayed > 0 ? ` ${plural(stayed, 'file was', 'files were')} changed there, and stayed.` : ''}`,

@@ -64,8 +64,12 @@ export function EditionsPage({ packId, editions, newest }: Props) {
         return ended
       },
       {
-        text: ({ takenOut }) =>
-          `The links of "${name}" have ended.${takenOut.length > 0 ? ' Its brushes were taken out of the apps here.' : ''}`,
+        text: ({ takenOut, failed }) =>
+          [
+            `The links of "${name}" have ended.`,
+            ...(takenOut.length > 0 ? ['Its brushes were taken out of the apps here.'] : []),
+            ...(failed.length > 0 ? [`Not taken out: ${failed.join(', ')}; look at them under Fit, Installs.`] : []),
+          ].join(' '),
         undo: async () => (before.length > 0 ? changeHandOuts(packId, before) : undefined),
       },
     )

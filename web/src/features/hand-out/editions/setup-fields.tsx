@@ -22,7 +22,7 @@ export function SetupFields({ plan, from, onChange }: Props) {
       <label className="flex items-center gap-2">
         <input
           type="checkbox"
-          checked={setup !== null}
+          checked={Boolean(setup)}
           onChange={() => set(setup ? null : { hidden: [], hidesOthers: true })}
         />
         A setup card goes with it
