@@ -3,6 +3,7 @@ import { REFERENCE_KINDS } from '@satchel/core/loose-ends/references'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { CircleCheck, CircleHelp, Unlink } from 'lucide-react'
 import { useLayoutEffect, useRef, useState } from 'react'
+import { usePageEnds } from '../../components/use-page-ends.ts'
 
 const ROW_PX = 60
 
@@ -31,6 +32,7 @@ export function LooseList({ ends, chosen, onChoose }: Props) {
     scrollMargin: top,
     getItemKey: (i) => (ends[i] ? keyOfEnd(ends[i]) : i),
   })
+  usePageEnds(virtual, ends.length)
   return (
     <ul ref={body} aria-label="Loose ends" className="relative" style={{ height: virtual.getTotalSize() }}>
       {virtual.getVirtualItems().map(({ index, start, key }) => {

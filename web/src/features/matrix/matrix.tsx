@@ -2,6 +2,7 @@ import { useQueries } from '@tanstack/react-query'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { usePageEnds } from '../../components/use-page-ends.ts'
 import { cellsQuery, type KnownDestination, type Order, PAGE, pageQuery } from '../../data/fit.ts'
 import { MatrixRow, type SaidCell } from './matrix-row.tsx'
 
@@ -31,6 +32,7 @@ export function Matrix({ destinations, order, total, onSort, onOpen }: Props) {
     return () => watch.disconnect()
   }, [])
   const virtual = useWindowVirtualizer({ count: total, estimateSize: () => ROW_PX, overscan: 4, scrollMargin: top })
+  usePageEnds(virtual, total)
   const rows = virtual.getVirtualItems()
   const brushAt = usePages(
     order,

@@ -1,5 +1,6 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import { useLayoutEffect, useRef, useState } from 'react'
+import { usePageEnds } from '../../../components/use-page-ends.ts'
 import type { SourceEntry } from '../../../data/sources.ts'
 import { type SourceActs, SourceCard } from './source-card.tsx'
 
@@ -33,6 +34,7 @@ export function SourceGrid({ sources, ...acts }: { sources: readonly SourceEntry
     gap: GAP_PX,
     scrollMargin: top,
   })
+  usePageEnds(virtual, Math.ceil(sources.length / columns))
   return (
     <ul ref={grid} aria-label="Sources" className="relative" style={{ height: virtual.getTotalSize() }}>
       {virtual.getVirtualItems().map((row) => (
