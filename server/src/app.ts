@@ -10,6 +10,7 @@ import type { AppDeps } from './app-deps.ts'
 import { askAs } from './asking.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from './errors.ts'
 import { answerSigning } from './people/signing.ts'
+import { actRoutes } from './routes/acts.ts'
 import { readRest } from './routes/body.ts'
 import { bounceRoutes } from './routes/bounces.ts'
 import { brushRoutes } from './routes/brushes.ts'
@@ -40,6 +41,7 @@ import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { saleRoutes } from './routes/sales.ts'
+import { sameMarkRoutes } from './routes/same-marks.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
 import { setupCardRoutes } from './routes/setup-cards.ts'
@@ -259,6 +261,8 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/packs', mailRoutes(deps))
     .route('/api/m', stopMailRoutes(deps))
     .route('/api/setup-cards', setupCardRoutes(deps))
+    .route('/api/same-marks', sameMarkRoutes(deps))
+    .route('/api/acts', actRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
     .route('/api/bounces', bounceRoutes(deps))

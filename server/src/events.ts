@@ -8,7 +8,7 @@ const RETRY_MS = 1000
 /** Something changed in a workspace: which kind of thing, and which one. */
 export type SatchelEvent = {
   workspaceId: string
-  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit'
+  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit' | 'marks'
   id?: string
 }
 
@@ -75,17 +75,24 @@ export class EventBus {
 
   #emit(event: SatchelEvent): void {
     this.#emitter.emit('event', event)
-    if (event.topic === 'library') this.#emitter.emit('change', event.workspaceId)
+    this.#tellChange(event)
   }
 
-  /** @param listener Called with the workspace whose library changed; without one when changes may have been missed. */
-  onChange(listener: (workspaceId: string | undefined) => void): void {
+  #tellChange({ topic, workspaceId }: SatchelEvent): void {
+    if (topic === 'library' || topic === 'marks') this.#emitter.emit('change', workspaceId, topic)
+  }
+
+  /**
+   * @param listener Called with the workspace whose library changed, or what is known of its marks; without one when changes
+   *   may have been missed.
+   */
+  onChange(listener: (workspaceId: string | undefined, topic?: 'library' | 'marks') => void): void {
     this.#emitter.on('change', listener)
   }
 
   async publish(event: SatchelEvent): Promise<void> {
     // This server's own next answer is right already, before the database passes the event on.
-    if (event.topic === 'library') this.#emitter.emit('change', event.workspaceId)
+    this.#tellChange(event)
     await this.#pool.query('select pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
   }
 

@@ -34,6 +34,8 @@ import { BlobStore } from './pictures/blob-store.ts'
 import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
+import { compareMarksJob } from './same-marks/compare-marks.ts'
+import { keepComparing } from './same-marks/keep-comparing.ts'
 import { Seal } from './seal.ts'
 import { keepSettling } from './shops/settle.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
@@ -127,6 +129,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'make-source': makeSourceJob(base),
       'fit-all': fitAllJob(base),
       'fit-install': prepareInstallJob(base),
+      'compare-marks': compareMarksJob(base),
     },
   })
   await jobs.start()
@@ -164,6 +167,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const letSalesBe = keepSettling(deps)
   const letCardsBe = keepCards(deps)
   const letFoldersBe = keepFolders(deps)
+  const letMarksBe = keepComparing(deps)
   return {
     deps,
     app: createApp(deps),
@@ -176,6 +180,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letSalesBe()
       letCardsBe()
       letFoldersBe()
+      letMarksBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

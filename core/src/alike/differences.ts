@@ -8,6 +8,7 @@ export type Difference = { kind: DifferenceKind; amount?: [own: number, original
 type Row = { seen: boolean; say: (own: number, original: number) => string }
 
 const px = (own: number, original: number) => `${own} px instead of ${original}`
+const pictures = (count: number) => (count === 1 ? 'one picture' : `${count} frames`)
 const QUARTERS = ['', 'turned by a quarter', 'turned by half', 'turned by three quarters']
 
 export const DIFFERENCES = {
@@ -22,6 +23,7 @@ export const DIFFERENCES = {
   tinted: { seen: true, say: () => 'its ground paints too' },
   shading: { seen: true, say: () => 'other shading' },
   colour: { seen: true, say: () => 'other colour' },
+  frames: { seen: true, say: (own, original) => `${pictures(own)} instead of ${pictures(original)}` },
   detail: { seen: true, say: () => 'differs in detail' },
 } as const satisfies Record<string, Row>
 

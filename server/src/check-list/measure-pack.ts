@@ -3,6 +3,7 @@ import { askAs } from '../asking.ts'
 import { listFigures, listPackTips, saveFigures } from '../db/check-list.ts'
 import { listCells, listFitBrushes } from '../db/fit.ts'
 import { listChoices } from '../db/fit-choices.ts'
+import type { ComparedTip } from '../db/gather-duplicates.ts'
 import { findMaterials } from '../db/materials.ts'
 import { findPack, type Pack } from '../db/packs.ts'
 import { type LoadedBrush, loadPackBrushes } from '../db/releases.ts'
@@ -11,7 +12,7 @@ import { TaskGivenUp } from '../errors.ts'
 import { allDestinations } from '../fit/destinations.ts'
 import { fitKey } from '../fit/fit-input.ts'
 import { type FitWish, measureBrush } from '../fit/measurer.ts'
-import { groupAlike } from '../gather/group-alike.ts'
+import { groupAlike, judgePixels } from '../gather/group-alike.ts'
 import { findAnswer } from '../pictures/kept-answers.ts'
 import type { JobContext, JobHandler } from '../queue/queue.ts'
 import { alikeQuestion, figuresKey } from './subject.ts'
@@ -52,7 +53,8 @@ async function measure(deps: Deps, { job, progress, signal }: JobContext<'check-
   await pMap(wishes, (wish) => measureBrush(deps, wish).then(step), options)
   const tips = await listPackTips(deps.db, workspaceId, pack.id)
   await findAnswer(deps.renders, alikeQuestion(tips), async () => {
-    const copies = await groupAlike(deps, workspaceId, { originals: [], others: tips, known: () => undefined, signal })
+    const confirm = (own: ComparedTip, original: ComparedTip) => judgePixels(deps, workspaceId, own, original)
+    const copies = await groupAlike(deps, workspaceId, { originals: [], others: tips, confirm, signal })
     const idOf = new Map(tips.map((each) => [each as object, each.brushId]))
     return copies.flatMap(({ own, original }) => {
       const [one, other] = [idOf.get(original), idOf.get(own)]

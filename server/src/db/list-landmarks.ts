@@ -20,7 +20,7 @@ export type ListChanges = {
  */
 export class ListLandmarks {
   readonly #changes: ListChanges
-  readonly #kept = new Map<string, Map<string, Promise<Landmark[]>>>()
+  readonly #kept = new Map<string, Map<string, Promise<unknown>>>()
 
   constructor(changes: ListChanges) {
     this.#changes = changes
@@ -39,15 +39,23 @@ export class ListLandmarks {
    * @returns The landmarks of lines 0, 100, 200 …; undefined while changes are not heard of.
    */
   async of(workspaceId: string, order: string, find: () => Promise<Landmark[]>): Promise<Landmark[] | undefined> {
-    if (!this.#changes.isListening) return undefined
-    const orders = this.#kept.get(workspaceId) ?? new Map<string, Promise<Landmark[]>>()
-    this.#kept.set(workspaceId, orders)
-    const known = orders.get(order)
+    return this.#changes.isListening ? this.keep(workspaceId, order, find) : undefined
+  }
+
+  /**
+   * Anything else that follows from a workspace's library, found once until that changes; while changes are not heard of it is
+   * found each time.
+   */
+  async keep<Found>(workspaceId: string, name: string, find: () => Promise<Found>): Promise<Found> {
+    if (!this.#changes.isListening) return find()
+    const all = this.#kept.get(workspaceId) ?? new Map<string, Promise<unknown>>()
+    this.#kept.set(workspaceId, all)
+    const known = all.get(name) as Promise<Found> | undefined
     if (known) return known
-    if (orders.size >= ORDERS_MAX) orders.clear()
+    if (all.size >= ORDERS_MAX) all.clear()
     const found = find()
-    orders.set(order, found)
-    found.catch(() => orders.delete(order))
+    all.set(name, found)
+    found.catch(() => all.delete(name))
     return found
   }
 }

@@ -16,8 +16,8 @@ type Groups = {
   originals: readonly ComparedTip[]
   /** The rest, the likeliest original first. */
   others: readonly ComparedTip[]
-  /** What an earlier comparison of the same pixels found. */
-  known: (own: ComparedTip, original: ComparedTip) => Difference[] | undefined
+  /** How a tip differs from its original, by their pixels; undefined where they are not alike. */
+  confirm: (own: ComparedTip, original: ComparedTip) => Promise<Difference[] | undefined>
   signal: AbortSignal | undefined
 }
 
@@ -28,7 +28,7 @@ type Groups = {
 export async function groupAlike(
   deps: Deps,
   workspaceId: string,
-  { originals, others, known, signal }: Groups,
+  { originals, others, confirm, signal }: Groups,
 ): Promise<Copy[]> {
   const tips = [...originals, ...others].filter((tip) => tip.alikeKey && tip.alikeKey.length > 0)
   const from = originals.filter((tip) => tip.alikeKey && tip.alikeKey.length > 0).length
@@ -38,9 +38,6 @@ export async function groupAlike(
   const pairs = await filterPairs(deps, workspaceId, { tips, candidates, signal })
   const nearOf = new Map<number, number[]>()
   for (const [first, second] of pairs) nearOf.set(second, [...(nearOf.get(second) ?? []), first])
-  const confirm = async (own: ComparedTip, original: ComparedTip) =>
-    known(own, original) ?? judgePixels(deps, workspaceId, own, original)
-
   const places = new Map(tips.map((tip, i) => [tip, i]))
   const placeOf = (tip: ComparedTip) => places.get(tip) ?? 0
 
@@ -99,7 +96,8 @@ async function filterPairs(
   return kept.flat()
 }
 
-async function judgePixels(
+/** How a tip differs from its original by the pixels of their first frames. */
+export async function judgePixels(
   { blobs, workers }: Deps,
   workspaceId: string,
   own: ComparedTip,

@@ -10,7 +10,7 @@ import {
 import { listMaterials } from '../db/materials.ts'
 import type { Duplicate } from '../db/schema/gather.ts'
 import type { Deps } from '../deps.ts'
-import { type Copy, groupAlike } from './group-alike.ts'
+import { type Copy, groupAlike, judgePixels } from './group-alike.ts'
 import { measureTips } from './measure-tips.ts'
 
 /** Lines that are noted by one statement. */
@@ -68,11 +68,14 @@ async function findAlike(
   // The original of a group is what the library has, or else its largest, and of equally large ones the first.
   const ranked = [...lines].sort((a, b) => b.markArea - a.markArea)
   const before = new Map(lines.map((line) => [line.id, line.duplicate]))
+  // what an earlier comparison of the same pixels found
   const known = (own: ComparedTip, original: ComparedTip) => {
     const duplicate = before.get((own as ComparedLine).id)
     return duplicate?.pair === pairOf(own, original) ? duplicate.differs : undefined
   }
-  const copies = await groupAlike(deps, workspaceId, { originals: tips, others: ranked, known, signal })
+  const confirm = async (own: ComparedTip, original: ComparedTip) =>
+    known(own, original) ?? judgePixels(deps, workspaceId, own, original)
+  const copies = await groupAlike(deps, workspaceId, { originals: tips, others: ranked, confirm, signal })
   return new Map(
     copies.map(({ own, original, differs, isNew }: Copy) => {
       const of = isNew ? 'batch' : 'library'

@@ -1,3 +1,4 @@
+import { forgetActs } from '../db/acts.ts'
 import { emptyBin } from '../db/brush-bin.ts'
 import { emptyMaterialBin } from '../db/materials.ts'
 import { listWorkspaceIds } from '../db/members.ts'
@@ -37,6 +38,7 @@ export function keepBins({ db, events, log }: Pick<Deps, 'db' | 'events' | 'log'
 export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): Promise<void> =>
   db.transaction(async (tx) => {
     await emptyBin(tx, workspaceId, until)
+    await forgetActs(tx, workspaceId, until)
     await deleteOrphanBlobs(tx, workspaceId, await emptyMaterialBin(tx, workspaceId, until))
     await deleteOrphanBlobs(tx, workspaceId, await emptySourceBin(tx, workspaceId, until))
   })

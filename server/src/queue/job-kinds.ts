@@ -27,6 +27,8 @@ export const JOB_KINDS = {
   'fit-all': v.strictObject({}),
   /** Subject: an install. Writes its files, and puts nothing into the folder. */
   'fit-install': v.strictObject({}),
+  /** Subject: a workspace. Compares marks of its library that were not compared yet. */
+  'compare-marks': v.strictObject({}),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS
@@ -44,6 +46,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'make-source': 'sources',
   'fit-all': 'fit',
   'fit-install': 'fit',
+  'compare-marks': 'marks',
 }
 
 export type JobPayload<Kind extends JobKind> = v.InferOutput<(typeof JOB_KINDS)[Kind]>

@@ -64,7 +64,8 @@ export type Ids = Record<
   | 'mend'
   | 'shop'
   | 'product'
-  | 'setupCard',
+  | 'setupCard'
+  | 'act',
   string
 >
 
@@ -104,6 +105,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     const { parcels } = await owner.json<{ parcels: { fileName: string | null }[] }>('/api/parcels')
     return parcels[0]?.fileName !== null
   })
+  const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
   const setupCard = await addCard(db, card)
@@ -113,8 +115,14 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install, mend, shop, product, setupCard,
+    blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act,
   } // biome-ignore format: a table
+}
+
+/** One brush kept instead of a copy of it. */
+async function actOf(owner: Person, kept: string): Promise<string> {
+  const { id } = await owner.post<{ id: string }>(`/api/brushes/${kept}/copy`, { name: 'Again' })
+  return (await owner.post<{ id: string }>('/api/same-marks/keep-one', { kept, gone: [id] })).id
 }
 
 /** A shop that sells a pack. */
@@ -175,7 +183,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
+    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -206,6 +214,11 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/sets/:id/remove': some,
     'POST /api/brushes/bin': some,
     'POST /api/brushes/bring-back': some,
+    'POST /api/same-marks/keep-one': { kept: ids.tuft, gone: [ids.brush] },
+    'POST /api/same-marks/keep-one-of-all': { kind: 'whole' },
+    'POST /api/same-marks/keep-both': some,
+    'POST /api/same-marks/ask-again': some,
+    'POST /api/same-marks/apart': some,
     'POST /api/brushes/tags': { ...some, add: ['theirs'] },
     'PUT /api/brushes/:id': { name: 'Theirs', maker: '', licence: '', tags: [], recipe: defaultRecipe(), from: 1 },
     'POST /api/brushes/:id/version': { ordinal: 1 },

@@ -8,6 +8,7 @@ export const MAKES_OLD = {
   gather: ['gather', 'tally'],
   library: [
     'brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source', 'fit-try', 'fit-count',
+    'same-marks',
     // what a pack holds, and what its check list says
     'pack',
   ],
@@ -17,6 +18,7 @@ export const MAKES_OLD = {
   parcels: ['parcels'],
   sources: ['sources', 'source', 'brush'],
   // how brushes arrive is part of a check list
+  marks: ['same-marks'],
   fit: ['fit', 'tally', 'fit-count', 'pack'],
 } as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
 

@@ -1,0 +1,58 @@
+import { and, eq, isNull, lt, sql } from 'drizzle-orm'
+import type { Db } from './database.ts'
+import { isAnyOf } from './many.ts'
+import { type ActDone, brush, libraryAct } from './schema/all.ts'
+
+export const NOTHING_DONE: ActDone = {
+  ...{ binned: [], moves: [], covers: [], editions: [], versions: [], kept: [], apart: [] },
+}
+
+/** Keeps acts on a library from meeting one another. */
+export const lockActs = async (tx: Db, workspaceId: string): Promise<void> => {
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${`acts ${workspaceId}`}))`)
+}
+
+/** Holds brushes for a change, but those in the bin and those that came with the product. @returns How many are held. */
+export async function holdBrushes(tx: Db, workspaceId: string, ids: readonly string[]): Promise<number> {
+  const rows = await tx
+    .select({ id: brush.id })
+    .from(brush)
+    .where(
+      and(
+        eq(brush.workspaceId, workspaceId),
+        isAnyOf(brush.id, ids),
+        isNull(brush.deletedAt),
+        eq(brush.starter, false),
+      ),
+    )
+    .orderBy(brush.id)
+    .for('update')
+  return rows.length
+}
+
+/** Notes an act, so that it can be taken back. @returns Its id. */
+export async function insertAct(db: Db, workspaceId: string, said: string, done: ActDone): Promise<string> {
+  const [row] = await db.insert(libraryAct).values({ workspaceId, said, done }).returning({ id: libraryAct.id })
+  if (!row) throw new Error('insert gave no row')
+  return row.id
+}
+
+/** An act that was not taken back yet, held for that. */
+export async function holdAct(db: Db, workspaceId: string, id: string) {
+  const [row] = await db
+    .select({ said: libraryAct.said, done: libraryAct.done })
+    .from(libraryAct)
+    .where(and(eq(libraryAct.workspaceId, workspaceId), eq(libraryAct.id, id), isNull(libraryAct.undoneAt)))
+    .for('update')
+  return row
+}
+
+export const noteUndone = (db: Db, workspaceId: string, id: string) =>
+  db
+    .update(libraryAct)
+    .set({ undoneAt: new Date() })
+    .where(and(eq(libraryAct.workspaceId, workspaceId), eq(libraryAct.id, id)))
+
+/** Forgets acts that were done before a moment: what they put into the bin is gone from there by then. */
+export const forgetActs = (db: Db, workspaceId: string, until: Date) =>
+  db.delete(libraryAct).where(and(eq(libraryAct.workspaceId, workspaceId), lt(libraryAct.createdAt, until)))
