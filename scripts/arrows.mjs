@@ -24,6 +24,8 @@ const CORE_ROOMS = {
   'brush-file': ['formats', 'mesh', 'trace', 'grain', 'brush', 'raster'],
   compare: ['raster'],
   newer: ['pack', 'brush'],
+  many: ['forms', 'formats', 'brush'],
+  same: ['editions', 'pack', 'alike', 'brush'],
   setup: ['pack'],
   // a stand-in reads by its own rules: nothing of what wrote its files
   'stand-ins': ['brush', 'raster'],
@@ -69,6 +71,7 @@ const SERVER_ROOMS = {
   library: ['pictures', 'workers', 'queue'],
   gather: ['pictures', 'workers', 'queue', 'library'],
   make: ['pictures', 'workers', 'queue'],
+  'same-marks': ['pictures', 'workers', 'queue', 'library', 'gather'],
   fit: ['pictures', 'workers', 'queue', 'library'],
   'check-list': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit'],
   'hand-out': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit', 'check-list'],

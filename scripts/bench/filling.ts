@@ -34,7 +34,7 @@ export async function fillLibrary(
           ...{ maker: 'Maker', licence: 'CC0-1.0', tags: ['ink'] },
           recipe: defaultRecipe({ sizePx: 20 + (n % 90) }),
           frames: [{ blobSha: sha256, pixelSha, width: sidePx, height: sidePx }],
-          ...{ pixelKey: `${n}`, alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
+          ...{ pixelKey: pixelSha, alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
         })
       }
       filled.brushIds.push(...(await insertBrushes(db, workspaceId, some)))

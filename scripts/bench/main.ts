@@ -13,6 +13,7 @@ import { peopleRows } from './people-at-size.ts'
 import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
+import { sameMarkRows } from './same-marks.ts'
 import { strokeRows } from './strokes.ts'
 import { loadRows } from './under-load.ts'
 import { threadRows } from './worker-threads.ts'
@@ -34,6 +35,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['a server under load', () => loadRows(options)],
     ['a pack of 1,000', () => packRows(options)],
     ['what people fetch', () => peopleRows(options)],
+    ['same marks of 100,000', () => sameMarkRows(options), true],
     ['a library of 4 GiB', () => librarySizeRows(options), true],
     ["readers' memory", async () => readerRows(options)],
   ]

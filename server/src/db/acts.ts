@@ -1,4 +1,4 @@
-import { and, eq, isNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isAnyOf } from './many.ts'
 import { type ActDone, brush, libraryAct } from './schema/all.ts'
@@ -36,6 +36,17 @@ export async function insertAct(db: Db, workspaceId: string, said: string, done:
   if (!row) throw new Error('insert gave no row')
   return row.id
 }
+
+const LISTED = 20
+
+/** The newest acts that can be taken back. */
+export const listActs = (db: Db, workspaceId: string) =>
+  db
+    .select({ id: libraryAct.id, said: libraryAct.said, createdAt: libraryAct.createdAt })
+    .from(libraryAct)
+    .where(and(eq(libraryAct.workspaceId, workspaceId), isNull(libraryAct.undoneAt)))
+    .orderBy(desc(libraryAct.createdAt))
+    .limit(LISTED)
 
 /** An act that was not taken back yet, held for that. */
 export async function holdAct(db: Db, workspaceId: string, id: string) {

@@ -13,7 +13,7 @@ export const markOf = ({ pixelKey, reading }: { pixelKey: string; reading: strin
 
 /** The brushes that are compared with one another: all but the bin, and what came with the product. */
 const live = (workspaceId: string): SQL => sql`
-  select b.id, b.name, b.frames, b.size_px, b.created_at, b.updated_at, b.version, b.tip_id, b.reading,
+  select b.id, b.name, b.frames, b.size_px, b.created_at, b.version, b.tip_id, b.reading,
     t.pixel_key || ' ' || b.reading as mark
   from ${brush} b join ${tip} t on t.id = b.tip_id
   where b.workspace_id = ${workspaceId} and b.deleted_at is null and not b.starter`
@@ -24,11 +24,10 @@ const known = (workspaceId: string): SQL => sql`select mark from ${comparedMark}
 const isFresh = (workspaceId: string): SQL => sql`not exists (
   select 1 from ${comparedMark} c where c.workspace_id = ${workspaceId} and c.mark = l.mark)`
 
-/** @param since Only brushes that were changed since then are looked at. @returns Whether any mark waits for its comparison. */
-export async function hasFreshMarks(db: Db, workspaceId: string, since: Date | undefined): Promise<boolean> {
+/** Whether any mark waits for its comparison. */
+export async function hasFreshMarks(db: Db, workspaceId: string): Promise<boolean> {
   const { rows } = await db.execute(sql`select 1 from (${live(workspaceId)}) l
-    where ${since ? sql`l.updated_at >= ${since.toISOString()}::timestamptz` : sql`true`}
-      and ${isFresh(workspaceId)} limit 1`)
+    where ${isFresh(workspaceId)} limit 1`)
   return rows.length > 0
 }
 

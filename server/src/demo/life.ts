@@ -5,6 +5,7 @@ import type { FileSha } from '@satchel/core/hashes'
 import { keyOfEnd } from '@satchel/core/loose-ends/find'
 import { and, desc, eq } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
+import { copyBrush } from '../db/brush-tips.ts'
 import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
 import { findKept } from '../db/mends.ts'
@@ -45,17 +46,24 @@ const JOB_LOOK_MS = 50
  */
 export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<void> {
   // somebody may be there already, and do things of their own: what cannot be done beside that is left out
-  for (const part of [makeTips, installRelease, installAndChange, loosenEnds, prepareNext]) {
+  for (const part of [gatherTwice, makeTips, installRelease, installAndChange, loosenEnds, prepareNext]) {
     try {
       await part(deps, library)
     } catch (error) {
       deps.stopping.throwIfAborted()
       deps.log.error({ err: error, part: part.name }, 'a part of the demo is left out')
     }
+    await deps.events.publish({ workspaceId: library.workspaceId, topic: 'library' })
   }
   const { workspaceId } = library
   const title = 'Likeness of the whole library'
   await deps.jobs.add({ workspaceId, kind: 'fit-all', subjectId: workspaceId, title, payload: {} })
+}
+
+/** Two brushes are in the library a second time, as happens when old folders are gathered. */
+async function gatherTwice({ db }: AppDeps, { workspaceId, brushId }: DemoLibrary): Promise<void> {
+  for (const name of ['Down soft', 'Kelp edge'])
+    await copyBrush(db, workspaceId, brushId(name), { name: `${name}, old folder` })
 }
 
 async function makeTips(deps: AppDeps, { workspaceId }: DemoLibrary): Promise<void> {

@@ -5,8 +5,8 @@ import type { Deps } from '../deps.ts'
 import { lookAgain } from '../look-again.ts'
 
 const LOOK_MS = 2_000
-/** Changes are looked for from somewhat before the last look: what was under way then had its moment already. */
-const BEFORE_MS = 60_000
+/** A look into a large library takes a while: the next one comes after so many times as long. */
+const PAUSE_TIMES = 20
 
 /**
  * Has what comes new into libraries compared as it comes: by a job a workspace, where any mark waits for that.
@@ -14,17 +14,15 @@ const BEFORE_MS = 60_000
  */
 export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
   const { db, events, log, jobs } = deps
-  const lastLook = new Map<string, Date>()
   /** Workspaces to be looked at; all of them at the start, and where changes may have been missed. */
   let changed = new Set<string>()
   let isAll = true
+  const notBefore = new Map<string, number>()
   events.onChange((workspaceId, topic) => {
+    // what was compared is no change of the library: a job that fails must not call the next one
     if (topic === 'marks') return
-    if (workspaceId !== undefined) changed.add(workspaceId)
-    else {
-      isAll = true
-      lastLook.clear()
-    }
+    if (workspaceId === undefined) isAll = true
+    else changed.add(workspaceId)
   })
   const look = async () => {
     if (isAll) {
@@ -32,18 +30,18 @@ export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
       isAll = false
     }
     for (const workspaceId of changed) {
-      const since = lastLook.get(workspaceId)
-      const now = new Date()
+      const start = performance.now()
+      if (start < (notBefore.get(workspaceId) ?? 0)) continue
       // what changes meanwhile is looked at again; where this fails, so is all that was not looked at
       changed.delete(workspaceId)
       try {
-        if (await hasFreshMarks(db, workspaceId, since && new Date(since.getTime() - BEFORE_MS)))
-          await compareNow({ jobs }, workspaceId)
-        lastLook.set(workspaceId, now)
+        if (await hasFreshMarks(db, workspaceId)) await compareNow({ jobs }, workspaceId)
       } catch (error) {
         changed.add(workspaceId)
         throw error
       }
+      const end = performance.now()
+      notBefore.set(workspaceId, end + PAUSE_TIMES * (end - start))
     }
   }
   return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'looking for new marks'))

@@ -8,7 +8,7 @@ export const MAKES_OLD = {
   gather: ['gather', 'tally'],
   library: [
     'brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source', 'fit-try', 'fit-count',
-    'same-marks',
+    'same-marks', 'acts',
     // what a pack holds, and what its check list says
     'pack',
   ],

@@ -30,6 +30,7 @@ export const routes: RouteObject[] = [
           { path: 'sort', ...view(async () => ({ Component: (await import('./sort.tsx')).SortRoute })) },
           { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
           { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
+          { path: 'sort/same', ...view(async () => ({ Component: (await import('./same-marks.tsx')).SameMarksRoute })) },
           { path: 'fit', ...view(async () => ({ Component: (await import('./fit.tsx')).FitRoute })) },
           { path: 'fit/destinations', ...view(async () => ({ Component: (await import('./destinations.tsx')).DestinationsRoute })) },
           { path: 'fit/installs', ...view(async () => ({ Component: (await import('./installs.tsx')).InstallsRoute })) },

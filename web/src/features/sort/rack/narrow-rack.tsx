@@ -8,6 +8,7 @@ const SHELVES = [
   { value: 'all', label: 'All brushes' },
   { value: 'loose', label: 'In no set' },
   { value: 'grains', label: 'Grains and strips' },
+  { value: 'same', label: 'Same marks' },
   { value: 'bin', label: 'Bin' },
 ]
 
@@ -17,6 +18,7 @@ export function NarrowRack({ current, shelf, onGo }: RackProps) {
   const navigate = useNavigate()
   const go = (value: string) => {
     if (value === 'grains') void navigate('/sort/grains')
+    else if (value === 'same') void navigate('/sort/same')
     else if (value === 'all') onGo({})
     else if (value === 'loose') onGo({ loose: '1' })
     else if (value === 'bin') onGo({ bin: '1' })

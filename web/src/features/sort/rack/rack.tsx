@@ -74,6 +74,9 @@ export function Rack({ current, shelf, onGo }: RackProps) {
       <Link to="/sort/grains" className="rounded-4 px-2.5 py-1.5 hover:bg-surface">
         Grains and strips
       </Link>
+      <Link to="/sort/same" className="rounded-4 px-2.5 py-1.5 hover:bg-surface">
+        Same marks
+      </Link>
       <Shelf label="Bin" active={shelf === 'bin'} onClick={() => onGo({ bin: '1' })} />
     </nav>
   )
