@@ -87,7 +87,7 @@ test('brushes are moved between sets, taken out, and tagged, many at once', asyn
   await expect(page.getByText('12 brushes chosen')).toBeVisible()
   await page.keyboard.press('t')
   await page.getByLabel('Add tags').fill('beach, low tide')
-  const tagged = page.waitForResponse((response) => response.url().endsWith('/api/brushes/tags') && response.ok())
+  const tagged = page.waitForResponse((response) => response.url().endsWith('/api/many') && response.ok())
   await page.getByRole('button', { name: 'Tag 12 brushes' }).click()
   await tagged
   await page.goto(`${satchel.url}/sort?tag=low+tide`)

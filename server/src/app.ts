@@ -31,6 +31,7 @@ import { jobRoutes } from './routes/jobs.ts'
 import { libraryFileRoutes } from './routes/library-file.ts'
 import { looseEndRoutes } from './routes/loose-ends.ts'
 import { mailRoutes } from './routes/mails.ts'
+import { manyRoutes } from './routes/many.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
@@ -263,6 +264,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/setup-cards', setupCardRoutes(deps))
     .route('/api/same-marks', sameMarkRoutes(deps))
     .route('/api/acts', actRoutes(deps))
+    .route('/api/many', manyRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
     .route('/api/bounces', bounceRoutes(deps))

@@ -11,6 +11,7 @@ import {
   Change as ChangeSchema,
   LENT_PARTS,
   NUMBER_WAYS,
+  sayChange,
 } from './change.ts'
 
 const brush = (more: Partial<Changeable> = {}): Changeable => ({
@@ -143,4 +144,16 @@ it('tells large changes from small ones, and everything that is no number from b
   expect(amount(size('set', 60))).toBeLessThan(amount(size('set', 200)))
   expect(amount({ kind: 'reading', reading: 'light' })).toBe(1)
   expect(amount({ kind: 'maker', maker: 'Tern' })).toBe(0)
+})
+
+it('says each change in words', () => {
+  const said = (change: unknown) => sayChange(v.parse(ChangeSchema, change))
+  const flow = { kind: 'number', name: 'colour.flow', onlyUsed: true }
+  expect(said({ ...flow, way: 'atMost', value: 0.5 })).toBe('flow at most 50 %')
+  expect(said({ ...flow, way: 'times', value: 1.25 })).toBe('flow times 1.25')
+  expect(said({ kind: 'parts', parts: ['hand.pressure', 'variation.size'], brushId: crypto.randomUUID() })).toBe(
+    'pressure, variation of size as in another brush',
+  )
+  expect(said({ kind: 'tags', add: ['ink'], remove: ['wet'] })).toBe('tagged ink, no more tagged wet')
+  expect(said({ kind: 'thumbnail', frame: null })).toBe('shown by the stroke')
 })

@@ -2,12 +2,14 @@ import * as v from 'valibot'
 import { PART_NAMES, type PartName, RECIPE_PARTS, type RecipePart } from '../brush/parts.ts'
 import { PAINT_READINGS, type Recipe } from '../brush/recipe.ts'
 import { NUMBER_NAMES, type NumberName, numberOf, RECIPE_NUMBERS, withNumber } from '../brush/recipe-numbers.ts'
+import { READING_WORDS } from '../brush/recipe-words.ts'
 import { isSameValue } from '../brush/same-value.ts'
 import type { Thumbnail } from '../brush/thumbnail.ts'
 import { toOneLine } from '../formats/text.ts'
 import { Line, Name } from '../forms/names.ts'
 import { FRAMES_MAX, NAME_MAX_CHARS } from '../limits.ts'
 import { hasNameLength } from '../names.ts'
+import { toTold } from '../number-row.ts'
 
 /** What of a brush can be changed on many at once. */
 export type Changeable = {
@@ -206,3 +208,34 @@ export function amountOfChange(was: Changeable, is: Changeable): number {
   }
   return isSameValue(numbersMoved, is.recipe) ? most : 1
 }
+
+/** What each kind of change is called when it was made, a row each: "the size is times 2". */
+const SAID: { [Name in ChangeKind]: (change: Of<Name>) => string } = {
+  number: ({ name, way, value }) => {
+    const row = RECIPE_NUMBERS[name]
+    const told = way === 'times' ? `${Math.round(value * 1000) / 1000}` : `${toTold(value, row)} ${row.unit}`.trim()
+    return `${row.label.toLowerCase()} ${NUMBER_WAYS[way].word} ${told}`
+  },
+  parts: ({ parts }) =>
+    parts
+      .map((part) => {
+        const [group, key] = split(part)
+        const { label } = (RECIPE_PARTS[group] as Record<string, RecipePart>)[key] ?? { label: key }
+        return (group === 'variation' ? `variation of ${label}` : label).toLowerCase()
+      })
+      .join(', ')
+      .concat(' as in another brush'),
+  reading: ({ reading }) => READING_WORDS[reading],
+  pattern: ({ pattern }) => `named by "${pattern}"`,
+  replace: ({ find, by }) => `"${find}" in the name became "${by}"`,
+  maker: ({ maker }) => (maker === '' ? 'no maker' : `made by ${maker}`),
+  licence: ({ licence }) => (licence === '' ? 'no licence' : `licence ${licence}`),
+  tags: ({ add, remove }) =>
+    [add.length > 0 && `tagged ${add.join(', ')}`, remove.length > 0 && `no more tagged ${remove.join(', ')}`]
+      .filter(Boolean)
+      .join(', '),
+  thumbnail: ({ frame }) => (frame === null ? 'shown by the stroke' : `shown by frame ${frame}`),
+}
+
+/** A change in words, as it stands behind how many brushes it has changed. */
+export const sayChange = (change: Change): string => (SAID[change.kind] as (change: Change) => string)(change)

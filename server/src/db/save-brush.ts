@@ -1,7 +1,6 @@
 import { and, eq, gte, isNull, sql } from 'drizzle-orm'
-import { isCurrent } from './brushes.ts'
 import type { Db } from './database.ts'
-import { entryOf, inParts, isAnyOf } from './many.ts'
+import { entryOf, inParts } from './many.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame, StoredThumbnail } from './schema/library.ts'
@@ -252,25 +251,4 @@ export async function goToVersion(db: Db, workspaceId: string, id: string, ordin
       .returning({ id: brush.id })
     return moved.length > 0
   })
-}
-
-/** Adds and takes away tags on many brushes, as one new version of each. @returns How many changed. */
-export async function tagBrushes(
-  db: Db,
-  workspaceId: string,
-  ids: string[],
-  change: { add: string[]; remove: string[] },
-): Promise<number> {
-  const rows = await db
-    .select({ id: brush.id, snapshot: brushVersion.snapshot, version: brush.version })
-    .from(brush)
-    .innerJoin(brushVersion, isCurrent)
-    .where(and(eq(brush.workspaceId, workspaceId), isAnyOf(brush.id, ids), isNull(brush.deletedAt)))
-  let changed = 0
-  for (const { id, version, snapshot } of rows) {
-    const tags = [...new Set([...snapshot.tags, ...change.add])].filter((tag) => !change.remove.includes(tag)).sort()
-    if (tags.join('\n') === snapshot.tags.join('\n')) continue
-    if (await saveBrush(db, workspaceId, id, { to: { tags }, from: version })) changed++
-  }
-  return changed
 }

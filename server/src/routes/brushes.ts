@@ -6,10 +6,9 @@ import type { AppDeps } from '../app-deps.ts'
 import { binBrushes } from '../db/brush-bin.ts'
 import { listFacets } from '../db/brushes.ts'
 import { countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
-import { tagBrushes } from '../db/save-brush.ts'
 import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
-import { Ids, ListPlace, Tags, valid, whole } from './validate.ts'
+import { Ids, ListPlace, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
 const IDS_MAX = 100_000
@@ -43,7 +42,6 @@ const range = (most: number, usual: number) => ({
 })
 const Page = v.object({ ...Filter.entries, ...range(PAGE_MAX, 100) })
 const IdRange = v.object({ ...Filter.entries, ...range(IDS_MAX, IDS_MAX) })
-const Tagging = v.object({ ids: Ids, add: v.optional(Tags, []), remove: v.optional(Tags, []) })
 
 /** The library's brushes: lists and what is done to many at once. One brush is in `one-brush.ts`. */
 export const brushRoutes = (deps: AppDeps) => {
@@ -78,11 +76,5 @@ export const brushRoutes = (deps: AppDeps) => {
       await emptyOldBin(db, workspaceId, new Date())
       await changed(workspaceId)
       return c.json({ ok: true })
-    })
-    .post('/tags', valid('json', Tagging), async (c) => {
-      const { ids, ...change } = c.req.valid('json')
-      const count = await tagBrushes(db, c.get('workspaceId'), ids, change)
-      await changed(c.get('workspaceId'))
-      return c.json({ changed: count })
     })
 }

@@ -3,7 +3,7 @@ import { describeSame, SAME_KIND_NAMES, type SameKind } from '@satchel/core/same
 import { listUses, type Uses } from '../db/brush-places.ts'
 import { listMembers, loadMemberFacts, type Member, type MemberFacts } from '../db/same-marks.ts'
 import type { Deps } from '../deps.ts'
-import type { Keeping } from './keep-one.ts'
+import type { Keeping } from '../library/keep-one.ts'
 
 /** Brushes whose marks are alike: the first is what the group is shown under. */
 export type Group = { root: string; head: Member; others: Member[] }

@@ -183,7 +183,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
+    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/many\//, 'brush'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -219,7 +219,8 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/same-marks/keep-both': some,
     'POST /api/same-marks/ask-again': some,
     'POST /api/same-marks/apart': some,
-    'POST /api/brushes/tags': { ...some, add: ['theirs'] },
+    'POST /api/many': { ...some, change: { kind: 'maker', maker: 'Theirs' } },
+    'POST /api/many/look': { ...some, change: { kind: 'maker', maker: 'Theirs' } },
     'PUT /api/brushes/:id': { name: 'Theirs', maker: '', licence: '', tags: [], recipe: defaultRecipe(), from: 1 },
     'POST /api/brushes/:id/version': { ordinal: 1 },
     'PATCH /api/brushes/:id/versions/:ordinal': { label: 'theirs' },

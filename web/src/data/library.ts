@@ -58,7 +58,5 @@ export const removeFromSet = (id: string, ids: string[]) =>
   read(api.sets[':id'].remove.$post({ param: { id }, json: { ids } }))
 export const binBrushes = (ids: string[]) => read(api.brushes.bin.$post({ json: { ids } }))
 export const bringBackBrushes = (ids: string[]) => read(api.brushes['bring-back'].$post({ json: { ids } }))
-export const tagBrushes = (ids: string[], add: string[], remove: string[]) =>
-  read(api.brushes.tags.$post({ json: { ids, add, remove } }))
 export const emptyBin = () => read(api.brushes['empty-bin'].$post())
 export const hideStarters = (starterHidden: boolean) => read(api.workspace.$patch({ json: { starterHidden } }))

@@ -2,6 +2,8 @@ import { SAME_KIND_NAMES, SAME_KINDS, type SameKind } from '@satchel/core/same/k
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
 import { Link, useSearchParams } from 'react-router'
+import { ActsDone } from '../acts/acts-done.tsx'
+import { useAct } from '../acts/use-act.ts'
 import { Button, buttonLook } from '../components/button.tsx'
 import { formatCount, plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
@@ -9,10 +11,8 @@ import { Empty, LoadError, Loading } from '../components/states.tsx'
 import { toastError } from '../components/toasts.tsx'
 import { jobsQuery } from '../data/jobs.ts'
 import { compareMarks, type SameFilter, type SameMarks, sameMarksQuery } from '../data/same-marks.ts'
-import { ActsDone } from '../features/same-marks/acts-done.tsx'
 import { AllOfAKind } from '../features/same-marks/all-of-a-kind.tsx'
 import { SameList } from '../features/same-marks/same-list.tsx'
-import { useAct } from '../features/same-marks/use-act.ts'
 
 const isKind = (text: string | null): text is SameKind => SAME_KIND_NAMES.some((kind) => kind === text)
 

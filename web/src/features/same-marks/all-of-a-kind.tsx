@@ -1,10 +1,10 @@
 import { SAME_KINDS, type SameKind } from '@satchel/core/same/kinds'
 import { useState } from 'react'
+import type { useAct } from '../../acts/use-act.ts'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { plural } from '../../components/format.ts'
 import { keepBoth, keepOneOfAll } from '../../data/same-marks.ts'
-import type { useAct } from './use-act.ts'
 
 type Props = { kind: SameKind; groups: number; brushes: number; doing: ReturnType<typeof useAct> }
 

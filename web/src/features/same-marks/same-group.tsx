@@ -1,9 +1,9 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
+import type { useAct } from '../../acts/use-act.ts'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { askAgain, callNotSame, keepBoth, keepOne, type SameGroup, type SameMember } from '../../data/same-marks.ts'
-import type { useAct } from './use-act.ts'
 import { sayUses } from './uses.ts'
 
 type Props = { group: SameGroup; doing: ReturnType<typeof useAct> }

@@ -1,10 +1,10 @@
 import { useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef } from 'react'
+import type { useAct } from '../../acts/use-act.ts'
 import { LoadError } from '../../components/states.tsx'
 import { PAGE_GROUPS, type SameFilter, sameMarksQuery } from '../../data/same-marks.ts'
 import { SameGroupView } from './same-group.tsx'
-import type { useAct } from './use-act.ts'
 
 const GROUP_PX = 250
 

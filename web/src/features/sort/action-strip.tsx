@@ -4,6 +4,7 @@ import {
   FolderInput,
   FolderMinus,
   ListChecks,
+  PencilLine,
   Pin,
   RotateCcw,
   Rows3,
@@ -59,6 +60,9 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onA
           )}
           <Button onClick={() => act('tag')}>
             <Tag size={18} aria-hidden /> Tag
+          </Button>
+          <Button onClick={() => act('change')}>
+            <PencilLine size={18} aria-hidden /> Change
           </Button>
           <Button onClick={() => act('pin')}>
             <Pin size={18} aria-hidden /> Pin

@@ -6,7 +6,7 @@
 export type Choice = { chosen: ReadonlySet<string>; at: number; anchor: number; asking: number; round: number }
 
 /** What can be done with all that is chosen. */
-export type ChosenAct = 'copy' | 'move' | 'tag' | 'pin' | 'bin' | 'bringBack' | 'takeOut'
+export type ChosenAct = 'copy' | 'move' | 'tag' | 'change' | 'pin' | 'bin' | 'bringBack' | 'takeOut'
 
 export type ChoiceAction =
   | { type: 'move'; to: number }

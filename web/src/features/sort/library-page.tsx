@@ -1,7 +1,9 @@
 import { type DragEndEvent, DragOverlay, useDndMonitor } from '@dnd-kit/core'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { Suspense, useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
+import { useAct } from '../../acts/use-act.ts'
+import { fetched } from '../../components/fetched.tsx'
 import { plural } from '../../components/format.ts'
 import { PageTitle } from '../../components/page-title.tsx'
 import {
@@ -13,8 +15,8 @@ import {
   loadIds,
   moveSet,
   removeFromSet,
-  tagBrushes,
 } from '../../data/library.ts'
+import { changeMany } from '../../data/many.ts'
 import { setsQuery } from '../../data/sets.ts'
 import { ActionStrip } from './action-strip.tsx'
 import { BrushList } from './brush-list.tsx'
@@ -30,6 +32,8 @@ import { TagDialog } from './tag-dialog.tsx'
 import { useActs, useChoice } from './use-choice.ts'
 import { useLibraryChange } from './use-library-change.ts'
 
+const ChangeDialog = fetched(() => import('./change/change-dialog.tsx'))
+
 /** So many brushes fit under one another. */
 const COMPARED_MAX = 6
 
@@ -37,11 +41,12 @@ const COMPARED_MAX = 6
 export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) {
   const { filter, sort, view, change: go } = useFilter()
   const [params] = useSearchParams()
-  const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag'>('none')
+  const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag' | 'change'>('none')
   const [dragging, setDragging] = useState<string>()
   const sets = useQuery(setsQuery)
   const count = useQuery(brushCountQuery(filter))
   const change = useLibraryChange()
+  const doing = useAct()
   const filterKey = JSON.stringify(filter)
   const { choice, dispatch, ask } = useChoice(filterKey)
 
@@ -83,6 +88,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     copy: () => setAsking('copy'),
     move: () => setAsking('move'),
     tag: () => setAsking('tag'),
+    change: () => setAsking('change'),
     pin: () => pin(chosen),
     bin,
     bringBack,
@@ -177,11 +183,16 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
         onClose={() => setAsking('none')}
         onChoose={(target) => void putInto(asking === 'move' ? 'move' : 'copy', target, chosen)}
       />
+      {asking === 'change' && (
+        <Suspense>
+          <ChangeDialog ids={chosen} act={doing.act} onClose={() => setAsking('none')} />
+        </Suspense>
+      )}
       <TagDialog
         open={asking === 'tag'}
         count={chosen.length}
         onClose={() => setAsking('none')}
-        onTag={(add, remove) => void change(() => tagBrushes(chosen, add, remove), { said: `${words} tagged.` })}
+        onTag={(add, remove) => void doing.act(() => changeMany(chosen, { kind: 'tags', add, remove }))}
       />
     </>
   )

@@ -3,15 +3,7 @@ import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
 import { plural } from '../../components/format.ts'
-
-const toTags = (text: string) => [
-  ...new Set(
-    text
-      .split(',')
-      .map((tag) => tag.trim())
-      .filter(Boolean),
-  ),
-]
+import { toTags } from './tags.ts'
 
 /** Adds tags to many brushes, or takes them away. */
 export function TagDialog({

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { Undo2 } from 'lucide-react'
 import { useState } from 'react'
-import { Button } from '../../components/button.tsx'
-import { Dialog } from '../../components/dialog.tsx'
-import { LoadError, Loading } from '../../components/states.tsx'
-import { actsQuery } from '../../data/acts.ts'
+import { Button } from '../components/button.tsx'
+import { Dialog } from '../components/dialog.tsx'
+import { LoadError, Loading } from '../components/states.tsx'
+import { actsQuery } from '../data/acts.ts'
 
 const WHEN = new Intl.DateTimeFormat('en', { dateStyle: 'medium', timeStyle: 'short' })
 

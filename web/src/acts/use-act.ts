@@ -1,8 +1,8 @@
 import { useCallback } from 'react'
-import { plural } from '../../components/format.ts'
-import { toast, toastError } from '../../components/toasts.tsx'
-import { undoAct } from '../../data/acts.ts'
-import { useRefresh } from '../../data/use-refresh.ts'
+import { plural } from '../components/format.ts'
+import { toast, toastError } from '../components/toasts.tsx'
+import { undoAct } from '../data/acts.ts'
+import { useRefresh } from '../data/use-refresh.ts'
 
 /** Does something to many brushes, says what, and offers to take it back; what is shown is asked anew. */
 export function useAct() {
