@@ -34,6 +34,23 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('dialog')).toBeVisible()
     },
   },
+  {
+    name: 'same marks',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort/same`)
+      await expect(page.getByRole('article').first()).toBeVisible()
+    },
+  },
+  {
+    name: 'a change of many brushes',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.locator('[role=listbox] [role=option]').first().click()
+      await page.getByRole('button', { name: 'Change', exact: true }).click()
+      await page.getByRole('dialog').getByLabel('What changes').selectOption({ label: 'Spacing' })
+      await expect(page.getByRole('img', { name: /then$/ }).first()).toBeVisible()
+    },
+  },
   { name: 'the bin', open: async (page) => void (await page.goto(`${satchel.url}/sort?bin=1`)) },
   { name: 'an empty ledger', open: async (page) => void (await page.goto(`${satchel.url}/gather`)) },
   {

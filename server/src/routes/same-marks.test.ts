@@ -5,9 +5,11 @@ import fc from 'fast-check'
 import sharp from 'sharp'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { PLACES, type StoredPlace } from '../db/brush-places.ts'
+import type { Job } from '../db/jobs.ts'
 import { PLACE_KINDS } from '../db/schema/acts.ts'
 import { keepOne } from '../library/keep-one.ts'
 import { undoAct } from '../library/undo-act.ts'
+import { compareMarksJob } from '../same-marks/compare-marks.ts'
 import { takeInFiles } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotPng } from '../testing/tips.ts'
@@ -137,6 +139,21 @@ describe('same marks', () => {
     // and what is gone is in no group
     await person.post('/api/brushes/bin', { ids: [await idOf('four')] })
     expect((await compared()).total).toBe(3)
+  })
+
+  it('are compared by one job more, where some came while others were compared', async () => {
+    const { deps } = server.parts
+    const { workspaceId } = person
+    await takeInFiles(person, { 'Shore/one.png': blotPng(1, 96) })
+    await compared()
+    const handler = compareMarksJob(deps)
+    const job = { workspaceId } as Job
+    expect(await handler.more?.(job)).toBe(false)
+    // without an event, as if it had come while a job was at work, which stands for the next one by its subject
+    await deps.db.execute(sql`delete from compared_mark where workspace_id = ${workspaceId}`)
+    expect(await handler.more?.(job)).toBe(true)
+    await handler.run({ job, payload: {}, signal: new AbortController().signal, progress: () => undefined })
+    expect(await handler.more?.(job)).toBe(false)
   })
 
   it('keeps one: it stands wherever the others stood, once; undone, all stands as before', async () => {

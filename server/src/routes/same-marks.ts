@@ -47,7 +47,7 @@ export const sameMarkRoutes = (deps: AppDeps) => {
         groups: await showGroups(deps, workspaceId, wanted.slice(from, from + limit)),
         total: wanted.length,
         counts: countKinds(all),
-        uncompared: await countFreshMarks(db, workspaceId),
+        uncompared: await deps.landmarks.keep(workspaceId, 'marks to compare', () => countFreshMarks(db, workspaceId)),
       })
     })
     .post('/compare', async (c) => {

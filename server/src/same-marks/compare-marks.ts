@@ -5,6 +5,7 @@ import type { ComparedTip } from '../db/gather-duplicates.ts'
 import {
   type FoundMark,
   forgetGoneMarks,
+  hasFreshMarks,
   listApart,
   listMarkTips,
   type MarkTip,
@@ -22,6 +23,8 @@ const AT_ONCE = 4000
 /** Compares the marks of a library that were not compared yet with all others; goes on where it was stopped. */
 export const compareMarksJob = (deps: Deps): JobHandler<'compare-marks'> => ({
   run: (context) => askAs({ isBehind: true }, () => compareMarks(deps, context)),
+  // what came in while it ran was asked for, too, and is this very job by its subject
+  more: ({ workspaceId }) => hasFreshMarks(deps.db, workspaceId),
 })
 
 export async function compareMarks(

@@ -5,8 +5,9 @@ import type { Deps } from '../deps.ts'
 import { lookAgain } from '../look-again.ts'
 
 const LOOK_MS = 2_000
-/** A look into a large library takes a while: the next one comes after so many times as long. */
+/** A look into a large library takes a while: the next one comes after so many times as long, and soon enough. */
 const PAUSE_TIMES = 20
+const PAUSE_MAX_MS = 20_000
 
 /**
  * Has what comes new into libraries compared as it comes: by a job a workspace, where any mark waits for that.
@@ -41,7 +42,7 @@ export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
         throw error
       }
       const end = performance.now()
-      notBefore.set(workspaceId, end + PAUSE_TIMES * (end - start))
+      notBefore.set(workspaceId, end + Math.min(PAUSE_MAX_MS, PAUSE_TIMES * (end - start)))
     }
   }
   return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'looking for new marks'))

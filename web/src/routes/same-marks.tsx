@@ -45,7 +45,7 @@ export function SameMarksRoute() {
         <>
           {page.data.uncompared > 0 && <Uncompared count={page.data.uncompared} />}
           <Kinds counts={page.data.counts} filter={filter} />
-          {filter && filter !== 'kept' && page.data.total > 0 && (
+          {filter && filter !== 'kept' && page.data.counts[filter] > 1 && (
             <AllOfAKind kind={filter} groups={page.data.total} brushes={page.data.counts[filter]} doing={doing} />
           )}
           {page.data.total > 0 ? (

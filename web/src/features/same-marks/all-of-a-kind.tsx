@@ -16,7 +16,7 @@ export function AllOfAKind({ kind, groups, brushes, doing: { act } }: Props) {
   return (
     <div className="mb-3 flex flex-wrap items-center gap-2">
       <span className="text-13 text-quiet">
-        All {plural(groups, 'group')} with brushes that are {word} as the first:
+        In {plural(groups, 'group')} {count} {brushes === 1 ? 'is' : 'are'} {word} as the first:
       </span>
       <Button onClick={() => setOpen(true)}>Keep the first of each</Button>
       <Button kind="quiet" onClick={() => void act(() => keepBoth({ kind }))}>

@@ -12,22 +12,16 @@ type Props = { group: SameGroup; doing: ReturnType<typeof useAct> }
 export function SameGroupView({ group: { members, more }, doing: { act, refresh } }: Props) {
   const [head, ...others] = members
   const [keptId, setKept] = useState(head?.id)
-  // of those that are the same in all nothing is lost; whoever paints in another way goes only when it is said
-  const [going, setGoing] = useState<ReadonlySet<string>>(
-    () => new Set(others.filter(({ kind }) => kind === 'whole').map(({ id }) => id)),
-  )
+  const [said, setSaid] = useState<ReadonlyMap<string, boolean>>(new Map())
   if (!head) return null
   const kept = members.find(({ id }) => id === keptId) ?? head
-  const gone = members.filter(({ id, isKept }) => id !== kept.id && !isKept && going.has(id))
+  // of those that are the same in all nothing is lost; whoever paints in another way goes only when it is said
+  const isWhole = ({ kind }: SameMember) => kind === null || kind === 'whole'
+  const goes = (member: SameMember) => said.get(member.id) ?? (isWhole(member) && isWhole(kept))
+  const gone = members.filter((member) => member.id !== kept.id && !member.isKept && goes(member))
   const ids = gone.map(({ id }) => id)
   const open = others.filter(({ isKept }) => !isKept).map(({ id }) => id)
   const decided = others.filter(({ isKept }) => isKept).map(({ id }) => id)
-  const go = (id: string, goes: boolean) => {
-    const next = new Set(going)
-    if (goes) next.add(id)
-    else next.delete(id)
-    setGoing(next)
-  }
   return (
     <article aria-label={head.name} className="grid gap-3 px-4 py-4">
       <ul className="grid gap-1" aria-label={`Brushes like ${head.name}`}>
@@ -40,7 +34,7 @@ export function SameGroupView({ group: { members, more }, doing: { act, refresh 
               isChosen={member.id === kept.id}
               goes={gone.includes(member)}
               onKeep={() => setKept(member.id)}
-              onGo={(goes) => go(member.id, goes)}
+              onGo={(goes) => setSaid(new Map(said).set(member.id, goes))}
               onNotSame={() => void act(() => callNotSame([member.id]))}
             />
           </li>

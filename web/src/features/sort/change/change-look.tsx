@@ -4,7 +4,9 @@ import { type ChangeLook, changedStroke } from '../../../data/many.ts'
 
 /** What a change would come to: how many change, which cannot and why, and the strokes and names of some. */
 export function ChangeLookView({ look, change }: { look: ChangeLook; change: Change }) {
-  const strokes = look.most.filter(({ isSeen }) => isSeen)
+  // strokes in lists are shown at one size, whatever they are painted at
+  const isSize = change.kind === 'number' && change.name === 'mark.sizePx'
+  const shown = look.most.filter(({ isSeen }) => isSeen)
   return (
     <div className="grid gap-3">
       <ul role="status" className="grid gap-0.5 text-13">
@@ -39,12 +41,30 @@ export function ChangeLookView({ look, change }: { look: ChangeLook; change: Cha
           </ul>
         </section>
       )}
-      {strokes.length > 0 && (
+      {shown.length > 0 && isSize && (
+        <section aria-label="Sizes that change most" className="grid gap-1">
+          <h3 className="text-13 font-medium text-quiet">
+            {shown.length === look.changes ? 'Their sizes' : 'Those that change most'}: now, and then
+          </h3>
+          {shown.map(({ id, name, version, told }) => (
+            <div key={id} className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.4fr)_8rem] items-center gap-3 text-13">
+              <span className="truncate">{name}</span>
+              <img
+                src={`/api/brushes/${id}/stroke.png?size=line&v=${version}`}
+                alt={`The stroke of ${name}`}
+                className="well h-8 w-full object-contain"
+              />
+              <span className="measure text-quiet">{told[0] && `${told[0].from} → ${told[0].to}`}</span>
+            </div>
+          ))}
+        </section>
+      )}
+      {shown.length > 0 && !isSize && (
         <section aria-label="Strokes that change most" className="grid gap-1">
           <h3 className="text-13 font-medium text-quiet">
-            {strokes.length === look.changes ? 'Their strokes' : 'Those that change most'}: now, and then
+            {shown.length === look.changes ? 'Their strokes' : 'Those that change most'}: now, and then
           </h3>
-          {strokes.map(({ id, name, version, told }) => (
+          {shown.map(({ id, name, version, told }) => (
             <div key={id} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[8rem_minmax(0,1fr)_minmax(0,1fr)]">
               <span className="min-w-0 text-13">
                 <span className="block truncate">{name}</span>

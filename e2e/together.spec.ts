@@ -1,0 +1,101 @@
+import { expect, type Page, test } from '@playwright/test'
+import pg from 'pg'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+const brushNamed = async (page: Page, name: string) => {
+  const brush = (await brushesNamed(page, name)).find((each) => each.name === name)
+  if (!brush) throw new Error(`the demo has no ${name}`)
+  return brush
+}
+const brushesNamed = async (page: Page, q: string) => {
+  const { brushes } = await (await page.request.get(`${satchel.url}/api/brushes?q=${encodeURIComponent(q)}`)).json()
+  return brushes as { id: string; name: string; sizePx: number }[]
+}
+const post = async (page: Page, path: string, data: object) =>
+  (await page.request.post(`${satchel.url}${path}`, { data, headers: { origin: satchel.url } })).json()
+
+test('a brush that is there twice is found, kept once wherever it stood, and that is taken back', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  const down = await brushNamed(page, 'Down soft')
+  const { id } = await post(page, `/api/brushes/${down.id}/copy`, { name: 'Down again' })
+  const set = await post(page, '/api/sets', { name: 'Old folder' })
+  await post(page, `/api/sets/${set.id}/brushes`, { ids: [id] })
+
+  await page.goto(`${satchel.url}/sort`)
+  await page.getByRole('link', { name: 'Same marks' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Same marks' })).toBeVisible()
+  await page
+    .getByRole('navigation', { name: 'Kinds of same marks' })
+    .getByRole('link', { name: /^The same in all [1-9]/ })
+    .click()
+  const group = page.getByRole('article').filter({ hasText: 'Down again' })
+  await expect(group).toContainText('The same in all but its name')
+  await expect(group).toContainText('In the set Old folder')
+  await expect(group.getByRole('checkbox', { name: 'Down again goes' })).toBeChecked()
+  // which one is kept is the curator's choice
+  await group.getByRole('radio', { name: 'Keep Down again' }).check()
+  await expect(group.getByRole('checkbox', { name: 'Down soft goes' })).toBeChecked()
+  await group.getByRole('checkbox', { name: 'Down soft goes' }).uncheck()
+  await expect(group.getByText('Say which of them goes')).toBeVisible()
+  await group.getByRole('radio', { name: 'Keep Down soft' }).check()
+  await group.getByRole('button', { name: 'Keep “Down soft” instead of “Down again”' }).click()
+  await expect(page.getByText('One brush was kept instead of another one.', { exact: true }).first()).toBeVisible()
+  await expect(group).toHaveCount(0)
+  const inSet = async () =>
+    (await (await page.request.get(`${satchel.url}/api/brushes?setId=${set.id}`)).json()).brushes
+  expect((await inSet()).map(({ name }: { name: string }) => name)).toEqual(['Down soft'])
+
+  // long after the message is gone it is taken back from the list of what was done
+  await page.reload()
+  await page.getByRole('button', { name: 'Done lately' }).click()
+  const done = page.getByRole('dialog', { name: 'Done lately' })
+  await done.getByRole('button', { name: 'Take back' }).first().click()
+  await expect(page.getByText('All of it is as it was before.', { exact: true }).first()).toBeVisible()
+  expect((await inSet()).map(({ name }: { name: string }) => name)).toEqual(['Down again'])
+})
+
+test('a thousand brushes are changed at once, shown before, and all of them are taken back', async ({ page }) => {
+  const database = new pg.Client({ connectionString: satchel.databaseUrl })
+  await database.connect()
+  await database.query(`
+    with one as (select b.*, v.snapshot from brush b join brush_version v on v.brush_id = b.id and v.ordinal = b.version
+      where b.name = 'Kelp edge' limit 1),
+    many as (insert into brush (workspace_id, name, maker, licence, tags, tip_id, reading, behaviour, size_px, frames, search_text)
+      select workspace_id, 'Wave ' || n, maker, licence, tags, tip_id, reading, behaviour, size_px, frames, 'wave ' || n
+      from one, generate_series(1, 1000) n returning id, workspace_id, name)
+    insert into brush_version (workspace_id, brush_id, ordinal, snapshot)
+    select many.workspace_id, many.id, 1, one.snapshot || jsonb_build_object('name', many.name) from many, one`)
+  await database.end()
+  await signInToDemo(page, satchel.url)
+  const kelp = await brushNamed(page, 'Kelp edge')
+  await page.goto(`${satchel.url}/sort?q=wave`)
+  await expect(page.getByText('1,000 brushes', { exact: true })).toBeVisible()
+  await page.getByRole('listbox', { name: 'Brushes' }).focus()
+  await page.keyboard.press('Control+a')
+  await expect(page.getByText('1,000 brushes chosen')).toBeVisible()
+  await page.getByRole('button', { name: 'Change', exact: true }).click()
+  const dialog = page.getByRole('dialog', { name: 'Change 1,000 brushes' })
+  await dialog.getByLabel('What changes').selectOption({ label: 'Spacing' })
+  await dialog.getByLabel('Value, %').fill('180')
+  const strokes = dialog.getByRole('region', { name: 'Strokes that change most' })
+  await expect(strokes.getByRole('img', { name: /then$/ })).toHaveCount(6)
+  await dialog.getByLabel('What changes').selectOption({ label: 'Size' })
+  await dialog.getByText('times', { exact: true }).click()
+  await dialog.getByLabel('Factor').fill('1.5')
+  await expect(dialog.getByRole('region', { name: 'Sizes that change most' })).toContainText('90 px')
+  await expect(dialog.getByText('1,000 brushes change', { exact: true })).toBeVisible()
+  await dialog.getByRole('button', { name: 'Change 1,000 brushes' }).click()
+  await expect(page.getByText('1,000 brushes: size times 1.5.', { exact: true }).first()).toBeVisible()
+  await expect(dialog).toHaveCount(0)
+  const sizes = async () => new Set((await brushesNamed(page, 'wave')).map(({ sizePx }) => sizePx))
+  expect(await sizes()).toEqual(new Set([kelp.sizePx * 1.5]))
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('All of it is as it was before.', { exact: true }).first()).toBeVisible()
+  expect(await sizes()).toEqual(new Set([kelp.sizePx]))
+})
