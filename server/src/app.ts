@@ -28,6 +28,7 @@ import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
 import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
+import { keptSearchRoutes } from './routes/kept-searches.ts'
 import { libraryFileRoutes } from './routes/library-file.ts'
 import { looseEndRoutes } from './routes/loose-ends.ts'
 import { mailRoutes } from './routes/mails.ts'
@@ -265,6 +266,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/same-marks', sameMarkRoutes(deps))
     .route('/api/acts', actRoutes(deps))
     .route('/api/many', manyRoutes(deps))
+    .route('/api/kept-searches', keptSearchRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
     .route('/api/bounces', bounceRoutes(deps))

@@ -44,6 +44,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   takenPack: { where: every, order: 'id' },
   takenBrush: { where: every, order: 'origin' },
   setupCard: { where: every, order: 'id' },
+  keptSearch: { where: every, order: 'id' },
   marksApart: { where: every, order: 'mark collate "C", original collate "C"' },
   keptBoth: { where: every, order: 'brush_id, root collate "C"' },
   pocket: { where: every, order: 'id' },

@@ -1,23 +1,7 @@
+import type { BrushFilter, BrushIs, BrushSort } from '@satchel/core/forms/brush-filter'
 import type pg from 'pg'
 import { LANDMARK_LINES, type Landmark, type ListLandmarks } from './list-landmarks.ts'
 import { findRarest, type Rarest, type SearchTerm, toTerms } from './search-words.ts'
-
-/** What a list of brushes can be narrowed by. */
-export type BrushFilter = {
-  setId?: string | undefined
-  q?: string | undefined
-  tag?: string | undefined
-  reading?: string | undefined
-  frames?: 'one' | 'many' | undefined
-  sizeFrom?: number | undefined
-  sizeTo?: number | undefined
-  maker?: string | undefined
-  bin?: boolean | undefined
-  /** Brushes in no set at all. */
-  loose?: boolean | undefined
-}
-
-export type BrushSort = 'name' | 'newest' | 'size' | 'set'
 
 /** What a list shows of a brush. */
 export type BrushLine = {
@@ -65,6 +49,36 @@ class Statement {
 const hasTerm = (statement: Statement, column: string, { text, isBeginning }: SearchTerm): string =>
   isBeginning ? `' ' || ${column} like ${statement.put(`% ${text}%`)}` : `${column} like ${statement.put(`%${text}%`)}`
 
+const inLivePack = `(
+  exists (select 1 from pack_brush i join pack p on p.id = i.pack_id where i.brush_id = brush.id and i.ordinal is not null
+    and p.deleted_at is null)
+  or exists (select 1 from set_item i join brush_set s on s.id = i.set_id join pack_set ps on ps.set_id = s.id
+    join pack p on p.id = ps.pack_id where i.brush_id = brush.id and s.deleted_at is null and p.deleted_at is null))`
+const inLiveSet = `exists (select 1 from set_item join brush_set on brush_set.id = set_item.set_id
+  where set_item.brush_id = brush.id and brush_set.deleted_at is null)`
+
+/** What makes a brush be something, a row each. */
+const IS: Record<BrushIs, string | ((workspace: string) => string)> = {
+  grain: 'brush.grain_sha is not null',
+  plain: 'brush.grain_sha is null',
+  ribbon: 'brush.ribbon',
+  erases: "brush.behaviour = 'erase'",
+  smears: "brush.behaviour = 'smear'",
+  made: 'exists (select 1 from source_made i where i.brush_id = brush.id)',
+  taken: 'exists (select 1 from taken_brush i where i.brush_id = brush.id)',
+  unpacked: `not ${inLivePack}`,
+  unused: `not ${inLiveSet} and not ${inLivePack}
+    and not exists (select 1 from pocket_item i join pocket p on p.id = i.pocket_id
+      where i.brush_id = brush.id and p.deleted_at is null)`,
+  // of each pack the newest release counts; what they hold is one list, made once for all brushes
+  changed: (workspace) => `exists (select 1 from (
+      select (b ->> 'id')::uuid as id, r.created_at from (
+        select distinct on (pack_id) created_at, brushes from release
+        where workspace_id = ${workspace} and state = 'ready' order by pack_id, created_at desc) r
+      cross join lateral jsonb_array_elements(r.brushes) b) released
+    where released.id = brush.id and brush.updated_at > released.created_at)`,
+}
+
 /** The conditions of a filter, as text. The workspace is always the first of them. */
 function whereOf(
   statement: Statement,
@@ -72,8 +86,9 @@ function whereOf(
   filter: BrushFilter,
   terms: readonly SearchTerm[] = toTerms(filter.q ?? ''),
 ): string {
+  const workspace = statement.put(workspaceId)
   return [
-    `brush.workspace_id = ${statement.put(workspaceId)}`,
+    `brush.workspace_id = ${workspace}`,
     `brush.deleted_at is ${filter.bin ? 'not ' : ''}null`,
     ...terms.map((term) => hasTerm(statement, 'brush.search_text', term)),
     filter.tag && `brush.tags @> array[${statement.put(filter.tag)}]::text[]`,
@@ -85,9 +100,16 @@ function whereOf(
     // what came with the product shows where it is asked for: in a set
     !filter.setId && 'not brush.starter',
     filter.setId && `set_item.set_id = ${statement.put(filter.setId)}`,
-    filter.loose &&
-      `not exists (select 1 from set_item join brush_set on brush_set.id = set_item.set_id
-        where set_item.brush_id = brush.id and brush_set.deleted_at is null)`,
+    filter.loose && `not ${inLiveSet}`,
+    ...(filter.is ?? []).map((is) => {
+      const condition = IS[is]
+      return typeof condition === 'string' ? condition : condition(workspace)
+    }),
+    filter.sourceId &&
+      `exists (select 1 from source_made i where i.brush_id = brush.id and i.source_id = ${statement.put(filter.sourceId)})`,
+    filter.fitAt &&
+      `exists (select 1 from fit_cell i where i.brush_id = brush.id and i.destination_id = ${statement.put(filter.fitAt)}
+        and i.score between ${statement.put(filter.fitFrom ?? 0)} and ${statement.put(filter.fitTo ?? 100)})`,
   ]
     .filter(Boolean)
     .join(' and ')
@@ -187,6 +209,11 @@ async function select(
   return run(source.pool, statement, text)
 }
 
+/** Whether a list changes with the library alone: what packs, pockets and measures make of it is told by other events. */
+const followsLibrary = ({ is, fitAt }: BrushFilter) =>
+  fitAt === undefined && (is ?? []).every((name) => name in OF_LIBRARY)
+const OF_LIBRARY = { grain: true, plain: true, ribbon: true, erases: true, smears: true }
+
 /** The landmark to count from, and how many lines lie between it and the place; near the top, or alone, there is none. */
 async function nearest(
   { pool, landmarks }: Source,
@@ -194,7 +221,7 @@ async function nearest(
   filter: BrushFilter,
   { sort, from }: BrushRange,
 ): Promise<{ beyond?: Landmark; skip: number }> {
-  if (from < LANDMARK_LINES) return { skip: from }
+  if (from < LANDMARK_LINES || !followsLibrary(filter)) return { skip: from }
   const found = await landmarks.of(workspaceId, JSON.stringify([sort, filter]), () =>
     findLandmarks(pool, workspaceId, filter, sort),
   )

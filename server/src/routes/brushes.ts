@@ -1,5 +1,4 @@
-import { PAINT_READINGS } from '@satchel/core/brush/recipe'
-import { NAME_MAX_CHARS } from '@satchel/core/limits'
+import { BRUSH_SORTS, BrushFilterText } from '@satchel/core/forms/brush-filter'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -12,36 +11,15 @@ import { Ids, ListPlace, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
 const IDS_MAX = 100_000
-const SEARCH_MAX_CHARS = 200
 
-const maybeSize = v.optional(v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0)))
-const flag = v.optional(
-  v.pipe(
-    v.literal('1'),
-    v.transform(() => true),
-  ),
-)
-
-const Filter = v.object({
-  setId: v.optional(v.pipe(v.string(), v.uuid())),
-  q: v.optional(v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
-  tag: v.optional(v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))),
-  reading: v.optional(v.picklist(PAINT_READINGS)),
-  frames: v.optional(v.picklist(['one', 'many'])),
-  sizeFrom: maybeSize,
-  sizeTo: maybeSize,
-  maker: v.optional(v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))),
-  bin: flag,
-  loose: flag,
-})
 /** A part of the list: its order, the place of its first line counted from 0, and how many. */
 const range = (most: number, usual: number) => ({
-  sort: v.optional(v.picklist(['name', 'newest', 'size', 'set']), 'name'),
+  sort: v.optional(v.picklist(BRUSH_SORTS), 'name'),
   from: ListPlace,
   limit: whole(usual, most),
 })
-const Page = v.object({ ...Filter.entries, ...range(PAGE_MAX, 100) })
-const IdRange = v.object({ ...Filter.entries, ...range(IDS_MAX, IDS_MAX) })
+const Page = v.object({ ...BrushFilterText.entries, ...range(PAGE_MAX, 100) })
+const IdRange = v.object({ ...BrushFilterText.entries, ...range(IDS_MAX, IDS_MAX) })
 
 /** The library's brushes: lists and what is done to many at once. One brush is in `one-brush.ts`. */
 export const brushRoutes = (deps: AppDeps) => {
@@ -53,7 +31,7 @@ export const brushRoutes = (deps: AppDeps) => {
       const { sort, from, limit, ...filter } = c.req.valid('query')
       return c.json({ brushes: await listBrushes(deps, c.get('workspaceId'), filter, { sort, from, limit }) })
     })
-    .get('/count', valid('query', Filter), async (c) =>
+    .get('/count', valid('query', BrushFilterText), async (c) =>
       c.json({ count: await countBrushes(pool, c.get('workspaceId'), c.req.valid('query')) }),
     )
     .get('/ids', valid('query', IdRange), async (c) => {

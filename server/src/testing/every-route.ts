@@ -65,7 +65,8 @@ export type Ids = Record<
   | 'shop'
   | 'product'
   | 'setupCard'
-  | 'act',
+  | 'act'
+  | 'search',
   string
 >
 
@@ -105,6 +106,10 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     const { parcels } = await owner.json<{ parcels: { fileName: string | null }[] }>('/api/parcels')
     return parcels[0]?.fileName !== null
   })
+  const { id: search } = await owner.post<{ id: string }>('/api/kept-searches', {
+    name: 'Blots',
+    filter: { q: 'blot' },
+  })
   const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
@@ -115,7 +120,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act,
+    blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
   } // biome-ignore format: a table
 }
 
@@ -183,7 +188,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/many\//, 'brush'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
+    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/kept-searches\//, 'search'], [/^\/api\/many\//, 'brush'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
@@ -219,6 +224,9 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/same-marks/keep-both': some,
     'POST /api/same-marks/ask-again': some,
     'POST /api/same-marks/apart': some,
+    'POST /api/kept-searches': { name: 'Theirs', filter: { q: 'x' } },
+    'PATCH /api/kept-searches/:id': { name: 'Theirs' },
+    'POST /api/kept-searches/:id/freeze': { name: 'Theirs' },
     'POST /api/many': { ...some, change: { kind: 'maker', maker: 'Theirs' } },
     'POST /api/many/look': { ...some, change: { kind: 'maker', maker: 'Theirs' } },
     'PUT /api/brushes/:id': { name: 'Theirs', maker: '', licence: '', tags: [], recipe: defaultRecipe(), from: 1 },

@@ -1,0 +1,78 @@
+import * as v from 'valibot'
+import { PAINT_READINGS } from '../brush/recipe.ts'
+import { NAME_MAX_CHARS } from '../limits.ts'
+
+/** What a brush can be besides what has a control of its own, a row each: what it is called where it is chosen. */
+export const BRUSH_IS = {
+  grain: 'with a grain',
+  plain: 'without a grain',
+  ribbon: 'laid along the path',
+  erases: 'takes paint away',
+  smears: 'smears what is there',
+  made: 'made of a source here',
+  taken: "from somebody's pack",
+  unpacked: 'in no pack',
+  unused: 'used nowhere',
+  changed: 'changed since its release',
+} as const satisfies Record<string, string>
+export type BrushIs = keyof typeof BRUSH_IS
+export const BRUSH_IS_NAMES = Object.keys(BRUSH_IS) as [BrushIs, ...BrushIs[]]
+
+export const SEARCH_MAX_CHARS = 200
+
+const Text = v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))
+const Number_ = v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0))
+const Share = v.pipe(Number_, v.maxValue(100))
+const Flag = v.pipe(
+  v.literal('1'),
+  v.transform(() => true),
+)
+/** Names with commas between, each once, in the order of the table. */
+const Is = v.pipe(
+  v.string(),
+  v.maxLength(SEARCH_MAX_CHARS),
+  v.transform((text) => text.split(',')),
+  v.array(v.picklist(BRUSH_IS_NAMES)),
+  v.transform((names) => BRUSH_IS_NAMES.filter((name) => names.includes(name))),
+)
+
+/** What a list of brushes is narrowed by, as it stands in an address: every part is text, and may be absent. */
+export const BrushFilterText = v.object({
+  setId: v.optional(v.pipe(v.string(), v.uuid())),
+  q: v.optional(v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
+  tag: v.optional(Text),
+  reading: v.optional(v.picklist(PAINT_READINGS)),
+  frames: v.optional(v.picklist(['one', 'many'])),
+  sizeFrom: v.optional(Number_),
+  sizeTo: v.optional(Number_),
+  maker: v.optional(Text),
+  is: v.optional(Is),
+  /** The source that it was made of. */
+  sourceId: v.optional(v.pipe(v.string(), v.uuid())),
+  /** How like itself it paints at a destination, 0 to 100. */
+  fitAt: v.optional(Text),
+  fitFrom: v.optional(Share),
+  fitTo: v.optional(Share),
+  bin: v.optional(Flag),
+  loose: v.optional(Flag),
+})
+/** What it is narrowed by, read. */
+export type BrushFilter = v.InferOutput<typeof BrushFilterText>
+export type BrushFilterKey = keyof typeof BrushFilterText.entries
+export const FILTER_KEYS = Object.keys(BrushFilterText.entries) as BrushFilterKey[]
+
+export const BRUSH_SORTS = ['name', 'newest', 'size', 'set'] as const
+export type BrushSort = (typeof BRUSH_SORTS)[number]
+
+/** A search as it is kept: what stands in its address, without a place in the rack or the bin. */
+export const KeptFilter = v.pipe(
+  v.record(v.string(), v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
+  v.check((filter) => v.is(BrushFilterText, filter), 'this is no search of brushes'),
+  v.check(
+    (filter) => Object.keys(filter).every((key) => FILTER_KEYS.includes(key as BrushFilterKey)),
+    'this is no search of brushes',
+  ),
+  v.check(({ setId, bin, loose }) => !setId && !bin && !loose, 'a set, or the bin, is no search; search all brushes'),
+  v.check((filter) => Object.keys(filter).length > 0, 'all brushes are no search; look for something first'),
+)
+export type KeptFilter = v.InferOutput<typeof KeptFilter>
