@@ -51,6 +51,14 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('img', { name: /then$/ }).first()).toBeVisible()
     },
   },
+  {
+    name: 'finding by more',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort?fitAt=dunlin`)
+      await page.getByRole('button', { name: 'More (1)', exact: true }).click()
+      await expect(page.getByLabel('Keep this search as')).toBeVisible()
+    },
+  },
   { name: 'the bin', open: async (page) => void (await page.goto(`${satchel.url}/sort?bin=1`)) },
   { name: 'an empty ledger', open: async (page) => void (await page.goto(`${satchel.url}/gather`)) },
   {

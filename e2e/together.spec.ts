@@ -99,3 +99,47 @@ test('a thousand brushes are changed at once, shown before, and all of them are 
   await expect(page.getByText('All of it is as it was before.', { exact: true }).first()).toBeVisible()
   expect(await sizes()).toEqual(new Set([kelp.sizePx]))
 })
+
+test('a search by what brushes are is kept, fills itself, and is frozen as a set', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  await page.getByRole('button', { name: 'More', exact: true }).click()
+  const more = page.getByRole('dialog', { name: 'Find by more' })
+  await more.getByRole('checkbox', { name: 'takes paint away' }).check()
+  await expect(more.getByText(/^\d+ brush(es)? found\.$/)).toBeVisible()
+  await more.getByLabel('Keep this search as').fill('Erasers')
+  await more.getByRole('button', { name: 'Keep it' }).click()
+  await expect(more).toHaveCount(0)
+  await expect(page.getByRole('heading', { level: 1, name: 'Erasers' })).toBeVisible()
+  const kept = page.getByTestId('kept Erasers')
+  const { count } = await (await page.request.get(`${satchel.url}/api/brushes/count?is=erases`)).json()
+  await expect(kept).toContainText(String(count))
+
+  // it fills itself with what comes to be like that
+  const down = await brushNamed(page, 'Kelp edge')
+  const whole = await (await page.request.get(`${satchel.url}/api/brushes/${down.id}`)).json()
+  const { name, maker, licence, tags, recipe, version } = whole
+  await page.request.put(`${satchel.url}/api/brushes/${down.id}`, {
+    data: {
+      name,
+      maker,
+      licence,
+      tags,
+      recipe: { ...recipe, colour: { ...recipe.colour, behaviour: 'erase' } },
+      from: version,
+    },
+    headers: { origin: satchel.url },
+  })
+  await expect(kept).toContainText(String(count + 1))
+  await page
+    .getByRole('navigation', { name: 'Sets' })
+    .getByRole('button', { name: /^All brushes/ })
+    .click()
+  await expect(page.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
+  await kept.getByRole('link').click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Erasers' })).toBeVisible()
+  await expect(page.getByRole('option', { name: /^Kelp edge/ })).toBeVisible()
+
+  await kept.getByRole('button', { name: 'More for Erasers' }).click()
+  await page.getByRole('menuitem', { name: 'Make a set of it as it is now' }).click()
+  await expect(page.getByTestId('set Erasers')).toContainText(String(count + 1))
+})

@@ -46,7 +46,7 @@ const CORE_ROOMS = {
     'raster',
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
-  forms: ['formats'],
+  forms: ['formats', 'brush'],
   people: ['formats'],
   mail: [],
   shop: ['people', 'formats'],

@@ -1,6 +1,7 @@
 import * as v from 'valibot'
 import { expect, it } from 'vitest'
-import { BRUSH_IS_NAMES, BrushFilterText, KeptFilter } from './brush-filter.ts'
+import { BrushFilterText, KeptFilter } from './brush-filter.ts'
+import { BRUSH_IS_NAMES } from './brush-filter-words.ts'
 
 const read = (filter: Record<string, string>) => v.safeParse(BrushFilterText, filter)
 

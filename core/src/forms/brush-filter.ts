@@ -1,24 +1,7 @@
 import * as v from 'valibot'
 import { PAINT_READINGS } from '../brush/recipe.ts'
 import { NAME_MAX_CHARS } from '../limits.ts'
-
-/** What a brush can be besides what has a control of its own, a row each: what it is called where it is chosen. */
-export const BRUSH_IS = {
-  grain: 'with a grain',
-  plain: 'without a grain',
-  ribbon: 'laid along the path',
-  erases: 'takes paint away',
-  smears: 'smears what is there',
-  made: 'made of a source here',
-  taken: "from somebody's pack",
-  unpacked: 'in no pack',
-  unused: 'used nowhere',
-  changed: 'changed since its release',
-} as const satisfies Record<string, string>
-export type BrushIs = keyof typeof BRUSH_IS
-export const BRUSH_IS_NAMES = Object.keys(BRUSH_IS) as [BrushIs, ...BrushIs[]]
-
-export const SEARCH_MAX_CHARS = 200
+import { BRUSH_IS_NAMES, type BrushFilterKey, FILTER_KEYS, SEARCH_MAX_CHARS } from './brush-filter-words.ts'
 
 const Text = v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))
 const Number_ = v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0))
@@ -37,7 +20,7 @@ const Is = v.pipe(
 )
 
 /** What a list of brushes is narrowed by, as it stands in an address: every part is text, and may be absent. */
-export const BrushFilterText = v.object({
+const ENTRIES = {
   setId: v.optional(v.pipe(v.string(), v.uuid())),
   q: v.optional(v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
   tag: v.optional(Text),
@@ -55,14 +38,10 @@ export const BrushFilterText = v.object({
   fitTo: v.optional(Share),
   bin: v.optional(Flag),
   loose: v.optional(Flag),
-})
+} satisfies Record<BrushFilterKey, v.GenericSchema>
+export const BrushFilterText = v.object(ENTRIES)
 /** What it is narrowed by, read. */
 export type BrushFilter = v.InferOutput<typeof BrushFilterText>
-export type BrushFilterKey = keyof typeof BrushFilterText.entries
-export const FILTER_KEYS = Object.keys(BrushFilterText.entries) as BrushFilterKey[]
-
-export const BRUSH_SORTS = ['name', 'newest', 'size', 'set'] as const
-export type BrushSort = (typeof BRUSH_SORTS)[number]
 
 /** A search as it is kept: what stands in its address, without a place in the rack or the bin. */
 export const KeptFilter = v.pipe(

@@ -1,4 +1,5 @@
-import type { BrushSort, KeptFilter } from '@satchel/core/forms/brush-filter'
+import type { KeptFilter } from '@satchel/core/forms/brush-filter'
+import type { BrushSort } from '@satchel/core/forms/brush-filter-words'
 import { and, asc, count, eq, isNull } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { keptSearch } from './schema/all.ts'

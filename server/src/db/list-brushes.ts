@@ -1,4 +1,5 @@
-import type { BrushFilter, BrushIs, BrushSort } from '@satchel/core/forms/brush-filter'
+import type { BrushFilter } from '@satchel/core/forms/brush-filter'
+import type { BrushIs, BrushSort } from '@satchel/core/forms/brush-filter-words'
 import type pg from 'pg'
 import { LANDMARK_LINES, type Landmark, type ListLandmarks } from './list-landmarks.ts'
 import { findRarest, type Rarest, type SearchTerm, toTerms } from './search-words.ts'

@@ -8,6 +8,7 @@ import type { AppDeps } from '../app-deps.ts'
 import { copyBrush } from '../db/brush-tips.ts'
 import { findBrush, findBrushForStroke } from '../db/brushes.ts'
 import { dropFromFolder, type InstallFile, listInstallFiles, putIntoFolder } from '../db/installs.ts'
+import { insertSearch } from '../db/kept-searches.ts'
 import { findKept } from '../db/mends.ts'
 import { setSingle } from '../db/pack-brushes.ts'
 import { findPack, type Pack, updatePack } from '../db/packs.ts'
@@ -46,7 +47,7 @@ const JOB_LOOK_MS = 50
  */
 export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<void> {
   // somebody may be there already, and do things of their own: what cannot be done beside that is left out
-  for (const part of [gatherTwice, makeTips, installRelease, installAndChange, loosenEnds, prepareNext]) {
+  for (const part of [keepSearches, gatherTwice, makeTips, installRelease, installAndChange, loosenEnds, prepareNext]) {
     try {
       await part(deps, library)
     } catch (error) {
@@ -58,6 +59,16 @@ export async function seedLife(deps: AppDeps, library: DemoLibrary): Promise<voi
   const { workspaceId } = library
   const title = 'Likeness of the whole library'
   await deps.jobs.add({ workspaceId, kind: 'fit-all', subjectId: workspaceId, title, payload: {} })
+}
+
+/** Searches that the curator looks into again and again. */
+async function keepSearches({ db }: AppDeps, { workspaceId }: DemoLibrary): Promise<void> {
+  await insertSearch(db, workspaceId, { name: 'Takes paint away', filter: { is: 'erases' }, sort: 'name' })
+  await insertSearch(db, workspaceId, {
+    name: 'Animated, in no pack',
+    filter: { frames: 'many', is: 'unpacked' },
+    sort: 'newest',
+  })
 }
 
 /** Two brushes are in the library a second time, as happens when old folders are gathered. */

@@ -1,4 +1,5 @@
-import { BRUSH_SORTS, BrushFilterText } from '@satchel/core/forms/brush-filter'
+import { BrushFilterText } from '@satchel/core/forms/brush-filter'
+import { BRUSH_SORTS } from '@satchel/core/forms/brush-filter-words'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'

@@ -1,4 +1,4 @@
-import { BRUSH_IS_NAMES, type BrushIs, FILTER_KEYS } from '@satchel/core/forms/brush-filter'
+import { BRUSH_IS_NAMES, type BrushIs, FILTER_KEYS } from '@satchel/core/forms/brush-filter-words'
 import { encodePng } from '@satchel/node/png'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'

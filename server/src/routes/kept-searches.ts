@@ -1,4 +1,5 @@
-import { BRUSH_SORTS, BrushFilterText, KeptFilter } from '@satchel/core/forms/brush-filter'
+import { BrushFilterText, KeptFilter } from '@satchel/core/forms/brush-filter'
+import { BRUSH_SORTS } from '@satchel/core/forms/brush-filter-words'
 import { Name } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import * as v from 'valibot'

@@ -1,16 +1,7 @@
-/** What a list of brushes is narrowed by. */
-export type Filter = {
-  setId?: string
-  q?: string
-  tag?: string
-  reading?: string
-  frames?: string
-  sizeFrom?: string
-  sizeTo?: string
-  maker?: string
-  bin?: string
-  loose?: string
-}
+import type { BrushFilterKey, BrushSort } from '@satchel/core/forms/brush-filter-words'
+
+/** What a list of brushes is narrowed by, as it stands in an address. */
+export type Filter = { [Key in BrushFilterKey]?: string }
 
 /** In which order a list of brushes comes. */
-export type Sort = 'name' | 'set' | 'newest' | 'size'
+export type Sort = BrushSort

@@ -1,4 +1,5 @@
-import { BRUSH_SORTS, KeptFilter } from '@satchel/core/forms/brush-filter'
+import { KeptFilter } from '@satchel/core/forms/brush-filter'
+import { BRUSH_SORTS } from '@satchel/core/forms/brush-filter-words'
 import { index, pgTable, text, uuid } from 'drizzle-orm/pg-core'
 import * as v from 'valibot'
 import { createdAt, inWorkspace, maybeAt, named, parsed } from './columns.ts'

@@ -1,12 +1,15 @@
 import { useQuery } from '@tanstack/react-query'
-import { ChevronDown, ChevronUp, Plus, X } from 'lucide-react'
+import { ChevronDown, ChevronUp, Plus, ScanSearch, X } from 'lucide-react'
 import { type ReactNode, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
+import { toast, toastError } from '../../components/toasts.tsx'
+import { freezeSearch, keptSearchesQuery } from '../../data/kept-searches.ts'
 import { type Pack, setPackSets, setSingle } from '../../data/packs.ts'
 import { ownSetsQuery } from '../../data/sets.ts'
+import { useRefresh } from '../../data/use-refresh.ts'
 import { AddSingle } from './add-single.tsx'
 import { MeantFor } from './meant-for.tsx'
 import { usePackChange } from './use-pack-change.ts'
@@ -99,8 +102,47 @@ function PackSets({ pack }: { pack: Pack }) {
           </li>
         ))}
       </ul>
+      <FreezeIntoPack onFrozen={(id) => chosen.setOrder([...chosen.order, id])} />
       {sets.data.sets.length === 0 && <p className="text-quiet">There is no set yet; make one in Sort.</p>}
     </div>
+  )
+}
+
+/** A pack holds what was found when it was put in: of a kept search a set is made, which fills itself no more. */
+function FreezeIntoPack({ onFrozen }: { onFrozen: (setId: string) => void }) {
+  const searches = (useQuery(keptSearchesQuery).data?.searches ?? []).filter(({ count }) => count > 0)
+  const refresh = useRefresh()
+  const freeze = async (id: string, name: string) => {
+    try {
+      const set = await freezeSearch(id, name)
+      await refresh('sets')
+      onFrozen(set.id)
+      toast(`The set "${name}" holds ${plural(set.count, 'brush', 'brushes')}, and fills itself no more.`)
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  if (searches.length === 0) return null
+  return (
+    <>
+      <h3 className="text-13 font-medium text-quiet">Kept searches, as they are now</h3>
+      <ul className="grid gap-1">
+        {searches.map(({ id, name, count }) => (
+          <li key={id}>
+            <Button
+              kind="quiet"
+              className="w-full !justify-start !border-line"
+              aria-label={`Add what ${name} finds now, ${plural(count, 'brush', 'brushes')}`}
+              onClick={() => void freeze(id, name)}
+            >
+              <ScanSearch size={18} aria-hidden />
+              <span className="flex-1 truncate text-left font-normal">{name}</span>
+              <span className="measure text-quiet">{count}</span>
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }
 

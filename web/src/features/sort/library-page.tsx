@@ -6,6 +6,7 @@ import { useAct } from '../../acts/use-act.ts'
 import { fetched } from '../../components/fetched.tsx'
 import { plural } from '../../components/format.ts'
 import { PageTitle } from '../../components/page-title.tsx'
+import { keptSearchesQuery } from '../../data/kept-searches.ts'
 import {
   addToSet,
   binBrushes,
@@ -22,7 +23,7 @@ import { ActionStrip } from './action-strip.tsx'
 import { BrushList } from './brush-list.tsx'
 import type { ChosenAct } from './choice.ts'
 import { EmptyBin } from './empty-bin.tsx'
-import { useFilter } from './find/filter.ts'
+import { isSameSearch, NOTHING_NARROWED, useFilter } from './find/filter.ts'
 import { FilterBar } from './find/filter-bar.tsx'
 import { NarrowRack } from './rack/narrow-rack.tsx'
 import { Rack } from './rack/rack.tsx'
@@ -116,20 +117,29 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     onDragCancel: () => setDragging(undefined),
     onDragEnd: dropped,
   })
-  const shelf = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : 'all'
-  const title =
-    shelf === 'bin' ? 'Bin' : shelf === 'loose' ? 'In no set' : filter.setId ? setName(filter.setId) : 'All brushes'
+  const kept = useQuery(keptSearchesQuery).data?.searches.find((search) => isSameSearch(filter, search.filter))
+  const shelf = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : kept ? 'kept' : 'all'
+  /** Goes to another place of the rack: the words looked for stay here, and so does all of a kept search. */
+  const leave = (to: { setId?: string; loose?: string; bin?: string; sort?: string }) =>
+    go({
+      ...(kept ? NOTHING_NARROWED : {}),
+      ...{ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort },
+      ...{ q: undefined, is: undefined, sourceId: undefined, fitAt: undefined, fitFrom: undefined, fitTo: undefined },
+    })
+  const title = {
+    bin: 'Bin',
+    loose: 'In no set',
+    set: setName(filter.setId ?? ''),
+    kept: kept?.name ?? '',
+    all: 'All brushes',
+  }[shelf]
 
   return (
     <>
       <title>{`${title} · Sort · Gentle Satchel`}</title>
       <div className="grid h-[calc(100dvh-112px)] grid-cols-1 gap-5 px-6 pb-4 pt-5 wide:grid-cols-[236px_minmax(0,1fr)]">
         <div className="hidden min-h-0 wide:grid">
-          <Rack
-            current={filter.setId}
-            shelf={shelf}
-            onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
-          />
+          <Rack current={filter.setId} shelf={shelf} filter={filter} onGo={leave} />
         </div>
         <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
           <PageTitle
@@ -138,11 +148,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
           >
             {title}
           </PageTitle>
-          <NarrowRack
-            current={filter.setId}
-            shelf={shelf}
-            onGo={(to) => go({ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort, q: undefined })}
-          />
+          <NarrowRack current={filter.setId} shelf={shelf} filter={filter} onGo={leave} />
           <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />
           <BrushList
             key={`${filterKey} ${sort}`}

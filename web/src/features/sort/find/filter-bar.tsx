@@ -1,12 +1,16 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { LayoutGrid, Rows3, X } from 'lucide-react'
+import { Suspense, useState } from 'react'
 import { Button } from '../../../components/button.tsx'
+import { fetched } from '../../../components/fetched.tsx'
 import { formatCount } from '../../../components/format.ts'
 import type { Filter, Sort } from '../../../data/filter.ts'
 import { brushPageQuery, facetsQuery } from '../../../data/library.ts'
 import { readingWord } from '../words.ts'
-import { SORTS, type View } from './filter.ts'
+import { isOf, NOTHING_NARROWED, SORTS, type View } from './filter.ts'
 import { SearchBox } from './search-box.tsx'
+
+const MoreFilters = fetched(() => import('./more-filters.tsx'))
 
 const BOX = 'rounded-4 border border-line bg-raised px-1.5 py-1.5 text-13'
 
@@ -28,13 +32,16 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
     void client.prefetchQuery(brushPageQuery(q ? { ...others, q } : others, sort, 0))
     change({ q, find: undefined })
   }
-  const narrowed = ['q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'].some((key) => key in filter)
+  const [isMore, setMore] = useState(false)
+  const { setId: _set, bin: _bin, loose: _loose, ...narrowing } = filter
+  const narrowed = Object.keys(narrowing).length > 0
+  const more = isOf(filter).length + (filter.fitAt ? 1 : 0) + (filter.sourceId ? 1 : 0)
   const select = (key: keyof Filter, label: string, choices: readonly { value: string; label: string }[]) => (
     <select
       aria-label={label}
       value={filter[key] ?? ''}
       onChange={(event) => change({ [key]: event.target.value })}
-      className={`${BOX} w-24 ${filter[key] ? 'border-saddle font-semibold' : ''}`}
+      className={`${BOX} w-[84px] ${filter[key] ? 'border-saddle font-semibold' : ''}`}
     >
       <option value="">{label}</option>
       {choices.map((choice) => (
@@ -64,26 +71,27 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
         <SizeBox label="Smallest size" value={filter.sizeFrom} onChange={(sizeFrom) => change({ sizeFrom })} /> to
         <SizeBox label="Largest size" value={filter.sizeTo} onChange={(sizeTo) => change({ sizeTo })} /> px
       </span>
+      <Button
+        onClick={() => setMore(true)}
+        className={`shrink-0 !px-2 !text-13 ${more > 0 ? 'border-saddle font-semibold' : ''}`}
+      >
+        More{more > 0 && ` (${more})`}
+      </Button>
       {narrowed && (
         <Button
           kind="quiet"
-          onClick={() =>
-            change({
-              q: undefined,
-              tag: undefined,
-              reading: undefined,
-              frames: undefined,
-              sizeFrom: undefined,
-              sizeTo: undefined,
-              maker: undefined,
-            })
-          }
+          onClick={() => change({ ...NOTHING_NARROWED, setId: filter.setId, bin: filter.bin, loose: filter.loose })}
           className="shrink-0 px-1.5"
           aria-label="Show all"
           title="Show all"
         >
           <X size={18} aria-hidden />
         </Button>
+      )}
+      {isMore && (
+        <Suspense>
+          <MoreFilters filter={filter} sort={sort} change={change} onClose={() => setMore(false)} />
+        </Suspense>
       )}
       <span className="ml-auto flex shrink-0 items-center gap-2">
         <select

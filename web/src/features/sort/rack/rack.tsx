@@ -9,6 +9,7 @@ import { Button } from '../../../components/button.tsx'
 import { formatCount, plural } from '../../../components/format.ts'
 import { Menu } from '../../../components/menu.tsx'
 import { LoadError, Loading } from '../../../components/states.tsx'
+import type { Filter } from '../../../data/filter.ts'
 import { bringBackSet, copySet, createSet, deleteSet, moveSet, updateSet } from '../../../data/library.ts'
 import { setsQuery } from '../../../data/sets.ts'
 import { tallyQuery } from '../../../data/tally.ts'
@@ -16,17 +17,19 @@ import { useWrapping } from '../../../parcels/wrapping.ts'
 import { useLibraryChange } from '../use-library-change.ts'
 import { FolderGroup } from './folder-group.tsx'
 import { byFolder } from './folders.ts'
+import { KeptSearches } from './kept-searches.tsx'
 import { StarterSets } from './starter-sets.tsx'
 
 type RackSet = { id: string; name: string; hidden: boolean; folder: string; starter: boolean; count: number }
 export type RackProps = {
   current: string | undefined
-  shelf: 'all' | 'loose' | 'bin' | 'set'
+  shelf: 'all' | 'loose' | 'bin' | 'set' | 'kept'
+  filter: Filter
   onGo: (to: { setId?: string; loose?: string; bin?: string; sort?: string }) => void
 }
 
 /** The rack of sets: punched labels with name and count, in the curator's order. */
-export function Rack({ current, shelf, onGo }: RackProps) {
+export function Rack({ current, shelf, filter, onGo }: RackProps) {
   const sets = useQuery(setsQuery)
   const tally = useQuery(tallyQuery)
   const [showHidden, setShowHidden] = useState(false)
@@ -68,6 +71,7 @@ export function Rack({ current, shelf, onGo }: RackProps) {
         </Button>
       )}
       <div className="my-1 h-px bg-line" />
+      <KeptSearches filter={filter} />
       {starters.length > 0 && (
         <StarterSets sets={starters} current={current} onGo={(setId) => onGo({ setId, sort: 'set' })} />
       )}

@@ -1,0 +1,27 @@
+/** What a list of brushes is narrowed by: the words of its address. Their schema is in `brush-filter.ts`. */
+export const FILTER_KEYS = [
+  ...(['setId', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'] as const),
+  ...(['is', 'sourceId', 'fitAt', 'fitFrom', 'fitTo', 'bin', 'loose'] as const),
+]
+export type BrushFilterKey = (typeof FILTER_KEYS)[number]
+
+export const BRUSH_SORTS = ['name', 'newest', 'size', 'set'] as const
+export type BrushSort = (typeof BRUSH_SORTS)[number]
+
+/** What a brush can be besides what has a control of its own, a row each: what it is called where it is chosen. */
+export const BRUSH_IS = {
+  grain: 'with a grain',
+  plain: 'without a grain',
+  ribbon: 'laid along the path',
+  erases: 'takes paint away',
+  smears: 'smears what is there',
+  made: 'made of a source here',
+  taken: "from somebody's pack",
+  unpacked: 'in no pack',
+  unused: 'used nowhere',
+  changed: 'changed since its release',
+} as const satisfies Record<string, string>
+export type BrushIs = keyof typeof BRUSH_IS
+export const BRUSH_IS_NAMES = Object.keys(BRUSH_IS) as [BrushIs, ...BrushIs[]]
+
+export const SEARCH_MAX_CHARS = 200
