@@ -31,7 +31,7 @@ const newBrush = (n: number, frames = 1): NewBrush => ({
   alikeMark: null,
 })
 
-it('as many tips as one archive may hold are taken in, put into a set, pinned, tagged away and binned at once', async () => {
+it('as many tips as one archive may hold are taken in, put into a set, pinned, changed and changed back, taken out and binned at once', async () => {
   person = await server.owner()
   const { db } = server.parts.deps
   const ids = await insertBrushes(
@@ -44,6 +44,12 @@ it('as many tips as one archive may hold are taken in, put into a set, pinned, t
   const pocket = await person.post<{ id: string }>('/api/pockets', { name: 'All' })
   await person.post(`/api/pockets/${pocket.id}/items`, { ids })
   expect(await person.json(`/api/brushes/count?setId=${set.id}`)).toEqual({ count: ARCHIVE_ENTRIES_MAX })
+  const change = { kind: 'number', name: 'mark.sizePx', way: 'times', value: 2, onlyUsed: false }
+  const some = ids.slice(0, ARCHIVE_ENTRIES_MAX / 2)
+  const told = await person.post<{ changes: number }>('/api/many/look', { ids: some, change })
+  const act = await person.post<{ id: string; changed: number }>('/api/many', { ids: some, change })
+  expect([told.changes, act.changed]).toEqual([some.length, some.length])
+  expect(await person.post(`/api/acts/${act.id}/undo`)).toEqual({ stayed: 0 })
   await person.post(`/api/sets/${set.id}/remove`, { ids })
   expect(await person.json(`/api/brushes/count?setId=${set.id}`)).toEqual({ count: 0 })
   await person.post('/api/brushes/bin', { ids })

@@ -1,6 +1,6 @@
 import { and, eq, gte, isNull, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
-import { entryOf, inParts } from './many.ts'
+import { countAnew, entryOf, inParts, MANY_ROWS } from './many.ts'
 import { deletePicturesOf, versionPictures } from './orphans.ts'
 import { brush, brushVersion, tip, tipFrame } from './schema/all.ts'
 import type { BrushSnapshot, StoredFrame, StoredThumbnail } from './schema/library.ts'
@@ -41,6 +41,7 @@ export async function insertBrushes(db: Db, workspaceId: string, brushes: readon
       .values(withTips.map(({ snapshot }, i) => ({ workspaceId, brushId: entryOf(rows, i).id, ordinal: 1, snapshot })))
     ids.push(...rows.map((row) => row.id))
   }
+  if (brushes.length >= MANY_ROWS) await countAnew(db, [brush, brushVersion, tip, tipFrame])
   return ids
 }
 

@@ -3,6 +3,7 @@ import type { LibraryInfo } from '@satchel/core/pack/library-file'
 import { sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { LIBRARY_TABLES, type LibraryTable, STARTER, type TableName } from './library-tables.ts'
+import { countAnew } from './many.ts'
 import { saveFacts } from './members.ts'
 
 /** How much of a library there is: what is told before it is written. */
@@ -51,6 +52,10 @@ export async function insertLibrary(
   for (const table of LIBRARY_TABLES)
     for (const { file } of parts.filter((part) => part.table === table.name))
       await insertRows(tx, workspaceId, table, await readFile(file, 'utf8'))
+  await countAnew(
+    tx,
+    LIBRARY_TABLES.map(({ sqlName }) => sqlName),
+  )
 }
 
 /** @param rows An array in JSON: the database takes it apart, and nobody here. */

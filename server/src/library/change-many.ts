@@ -20,8 +20,10 @@ import type { Deps } from '../deps.ts'
 import { Refusal } from '../errors.ts'
 import type { Act } from './keep-one.ts'
 
-/** Brushes whose recipes are read at once: others are answered between one part and the next. */
-const AT_ONCE = 100
+/** Brushes that are read and written by one statement. */
+const AT_ONCE = 500
+/** Of these so many are worked out at once: others are answered between one part and the next. */
+const SLICE = 100
 /** Brushes that a look shows the strokes of: those that would change most. */
 const SHOWN = 6
 /** Names that a look shows, as they are and as they would be. */
@@ -58,12 +60,14 @@ async function* outcomes(
   for (let at = 0; at < all.length; at += AT_ONCE) {
     const some = all.slice(at, at + AT_ONCE)
     const brushes = await loadCurrent(db, workspaceId, some, { hold })
-    yield some.flatMap((id, i) => {
+    const found: Outcome[] = []
+    for (const [i, id] of some.entries()) {
       const brush = brushes.get(id)
-      if (!brush) return []
-      return outcomeOf(brush, change, { frames: brush.frames, number: at + i + 1, total: all.length }, lender)
-    })
-    await breathe()
+      const standing = { number: at + i + 1, total: all.length }
+      if (brush) found.push(outcomeOf(brush, change, { frames: brush.frames, ...standing }, lender))
+      if (i % SLICE === SLICE - 1) await breathe()
+    }
+    yield found
   }
 }
 

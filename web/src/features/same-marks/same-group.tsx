@@ -125,7 +125,7 @@ function MemberLine({ member, group, isFirst, isChosen, goes, onKeep, onGo, onNo
         <span className="block text-quiet">{sayUses(uses)}</span>
       </span>
       <span className="col-span-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-13 md:col-span-1 md:grid md:justify-items-start">
-        <label className="inline-flex items-center gap-1.5">
+        <label className="inline-flex min-h-6 items-center gap-1.5">
           <input
             type="radio"
             name={`kept of ${group}`}
@@ -136,7 +136,7 @@ function MemberLine({ member, group, isFirst, isChosen, goes, onKeep, onGo, onNo
           keep this
         </label>
         {!isChosen && !isKept && (
-          <label className="inline-flex items-center gap-1.5">
+          <label className="inline-flex min-h-6 items-center gap-1.5">
             <input
               type="checkbox"
               checked={goes}
@@ -151,7 +151,7 @@ function MemberLine({ member, group, isFirst, isChosen, goes, onKeep, onGo, onNo
             type="button"
             onClick={onNotSame}
             aria-label={`${name} is not the same`}
-            className="text-quiet underline underline-offset-2 hover:text-ink"
+            className="min-h-6 text-quiet underline underline-offset-2 hover:text-ink"
           >
             not the same
           </button>

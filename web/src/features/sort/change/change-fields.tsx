@@ -190,7 +190,7 @@ function PartsFields({ draft, onChange }: { draft: Of<'parts'>; onChange: (draft
         <legend className="mb-1 text-13 font-medium text-quiet">Which parts</legend>
         <div className="grid max-h-40 grid-cols-2 gap-x-3 gap-y-1 overflow-y-auto text-13">
           {LENT_PARTS.map((part) => (
-            <label key={part} className="flex items-center gap-2">
+            <label key={part} className="flex min-h-6 items-center gap-2">
               <input type="checkbox" checked={draft.parts.includes(part)} onChange={() => toggle(part)} />
               {partLabel(part)}
             </label>

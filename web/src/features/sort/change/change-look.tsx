@@ -9,23 +9,25 @@ export function ChangeLookView({ look, change }: { look: ChangeLook; change: Cha
   const shown = look.most.filter(({ isSeen }) => isSeen)
   return (
     <div className="grid gap-3">
-      <ul role="status" className="grid gap-0.5 text-13">
-        <li className="font-semibold">
-          {look.changes === 0 ? 'Nothing would change' : `${plural(look.changes, 'brush changes', 'brushes change')}`}
-          {look.held > 0 && (
-            <span className="font-normal text-amber">
-              ; {plural(look.held, 'is', 'are')} held at the end of what it can be
-            </span>
-          )}
-        </li>
-        {look.same > 0 && <li className="text-quiet">{plural(look.same, 'stays as it is', 'stay as they are')}</li>}
-        {look.cannot.map(({ why, count, names }) => (
-          <li key={why} className="text-amber">
-            {count} cannot: they {why} ({names.join(', ')}
-            {count > names.length ? ' …' : ''})
+      <div role="status">
+        <ul className="grid gap-0.5 text-13">
+          <li className="font-semibold">
+            {look.changes === 0 ? 'Nothing would change' : `${plural(look.changes, 'brush changes', 'brushes change')}`}
+            {look.held > 0 && (
+              <span className="font-normal text-amber">
+                ; {plural(look.held, 'is', 'are')} held at the end of what it can be
+              </span>
+            )}
           </li>
-        ))}
-      </ul>
+          {look.same > 0 && <li className="text-quiet">{plural(look.same, 'stays as it is', 'stay as they are')}</li>}
+          {look.cannot.map(({ why, count, names }) => (
+            <li key={why} className="text-amber">
+              {count} cannot: they {why} ({names.join(', ')}
+              {count > names.length ? ' …' : ''})
+            </li>
+          ))}
+        </ul>
+      </div>
       {look.names.length > 0 && (
         <section aria-label="Names" className="grid gap-1">
           <h3 className="text-13 font-medium text-quiet">Names</h3>

@@ -43,7 +43,7 @@ export default function MoreFilters({ filter, sort, change, onClose }: Props) {
       <fieldset className="grid gap-1.5">
         <legend className="mb-1 text-13 font-medium text-quiet">Brushes</legend>
         {BRUSH_IS_NAMES.map((name) => (
-          <label key={name} className="flex items-center gap-2">
+          <label key={name} className="flex min-h-6 items-center gap-2">
             <input type="checkbox" checked={chosen.includes(name)} onChange={() => toggle(name)} />
             {BRUSH_IS[name]}
           </label>
