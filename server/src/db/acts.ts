@@ -1,4 +1,4 @@
-import { and, desc, eq, isNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { isAnyOf } from './many.ts'
 import { type ActDone, brush, libraryAct } from './schema/all.ts'
@@ -64,6 +64,20 @@ export const noteUndone = (db: Db, workspaceId: string, id: string) =>
     .set({ undoneAt: new Date() })
     .where(and(eq(libraryAct.workspaceId, workspaceId), eq(libraryAct.id, id)))
 
-/** Forgets acts that were done before a moment: what they put into the bin is gone from there by then. */
-export const forgetActs = (db: Db, workspaceId: string, until: Date) =>
-  db.delete(libraryAct).where(and(eq(libraryAct.workspaceId, workspaceId), lt(libraryAct.createdAt, until)))
+/** Forgets acts whose brushes are gone from the bin by now, and those that are older than anything in it may be. */
+export const forgetActs = (
+  db: Db,
+  workspaceId: string,
+  { binnedBefore, madeBefore }: { binnedBefore: Date; madeBefore: Date },
+) =>
+  db
+    .delete(libraryAct)
+    .where(
+      and(
+        eq(libraryAct.workspaceId, workspaceId),
+        or(
+          and(lt(libraryAct.createdAt, binnedBefore), sql`jsonb_array_length(${libraryAct.done} -> 'binned') > 0`),
+          lt(libraryAct.createdAt, madeBefore),
+        ),
+      ),
+    )

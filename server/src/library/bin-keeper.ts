@@ -38,7 +38,8 @@ export function keepBins({ db, events, log }: Pick<Deps, 'db' | 'events' | 'log'
 export const emptyOldBin = (db: Deps['db'], workspaceId: string, until: Date): Promise<void> =>
   db.transaction(async (tx) => {
     await emptyBin(tx, workspaceId, until)
-    await forgetActs(tx, workspaceId, until)
+    const madeBefore = new Date(Date.now() - KEPT_DAYS * DAY_MS)
+    await forgetActs(tx, workspaceId, { binnedBefore: until, madeBefore })
     await deleteOrphanBlobs(tx, workspaceId, await emptyMaterialBin(tx, workspaceId, until))
     await deleteOrphanBlobs(tx, workspaceId, await emptySourceBin(tx, workspaceId, until))
   })

@@ -84,6 +84,19 @@ describe('a change of many brushes', () => {
     expect(back[3]?.maker).toBe('Tern')
   })
 
+  it('can be taken back when the bin was emptied since, as nothing of it lay there', async () => {
+    const [first, second] = ids
+    const before = await all()
+    const act = await make(size(2, 'times'))
+    const kept = await person.post<Act>('/api/same-marks/keep-one', { kept: first, gone: [second] })
+    await person.post('/api/brushes/empty-bin')
+    const { acts } = await person.json<{ acts: { id: string }[] }>('/api/acts')
+    expect(acts.map(({ id }) => id)).toEqual([act.id])
+    expect((await send({}, `/api/acts/${kept.id}/undo`)).status).toBe(409)
+    expect(await undo(act)).toEqual({ stayed: 1 })
+    expect((await brushOf(first)).recipe.mark.sizePx).toBe(before[0]?.recipe.mark.sizePx)
+  })
+
   it('names by the order of the choice, and says what would not be a name', async () => {
     const told = await look({ kind: 'pattern', pattern: 'Shore {number}' })
     expect(told.names.slice(0, 2)).toEqual([

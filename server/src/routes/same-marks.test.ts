@@ -215,7 +215,7 @@ describe('same marks', () => {
     await compared()
     const before = await everyPlace()
     const act = await person.post<Act>('/api/same-marks/keep-one-of-all', { kind: 'mark' })
-    expect(act.said).toBe('one brush kept instead of another one that were the same mark.')
+    expect(act.said).toBe('One brush kept instead of another one that was the same mark.')
     expect((await compared()).counts).toMatchObject({ mark: 0, whole: 1, picture: 1, shape: 1 })
     const none = await person.request('/api/same-marks/keep-one-of-all', {
       method: 'POST',

@@ -27,7 +27,7 @@ const Group = v.object({ kept: v.pipe(v.string(), v.uuid()), gone: Ids })
 const Keep = v.object({ ...Group.entries, asFrames: v.optional(v.boolean(), false) })
 const Brushes = v.object({ ids: Ids })
 
-const brushes = (count: number) => (count === 1 ? 'one brush' : `${count.toLocaleString('en')} brushes`)
+const brushes = (count: number) => (count === 1 ? 'One brush' : `${count.toLocaleString('en')} brushes`)
 const others = (count: number) => (count === 1 ? 'another one' : `${count.toLocaleString('en')} others`)
 
 /** Brushes of the library whose marks are alike, and what is done with them. */
@@ -70,7 +70,7 @@ export const sameMarkRoutes = (deps: AppDeps) => {
       if (count === 0) throw new Problem(409, 'None of this kind is left; look at the groups as they are now.')
       if (count > AT_ONCE_MAX)
         throw new Problem(422, `These are ${count.toLocaleString('en')}, and ${AT_ONCE_MAX.toLocaleString('en')} can go at once; decide on some of the groups by themselves first.`) // biome-ignore format: a sentence
-      const said = `${brushes(groups.length)} kept instead of ${others(count)} that were ${SAME_KINDS[kind].word}.`
+      const said = `${brushes(groups.length)} kept instead of ${others(count)} that ${count === 1 ? 'was' : 'were'} ${SAME_KINDS[kind].word}.`
       return c.json(await done(workspaceId, await keepOne(deps, workspaceId, groups, { said })))
     })
     .post('/keep-both', valid('json', v.union([Brushes, v.object({ kind: Kind })])), async (c) => {
