@@ -36,7 +36,7 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onA
   return (
     <section
       aria-label="With the chosen brushes"
-      className="mt-3 flex flex-wrap items-center gap-1.5 rounded-10 border border-line bg-raised px-3 py-2 text-13 shadow-lift wide:flex-nowrap [&_a]:px-2 [&_button]:px-2"
+      className="mt-3 flex flex-wrap items-center gap-1.5 rounded-10 border border-line bg-raised px-3 py-2 text-13 shadow-lift [&_a]:px-2 [&_button]:px-2"
     >
       <strong className="mr-1 whitespace-nowrap" role="status">
         {plural(count, 'brush', 'brushes')} chosen
