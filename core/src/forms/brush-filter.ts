@@ -4,8 +4,8 @@ import { NAME_MAX_CHARS } from '../limits.ts'
 import { BRUSH_IS_NAMES, type BrushFilterKey, FILTER_KEYS, SEARCH_MAX_CHARS } from './brush-filter-words.ts'
 
 const Text = v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))
-const Number_ = v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0))
-const Share = v.pipe(Number_, v.maxValue(100))
+const Amount = v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0))
+const Share = v.pipe(Amount, v.maxValue(100))
 const Flag = v.pipe(
   v.literal('1'),
   v.transform(() => true),
@@ -26,8 +26,8 @@ const ENTRIES = {
   tag: v.optional(Text),
   reading: v.optional(v.picklist(PAINT_READINGS)),
   frames: v.optional(v.picklist(['one', 'many'])),
-  sizeFrom: v.optional(Number_),
-  sizeTo: v.optional(Number_),
+  sizeFrom: v.optional(Amount),
+  sizeTo: v.optional(Amount),
   maker: v.optional(Text),
   is: v.optional(Is),
   /** The source that it was made of. */

@@ -159,9 +159,9 @@ export async function carryOutMoves(
 ): Promise<void> {
   const { put, takeAway } = PLACES[kind]
   const gone = moves.filter(({ to }) => to === null)
-  const put_ = moves.flatMap((move) => (move.to === null ? [] : [{ ...move, to: move.to }]))
+  const staying = moves.flatMap((move) => (move.to === null ? [] : [{ ...move, to: move.to }]))
   if (gone.length > 0) await takeAway(db, workspaceId, gone)
-  if (put_.length > 0) await put(db, workspaceId, put_, isBack)
+  if (staying.length > 0) await put(db, workspaceId, staying, isBack)
 }
 
 /** Takes moves back as it was planned. */
