@@ -33,8 +33,10 @@ export function useAct() {
         const { id, said } = await what()
         await refresh()
         toast(said, { action: { label: 'Undo', run: () => void takeBack(id) } })
+        return true
       } catch (error) {
         toastError(error)
+        return false
       }
     },
     [refresh, takeBack],

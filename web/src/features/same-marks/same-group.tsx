@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import type { useAct } from '../../acts/use-act.ts'
 import { Button } from '../../components/button.tsx'
 import { plural } from '../../components/format.ts'
+import { toastError } from '../../components/toasts.tsx'
 import { askAgain, callNotSame, keepBoth, keepOne, type SameGroup, type SameMember } from '../../data/same-marks.ts'
 import { sayUses } from './uses.ts'
 
@@ -64,7 +65,7 @@ export function SameGroupView({ group: { members, more }, doing: { act, refresh 
           <Button
             kind="quiet"
             onClick={() => {
-              void askAgain(decided).then(refresh)
+              void askAgain(decided).then(refresh).catch(toastError)
             }}
           >
             Ask about {decided.length === 1 ? 'it' : 'these'} again

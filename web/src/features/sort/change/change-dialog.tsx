@@ -18,7 +18,7 @@ type Props = {
   ids: string[]
   onClose: () => void
   /** Does it, says so, and offers the way back. */
-  act: (what: () => Promise<{ id: string; said: string }>) => Promise<unknown>
+  act: (what: () => Promise<{ id: string; said: string }>) => Promise<boolean>
 }
 
 /** Changes one thing of many brushes, and shows before what that comes to. */
@@ -48,7 +48,7 @@ export default function ChangeDialog({ ids, onClose, act }: Props) {
           event.preventDefault()
           if (!change || !count) return
           setBusy(true)
-          void act(() => changeMany(ids, change)).then(onClose)
+          void act(() => changeMany(ids, change)).then((isDone) => (isDone ? onClose() : setBusy(false)))
         }}
       >
         <div className="grid gap-3 sm:max-w-[26rem]">
