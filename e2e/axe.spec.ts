@@ -42,6 +42,16 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     },
   },
   {
+    name: 'what looks like a brush',
+    open: async (page) => {
+      const { brushes } = await (await page.request.get(`${satchel.url}/api/brushes?limit=1`)).json()
+      await page.goto(`${satchel.url}/sort/looks-like?brush=${brushes[0].id}`)
+      await expect(
+        page.getByRole('region', { name: 'Brushes that look like it' }).getByRole('listitem').first(),
+      ).toBeVisible()
+    },
+  },
+  {
     name: 'a change of many brushes',
     open: async (page) => {
       await page.goto(`${satchel.url}/sort`)

@@ -143,3 +143,42 @@ test('a search by what brushes are is kept, fills itself, and is frozen as a set
   await page.getByRole('menuitem', { name: 'Make a set of it as it is now' }).click()
   await expect(page.getByTestId('set Erasers')).toContainText(String(count + 1))
 })
+
+test('what looks like a drawing, and like a brush, is found; lists go by how strokes look', async ({ page }) => {
+  await signInToDemo(page, satchel.url)
+  const unmeasured = async () => (await (await page.request.get(`${satchel.url}/api/looks`)).json()).unmeasured
+  await expect.poll(unmeasured).toBe(0)
+  await page.getByLabel('Order', { exact: true }).selectOption('Smooth to rough')
+  const order = (await (await page.request.get(`${satchel.url}/api/brushes?sort=roughness&limit=2`)).json()).brushes
+  await expect(page.locator('[role=listbox] [role=option]').first()).toContainText(order[0].name)
+
+  await page.goto(`${satchel.url}/sort/looks-like`)
+  const pad = await page.getByTestId('pen-area').boundingBox()
+  if (!pad) throw new Error('nothing to draw on')
+  // a wheel: a ring around a dot
+  const at = (turn: number) => [pad.x + pad.width * (0.5 + 0.35 * Math.cos(turn)), pad.y + pad.height * (0.5 + 0.35 * Math.sin(turn))] as const // biome-ignore format: one line
+  await page.mouse.move(...at(0))
+  await page.mouse.down()
+  for (let step = 1; step <= 24; step++) await page.mouse.move(...at((step * Math.PI) / 12))
+  await page.mouse.up()
+  const found = page.getByRole('region', { name: 'Brushes that look like it' })
+  await expect(found.getByRole('listitem').first()).toBeVisible()
+  const likes = await found.getByRole('listitem').locator('.measure').allTextContents()
+  expect(likes.map(Number)).toEqual(likes.map(Number).sort((a, b) => b - a))
+
+  // a brush of the library, by its stroke
+  const kelp = await brushNamed(page, 'Sugar kelp')
+  await post(page, `/api/brushes/${kelp.id}/copy`, { name: 'Twin of it' })
+  await page.goto(`${satchel.url}/sort?q=Sugar`)
+  await page.locator('[role=listbox] [role=option]').filter({ hasText: 'Sugar kelp' }).click()
+  await page.getByRole('link', { name: 'Looks like' }).click()
+  await expect.poll(unmeasured).toBe(0)
+  await page.getByText('Strokes', { exact: true }).click()
+  await expect(found.getByRole('listitem').first()).toContainText('Twin of it')
+  await page.getByLabel('At least as like, of 100').fill('95')
+  await page.getByRole('button', { name: 'Make a set of it' }).click()
+  await expect(page.getByText('1 brush put into the new set "Like Sugar kelp".', { exact: true }).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.goto(`${satchel.url}/sort`)
+  await expect(page.getByTestId('set Like Sugar kelp')).toHaveCount(0)
+})

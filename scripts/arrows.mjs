@@ -19,6 +19,7 @@ const CORE_ROOMS = {
   stroke: ['grain', 'brush', 'raster'],
   alike: ['brush', 'raster'],
   render: ['stroke', 'grain', 'brush', 'raster'],
+  looks: ['alike', 'render', 'stroke', 'brush', 'raster'],
   make: ['brush', 'mesh', 'raster'],
   frames: ['brush', 'raster'],
   'brush-file': ['formats', 'mesh', 'trace', 'grain', 'brush', 'raster'],
@@ -72,6 +73,7 @@ const SERVER_ROOMS = {
   gather: ['pictures', 'workers', 'queue', 'library'],
   make: ['pictures', 'workers', 'queue'],
   'same-marks': ['pictures', 'workers', 'queue', 'library', 'gather'],
+  looks: ['workers', 'queue'],
   fit: ['pictures', 'workers', 'queue', 'library'],
   'check-list': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit'],
   'hand-out': ['pictures', 'workers', 'queue', 'library', 'gather', 'fit', 'check-list'],
@@ -131,10 +133,13 @@ const RULES = [
     except: [/^server\/src\/main\.ts$/],
   },
   { from: /^server\/src\/main\.ts$/, to: [/^server\/src\//] },
-  // several features show the same of a recipe: its words and its numbers
+  // several features show the same of a recipe, its words and its numbers, or are drawn on in the same way
   {
     from: /^web\/src\/components\//,
-    to: [/^web\/src\/components\//, /^core\/src\/(brush\/recipe|raster\/srgb|number-row|help\/help-page)/],
+    to: [
+      /^web\/src\/components\//,
+      /^core\/src\/(brush\/recipe|raster\/srgb|number-row|help\/help-page|make\/pen-drawing)/,
+    ],
   },
   { from: /^web\/src\/api\//, to: [/^web\/src\/api\//], types: [/^server\//] },
   { from: /^web\/src\/data\//, to: [/^web\/src\/(data|api)\//, /^core\//], types: [/^server\//] },

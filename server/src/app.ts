@@ -30,6 +30,7 @@ import { installRoutes } from './routes/installs.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { keptSearchRoutes } from './routes/kept-searches.ts'
 import { libraryFileRoutes } from './routes/library-file.ts'
+import { lookRoutes } from './routes/looks.ts'
 import { looseEndRoutes } from './routes/loose-ends.ts'
 import { mailRoutes } from './routes/mails.ts'
 import { manyRoutes } from './routes/many.ts'
@@ -267,6 +268,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/acts', actRoutes(deps))
     .route('/api/many', manyRoutes(deps))
     .route('/api/kept-searches', keptSearchRoutes(deps))
+    .route('/api/looks', lookRoutes(deps))
     .route('/api/shops', shopRoutes(deps))
     .route('/api/sales', saleRoutes(deps))
     .route('/api/bounces', bounceRoutes(deps))

@@ -8,9 +8,14 @@ const RETRY_MS = 1000
 /** Something changed in a workspace: which kind of thing, and which one. */
 export type SatchelEvent = {
   workspaceId: string
-  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit' | 'marks'
+  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit' | 'marks' | 'looks'
   id?: string
 }
+
+/** What moves lines of a library's lists. */
+type ChangeTopic = 'library' | 'marks' | 'looks'
+const isChange = (topic: SatchelEvent['topic']): topic is ChangeTopic =>
+  topic === 'library' || topic === 'marks' || topic === 'looks'
 
 /** Carries events between all servers of one database, by LISTEN and NOTIFY. */
 export class EventBus {
@@ -79,14 +84,14 @@ export class EventBus {
   }
 
   #tellChange({ topic, workspaceId }: SatchelEvent): void {
-    if (topic === 'library' || topic === 'marks') this.#emitter.emit('change', workspaceId, topic)
+    if (isChange(topic)) this.#emitter.emit('change', workspaceId, topic)
   }
 
   /**
-   * @param listener Called with the workspace whose library changed, or what is known of its marks; without one when changes
-   *   may have been missed.
+   * @param listener Called with the workspace whose library changed, or what is known of its marks or looks; without one
+   *   when changes may have been missed.
    */
-  onChange(listener: (workspaceId: string | undefined, topic?: 'library' | 'marks') => void): void {
+  onChange(listener: (workspaceId: string | undefined, topic?: ChangeTopic) => void): void {
     this.#emitter.on('change', listener)
   }
 

@@ -9,6 +9,8 @@ import { checkPackJob } from './check-list/measure-pack.ts'
 import { createClientAddress } from './client-address.ts'
 import { migrateDatabase, openDatabase } from './db/database.ts'
 import { ListLandmarks } from './db/list-landmarks.ts'
+import { hasFreshMarks } from './db/same-marks.ts'
+import { hasStaleLooks } from './db/stroke-looks.ts'
 import type { Deps } from './deps.ts'
 import { EventBus } from './events.ts'
 import { keepFolders } from './fit/class-over.ts'
@@ -21,10 +23,12 @@ import { buildEdition } from './hand-out/build-edition.ts'
 import { buildRelease } from './hand-out/build-release.ts'
 import { keepEditions } from './hand-out/prepare-editions.ts'
 import { keepBins } from './library/bin-keeper.ts'
+import { keepUp } from './library/keep-up.ts'
 import { measureOldSeams } from './library/measure-seams.ts'
 import { keepCards } from './library/setup-cards.ts'
 import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
+import { measureLooksJob, measureNow } from './looks/measure-looks.ts'
 import { keepMailing, type MailSettings, sendMails } from './mail/send-mails.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { makeParcel } from './parcels/make-parcel.ts'
@@ -34,8 +38,7 @@ import { BlobStore } from './pictures/blob-store.ts'
 import { keepCache } from './pictures/cache-keeper.ts'
 import { RenderCache } from './pictures/render-cache.ts'
 import { JobQueue } from './queue/queue.ts'
-import { compareMarksJob } from './same-marks/compare-marks.ts'
-import { keepComparing } from './same-marks/keep-comparing.ts'
+import { compareMarksJob, compareNow } from './same-marks/compare-marks.ts'
 import { Seal } from './seal.ts'
 import { keepSettling } from './shops/settle.ts'
 import { PATIENCE, type Patience, StallWatch } from './stalls.ts'
@@ -130,6 +133,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'fit-all': fitAllJob(base),
       'fit-install': prepareInstallJob(base),
       'compare-marks': compareMarksJob(base),
+      'measure-looks': measureLooksJob(base),
     },
   })
   await jobs.start()
@@ -167,7 +171,10 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const letSalesBe = keepSettling(deps)
   const letCardsBe = keepCards(deps)
   const letFoldersBe = keepFolders(deps)
-  const letMarksBe = keepComparing(deps)
+  const letLibrariesBe = keepUp(deps, [
+    { waits: hasFreshMarks, begin: compareNow },
+    { waits: hasStaleLooks, begin: measureNow },
+  ])
   return {
     deps,
     app: createApp(deps),
@@ -180,7 +187,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letSalesBe()
       letCardsBe()
       letFoldersBe()
-      letMarksBe()
+      letLibrariesBe()
       letCacheBe()
       await Promise.all([...welcomes, seams])
       await jobs.close()

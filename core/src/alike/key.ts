@@ -15,6 +15,8 @@ const FAINT_TONES = 0.02
 const WAVES = BAND * BAND
 const TONE = WAVES
 const RATIO = 2 * WAVES
+/** Where the waves of tone begin in a key, behind those of the shape, and where its length stands, behind these. */
+export const [KEY_TONE, KEY_RATIO] = [TONE, RATIO]
 /** Numbers of one key. */
 export const KEY_LENGTH = 2 * WAVES + 1
 
@@ -68,6 +70,10 @@ export function waysToLay(key: Float32Array): Float32Array[] {
     [key],
   )
 }
+
+/** All sixteen ways in which a mark can be laid: turned by quarters, mirrored, inverted. */
+export const everyWay = (key: Float32Array): Float32Array[] =>
+  CHOICES.reduce((ways, { change }) => ways.flatMap((way) => [way, change(way)]), [key])
 
 const sumOf = (key: Float32Array, layer: number, ...waves: number[]) =>
   waves.reduce((sum, wave) => sum + key[layer + wave], 0)

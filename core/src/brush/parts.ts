@@ -143,3 +143,15 @@ export function usedParts(recipe: Recipe): UsedPart[] {
 /** Whether a recipe uses anything of a group. */
 export const usesGroup = (recipe: Recipe, group: RecipeGroup): boolean =>
   usedParts(recipe).some((used) => used.group === group)
+
+/** Parts that every brush uses, or that lists tell of in a way of their own. */
+const TOLD_OTHERWISE: readonly PartName[] = [
+  ...(['mark.sizePx', 'path.spacingPct', 'path.nextFrame', 'path.ribbon'] as const),
+  ...(['ground.grain', 'colour.reading', 'colour.behaviour'] as const),
+]
+/** The parts by which brushes are found: those that use them. */
+export const FOUND_PARTS: readonly PartName[] = PART_NAMES.filter((name) => !TOLD_OTHERWISE.includes(name))
+
+/** The parts that a recipe uses, of those by which brushes are found. */
+export const foundParts = (recipe: Recipe): PartName[] =>
+  usedParts(recipe).flatMap(({ name }) => (FOUND_PARTS.includes(name) ? [name] : []))

@@ -1,12 +1,16 @@
 /** What a list of brushes is narrowed by: the words of its address. Their schema is in `brush-filter.ts`. */
 export const FILTER_KEYS = [
   ...(['setId', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'] as const),
-  ...(['is', 'sourceId', 'fitAt', 'fitFrom', 'fitTo', 'bin', 'loose'] as const),
+  ...(['is', 'uses', 'sourceId', 'fitAt', 'fitFrom', 'fitTo', 'bin', 'loose'] as const),
 ]
 export type BrushFilterKey = (typeof FILTER_KEYS)[number]
 
-export const BRUSH_SORTS = ['name', 'newest', 'size', 'set'] as const
+export const BRUSH_SORTS = ['name', 'newest', 'size', 'set', 'darkness', 'width', 'roughness'] as const
 export type BrushSort = (typeof BRUSH_SORTS)[number]
+/** Those that go by what was measured of the rendered stroke. */
+export const LOOK_SORTS = ['darkness', 'width', 'roughness'] as const satisfies readonly BrushSort[]
+export const isLookSort = (sort: BrushSort): sort is (typeof LOOK_SORTS)[number] =>
+  LOOK_SORTS.some((look) => look === sort)
 
 /** What a brush can be besides what has a control of its own, a row each: what it is called where it is chosen. */
 export const BRUSH_IS = {

@@ -1,4 +1,5 @@
 import * as v from 'valibot'
+import { FOUND_PARTS } from '../brush/parts.ts'
 import { PAINT_READINGS } from '../brush/recipe.ts'
 import { NAME_MAX_CHARS } from '../limits.ts'
 import { BRUSH_IS_NAMES, type BrushFilterKey, FILTER_KEYS, SEARCH_MAX_CHARS } from './brush-filter-words.ts'
@@ -19,6 +20,15 @@ const Is = v.pipe(
   v.transform((names) => BRUSH_IS_NAMES.filter((name) => names.includes(name))),
 )
 
+/** Names of parts of the recipe, likewise. */
+const Uses = v.pipe(
+  v.string(),
+  v.maxLength(NAME_MAX_CHARS),
+  v.transform((text) => text.split(',')),
+  v.array(v.picklist(FOUND_PARTS)),
+  v.transform((names) => FOUND_PARTS.filter((name) => names.includes(name))),
+)
+
 /** What a list of brushes is narrowed by, as it stands in an address: every part is text, and may be absent. */
 const ENTRIES = {
   setId: v.optional(v.pipe(v.string(), v.uuid())),
@@ -30,6 +40,8 @@ const ENTRIES = {
   sizeTo: v.optional(Amount),
   maker: v.optional(Text),
   is: v.optional(Is),
+  /** Parts of the recipe that a brush uses, all of them. */
+  uses: v.optional(Uses),
   /** The source that it was made of. */
   sourceId: v.optional(v.pipe(v.string(), v.uuid())),
   /** How like itself it paints at a destination, 0 to 100. */

@@ -90,6 +90,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   editionBuild: { not: WORKED_OUT },
   fitCell: { not: WORKED_OUT },
   comparedMark: { not: WORKED_OUT },
+  strokeLook: { not: WORKED_OUT },
   libraryAct: { not: UNDER_WAY },
   brushWord: { not: WORKED_OUT },
   libraryWord: { not: WORKED_OUT },

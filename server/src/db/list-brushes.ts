@@ -1,5 +1,5 @@
 import type { BrushFilter } from '@satchel/core/forms/brush-filter'
-import type { BrushIs, BrushSort } from '@satchel/core/forms/brush-filter-words'
+import { type BrushIs, type BrushSort, isLookSort } from '@satchel/core/forms/brush-filter-words'
 import type pg from 'pg'
 import { LANDMARK_LINES, type Landmark, type ListLandmarks } from './list-landmarks.ts'
 import { findRarest, type Rarest, type SearchTerm, toTerms } from './search-words.ts'
@@ -33,7 +33,16 @@ const ORDERS = {
   newest: { keys: [['brush.created_at', 'timestamptz'], ['brush.id', 'uuid']], down: true },
   size: { keys: [['brush.size_px', 'real'], ['brush.id', 'uuid']] },
   set: { keys: [['set_item.position collate "C"', 'text'], ['brush.id', 'uuid']] },
+  darkness: { keys: [['stroke_look.darkness', 'real'], ['stroke_look.brush_id', 'uuid']] },
+  width: { keys: [['stroke_look.width_px', 'real'], ['stroke_look.brush_id', 'uuid']] },
+  roughness: { keys: [['stroke_look.roughness', 'real'], ['stroke_look.brush_id', 'uuid']] },
 } as const satisfies Record<BrushSort, Order> // biome-ignore format: one line a sort
+
+/** Every brush has a row of its look: what was not measured lies at infinity. */
+const withLooks = (sort: BrushSort): string =>
+  isLookSort(sort)
+    ? ' join stroke_look on stroke_look.brush_id = brush.id and stroke_look.workspace_id = brush.workspace_id'
+    : ''
 
 const orderOf = (sort: BrushSort, filter: BrushFilter): Order => ORDERS[sort === 'set' && !filter.setId ? 'name' : sort]
 const orderBy = ({ keys, down }: Order) => keys.map(([key]) => (down ? `${key} desc` : key)).join(', ')
@@ -106,6 +115,8 @@ function whereOf(
       const condition = IS[is]
       return typeof condition === 'string' ? condition : condition(workspace)
     }),
+    filter.uses &&
+      `exists (select 1 from stroke_look i where i.brush_id = brush.id and i.uses @> ${statement.put(filter.uses)}::text[])`,
     filter.sourceId &&
       `exists (select 1 from source_made i where i.brush_id = brush.id and i.source_id = ${statement.put(filter.sourceId)})`,
     filter.fitAt &&
@@ -205,7 +216,7 @@ async function select(
     ? ` and (${order.keys.map(([key]) => key).join(', ')}) ${order.down ? '<=' : '>='}
         (${order.keys.map(([, type], i) => `${statement.put(beyond[i])}::text::${type}`).join(', ')})`
     : ''
-  const text = `select ${columns} from ${found.from} where ${found.where}${start} order by ${orderBy(order)}
+  const text = `select ${columns} from ${found.from}${withLooks(range.sort)} where ${found.where}${start} order by ${orderBy(order)}
     offset ${statement.put(skip)} limit ${statement.put(range.limit)}`
   return run(source.pool, statement, text)
 }
@@ -236,7 +247,7 @@ async function findLandmarks(pool: pg.Pool, workspaceId: string, filter: BrushFi
   const { keys, down } = orderOf(sort, filter)
   const text = `select ${keys.map((_, i) => `key${i}::text`).join(', ')} from (
       select ${keys.map(([key], i) => `${key} as key${i}`).join(', ')}, row_number() over (order by ${orderBy({ keys, down })}) as line
-      from ${fromOf(filter)} where ${whereOf(statement, workspaceId, filter)}
+      from ${fromOf(filter)}${withLooks(sort)} where ${whereOf(statement, workspaceId, filter)}
     ) numbered where line % ${LANDMARK_LINES} = 1 order by line`
   return (await run(pool, statement, text)) as string[][]
 }
@@ -295,3 +306,12 @@ export const listBrushIds = async (
   filter: BrushFilter,
   range: BrushRange,
 ): Promise<string[]> => (await select('brush.id', source, workspaceId, filter, range)).map(([id]) => String(id))
+
+/** Lines of some brushes, in the order of their ids as given; those that are gone are left out. */
+export async function listLines(pool: pg.Pool, workspaceId: string, ids: readonly string[]): Promise<BrushLine[]> {
+  const statement = new Statement()
+  const wanted = statement.put(ids)
+  const text = `select ${COLUMNS} from brush where brush.workspace_id = ${statement.put(workspaceId)} and brush.deleted_at is null
+    and brush.id = any(${wanted}::uuid[]) order by array_position(${wanted}::uuid[], brush.id)`
+  return (await run(pool, statement, text)).map(toLine)
+}

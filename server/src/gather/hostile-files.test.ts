@@ -30,12 +30,14 @@ describe('files that are made to cost time or memory', () => {
     async () => {
       const { id } = await person.post<{ id: string }>('/api/gathers')
       const prober = probe(other, brushIds)
+      const begun = performance.now()
       for (const [i, { kind, file }] of soon.entries())
         expect((await person.upload(id, `${kind}-${i}.bin`, await file.make())).status).toBe(201)
       const ledger = await until(async () => {
         const now = await loadLedger(person, id)
         return !now.reading && now.files.read === soon.length && now
       }, PATIENCE_MS)
+      const wholeMs = performance.now() - begun
       const probes = await prober.stop()
       for (const [i, { kind, file }] of soon.entries()) {
         const lines = ledger.lines.filter(({ path, folder }) => `${folder}/${path}`.includes(`${kind}-${i}.bin`))
@@ -44,10 +46,10 @@ describe('files that are made to cost time or memory', () => {
       }
       // what failed by a fault of ours would stand in the log
       expect(server.logged().filter(({ level }) => Number(level) >= 50)).toEqual([])
-      // the promise of 300 ms is measured by the drills, on a machine that does nothing else
+      // nobody waits for the files of somebody else; how long at most is measured by the drills, on a machine that does nothing else
       for (const times of Object.values(probes)) {
         expect(times.length).toBeGreaterThan(5)
-        expect(longest(times)).toBeLessThan(10_000)
+        expect(longest(times)).toBeLessThan(wholeMs / 3)
       }
       await person.post(`/api/gathers/${id}/cancel`)
     },

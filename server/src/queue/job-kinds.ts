@@ -29,6 +29,8 @@ export const JOB_KINDS = {
   'fit-install': v.strictObject({}),
   /** Subject: a workspace. Compares marks of its library that were not compared yet. */
   'compare-marks': v.strictObject({}),
+  /** Subject: a workspace. Measures how strokes look that were not measured yet. */
+  'measure-looks': v.strictObject({}),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS
@@ -47,6 +49,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'fit-all': 'fit',
   'fit-install': 'fit',
   'compare-marks': 'marks',
+  'measure-looks': 'looks',
 }
 
 export type JobPayload<Kind extends JobKind> = v.InferOutput<(typeof JOB_KINDS)[Kind]>

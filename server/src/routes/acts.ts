@@ -3,7 +3,7 @@ import type { AppDeps } from '../app-deps.ts'
 import { listActs } from '../db/acts.ts'
 import { tellOfAct } from '../library/tell-of-act.ts'
 import { undoAct } from '../library/undo-act.ts'
-import { compareNow } from '../same-marks/keep-comparing.ts'
+import { compareNow } from '../same-marks/compare-marks.ts'
 import type { SignedIn } from './context.ts'
 import { Id, valid } from './validate.ts'
 

@@ -7,8 +7,8 @@ import { askAgain, countFreshMarks, keepBeside, loadMemberFacts, setApart } from
 import { Problem } from '../errors.ts'
 import { type Act, keepOne } from '../library/keep-one.ts'
 import { tellOfAct } from '../library/tell-of-act.ts'
+import { compareNow } from '../same-marks/compare-marks.ts'
 import { countKinds, findGroups, groupsOf, keepingOf, showGroups } from '../same-marks/groups.ts'
-import { compareNow } from '../same-marks/keep-comparing.ts'
 import type { SignedIn } from './context.ts'
 import { Ids, ListPlace, valid, whole } from './validate.ts'
 

@@ -1,4 +1,5 @@
 import { type Difference, isSeen } from '@satchel/core/alike/differences'
+import type { AppDeps } from '../app-deps.ts'
 import { askAs } from '../asking.ts'
 import { listTipFrames } from '../db/brushes.ts'
 import type { ComparedTip } from '../db/gather-duplicates.ts'
@@ -26,6 +27,10 @@ export const compareMarksJob = (deps: Deps): JobHandler<'compare-marks'> => ({
   // what came in while it ran was asked for, too, and is this very job by its subject
   more: ({ workspaceId }) => hasFreshMarks(deps.db, workspaceId),
 })
+
+/** Has the marks of a library compared that were not yet. */
+export const compareNow = ({ jobs }: Pick<AppDeps, 'jobs'>, workspaceId: string) =>
+  jobs.add({ workspaceId, kind: 'compare-marks', subjectId: workspaceId, title: 'Compare new marks', payload: {} })
 
 export async function compareMarks(
   deps: Deps,

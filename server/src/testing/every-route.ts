@@ -31,6 +31,8 @@ const FILES: readonly [RegExp, string][] = [
   [/files$/, '?path=x.png'],
   [/^POST \/api\/(sources|materials)$/, '?name=x.png'],
   [/^POST \/api\/library$/, ''],
+  [/^POST \/api\/looks\/like$/, '?by=mark'],
+  [/looks\/like\/:id$/, '?by=mark'],
   [/cover\/picture$/, '?left=0&top=0&width=1&height=1'],
   [/(sources\/:id\/file|frames\/:ordinal)$/, '?name=x.png&from=1'],
 ]
@@ -188,7 +190,7 @@ const fillWith =
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
-    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/kept-searches\//, 'search'], [/^\/api\/many\//, 'brush'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
+    [/^\/api\/setup-cards\//, 'setupCard'], [/^\/api\/acts\//, 'act'], [/^\/api\/kept-searches\//, 'search'], [/^\/api\/many\//, 'brush'], [/^\/api\/looks\//, 'brush'], [/^\/api\/loose-ends\//, 'mend'], [/^\/api\/shops\/products\//, 'product'], [/^\/api\/shops\//, 'shop'],
   ] // biome-ignore format: a table
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path

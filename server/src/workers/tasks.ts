@@ -20,6 +20,8 @@ import type { SeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
 import type { HelpDocument } from '@satchel/core/help/help-document'
 import type { HelpNode } from '@satchel/core/help/help-page'
+import type { Likeness } from '@satchel/core/looks/like-mark'
+import type { StrokeLook } from '@satchel/core/looks/stroke-look'
 import type { Look } from '@satchel/core/loose-ends/looks'
 import type { BrushSettings } from '@satchel/core/loose-ends/references'
 import type { DeliveryStatus } from '@satchel/core/mail/delivery-status'
@@ -240,6 +242,22 @@ export type Tasks = {
   printAlike: (input: PngTip) => Promise<AlikePrint>
   /** Which kept marks look like each of the wanted ones. */
   rankLooks: (input: { wanted: Uint8Array[]; candidates: Uint8Array[] }) => Promise<Look[][]>
+  /** How a brush's stroke looks, in figures. */
+  measureLook: (input: { frames: Uint8Array[]; grain?: Uint8Array | undefined; recipe: Recipe }) => Promise<StrokeLook>
+  /** What a picture is looked for by among marks; or the sentence with which it is refused. */
+  printPicture: (input: { bytes: Uint8Array }) => Promise<{ prints: AlikePrint[] } | { refused: string }>
+  /** What a picture of a stroke is looked for by, where one is found on it; or the sentence with which it is refused. */
+  signPicture: (input: { bytes: Uint8Array }) => Promise<{ signature: Uint8Array | undefined } | { refused: string }>
+  /** Which kept keys lie nearest to one of the wanted ones. */
+  nearestMarks: (input: {
+    wanted: Uint8Array[]
+    keys: Uint8Array[]
+    most: number
+  }) => Promise<{ at: number; distance: number }[]>
+  /** How like kept marks are to one of the wanted ones, the best first. */
+  markLikeness: (input: { wanted: Uint8Array[]; candidates: Uint8Array[] }) => Promise<Likeness[]>
+  /** Which strokes are most like a wanted one, by their signatures. */
+  strokeLikeness: (input: { wanted: Uint8Array; candidates: Uint8Array[]; most: number }) => Promise<Likeness[]>
   /** How the seam of a stored tile measures by now. */
   measureSeam: (input: { png: Uint8Array }) => Promise<SeamFigures>
   /** How frames stand beside each other, and which have a shadow drawn as grey. */

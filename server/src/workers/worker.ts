@@ -1,5 +1,5 @@
 import './one-picture-a-task.ts'
-import { printAlike } from '@satchel/core/alike/alike-print'
+import { joinKeys, printAlike } from '@satchel/core/alike/alike-print'
 import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
@@ -18,6 +18,9 @@ import { MENDS, mendSeams } from '@satchel/core/grain/mend'
 import { measureSeamFigures, SEAM_VISIBLE, type SeamFigures } from '@satchel/core/grain/seam'
 import { helpDocument } from '@satchel/core/help/help-document'
 import { layOutHelp } from '@satchel/core/help/help-page'
+import { markLikeness, nearestMarks } from '@satchel/core/looks/like-mark'
+import { measureStrokeLook } from '@satchel/core/looks/stroke-look'
+import { rankSignatures } from '@satchel/core/looks/stroke-signature'
 import { rankLooks } from '@satchel/core/loose-ends/looks'
 import { bringUpToDate } from '@satchel/core/pack/read-manifest'
 import type { Pixels } from '@satchel/core/raster/pixels'
@@ -36,6 +39,7 @@ import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
 import { readReturned } from './read-returned.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
+import { printPicture, signPicture } from './read-wanted.ts'
 import { orRefused } from './refused.ts'
 import { stackFrames } from './stack-pictures.ts'
 import type { PngTip, Side, Tasks } from './tasks.ts'
@@ -105,6 +109,25 @@ const tasks: Tasks = {
 
   async rankLooks({ wanted, candidates }) {
     return rankLooks(wanted, candidates)
+  },
+
+  async measureLook({ recipe, ...pictures }) {
+    return measureStrokeLook(await decodeAll(pictures), recipe)
+  },
+
+  printPicture,
+  signPicture,
+
+  async nearestMarks({ wanted, keys, most }) {
+    return nearestMarks(wanted, joinKeys(keys), most)
+  },
+
+  async markLikeness({ wanted, candidates }) {
+    return markLikeness(wanted, candidates)
+  },
+
+  async strokeLikeness({ wanted, candidates, most }) {
+    return rankSignatures(wanted, candidates, most)
   },
 
   async measureSeam({ png }) {

@@ -8,7 +8,7 @@ export const MAKES_OLD = {
   gather: ['gather', 'tally'],
   library: [
     'brushes', 'brush', 'sets', 'tally', 'facets', 'materials', 'pockets', 'sources', 'source', 'fit-try', 'fit-count',
-    'same-marks', 'acts',
+    'same-marks', 'acts', 'looks', 'brushes-by-look',
     // what a pack holds, and what its check list says
     'pack',
   ],
@@ -19,6 +19,7 @@ export const MAKES_OLD = {
   sources: ['sources', 'source', 'brush'],
   // how brushes arrive is part of a check list
   marks: ['same-marks'],
+  looks: ['looks', 'brushes-by-look'],
   fit: ['fit', 'tally', 'fit-count', 'pack'],
 } as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
 
@@ -32,6 +33,7 @@ type Untold =
   | 'hand-out-page'
   | 'laid-out'
   | 'licences'
+  | 'like'
   | 'links'
   | 'mail-templates'
   | 'parcel-look'

@@ -1,3 +1,4 @@
+import { isLookSort } from '@satchel/core/forms/brush-filter-words'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../api/client.ts'
 import type { Filter, Sort } from './filter.ts'
@@ -10,7 +11,8 @@ type BrushQuery = Parameters<typeof api.brushes.$get>[0]['query']
 /** One page of the list, counted from 0: any of them can be asked for at once. */
 export const brushPageQuery = (filter: Filter, sort: Sort, page: number) =>
   queryOptions({
-    queryKey: ['brushes', 'page', filter, sort, page],
+    // what was measured meanwhile moves lines of lists that are ordered by looks alone
+    queryKey: [isLookSort(sort) ? 'brushes-by-look' : 'brushes', 'page', filter, sort, page],
     queryFn: ({ signal }) =>
       read(
         api.brushes.$get(

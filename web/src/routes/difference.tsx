@@ -1,15 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { SelectField } from '../components/field.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { differenceQuery, NOW, packQuery } from '../data/packs.ts'
 import { DifferenceView } from '../features/hand-out/difference-view.tsx'
 
 /** What is another in one release of a pack than in another, or in the pack as it is now. */
 export function DifferenceRoute() {
   const { packId = '' } = useParams()
-  const [params, setParams] = useSearchParams()
+  const [params, choosePart] = useAddress()
   const pack = useQuery(packQuery(packId))
   const releases = pack.data?.releases ?? []
   const to = params.get('to') ?? NOW
@@ -18,7 +19,7 @@ export function DifferenceRoute() {
   if (pack.isPending) return <Loading what="the pack" />
   if (pack.isError) return <LoadError error={pack.error} onRetry={() => void pack.refetch()} />
   const choices = releases.map(({ id, version }) => ({ value: id, label: version }))
-  const choose = (next: { from?: string; to?: string }) => setParams({ from, to, ...next }, { replace: true })
+  const choose = (next: { from?: string; to?: string }) => choosePart({ from, to, ...next })
   return (
     <div className="px-6 pb-8 pt-5">
       <title>{`What changed in ${pack.data.title} · Gentle Satchel`}</title>

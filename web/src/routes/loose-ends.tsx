@@ -2,10 +2,11 @@ import { STAND_INS, type StandInName } from '@satchel/core/destinations/destinat
 import { useQuery } from '@tanstack/react-query'
 import { ArrowLeft } from 'lucide-react'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { buttonLook } from '../components/button.tsx'
 import { PageTitle } from '../components/page-title.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
+import { useAddress } from '../components/use-address.ts'
 import { destinationsQuery } from '../data/fit.ts'
 import { looseEndsQuery, mendEnds, undoMend } from '../data/loose-ends.ts'
 import { LooseBody, noteOf } from '../features/loose-ends/loose-body.tsx'
@@ -14,7 +15,7 @@ import type { Folder } from '../real-folder/folder-files.ts'
 
 /** References in the folder of an app that lead nowhere, each with the proposed mend beside it. */
 export function LooseEndsRoute() {
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const standIn = STAND_INS.find((each) => each === search.get('app')) ?? 'sanderling'
   const destinations = useQuery(destinationsQuery).data?.destinations ?? []
   const loose = useQuery(looseEndsQuery(standIn))
@@ -36,7 +37,7 @@ export function LooseEndsRoute() {
             <select
               aria-label="The folder of"
               value={standIn}
-              onChange={(event) => setSearch({ app: event.target.value }, { replace: true })}
+              onChange={(event) => change({ app: event.target.value })}
               className="rounded-4 border border-line bg-raised px-2.5 py-1.5"
             >
               {withSettings.map((name) => (

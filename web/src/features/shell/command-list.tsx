@@ -66,6 +66,7 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
         })),
         { value: 'go to grains and strips', name: 'Grains and strips', onSelect: go('/sort/grains') },
         { value: 'go to same marks', name: 'Same marks', onSelect: go('/sort/same') },
+        { value: 'looks like a picture or drawing', name: 'Looks like …', onSelect: go('/sort/looks-like') },
         { value: 'go to shops that sell', name: 'Shops', onSelect: go('/hand-out/shops') },
         { value: 'look into the bin', name: 'The bin', onSelect: go('/sort?bin=1') },
         { value: 'brushes in no set', name: 'Brushes in no set', onSelect: go('/sort?loose=1') },

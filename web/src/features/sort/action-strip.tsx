@@ -8,6 +8,7 @@ import {
   Pin,
   RotateCcw,
   Rows3,
+  ScanSearch,
   SlidersHorizontal,
   Tag,
   Trash2,
@@ -76,6 +77,11 @@ export function ActionStrip({ count, onlyId, comparedIds, inSet, inBin, act, onA
             <Button onClick={() => wrap({ kind: 'brush', brushId: onlyId })}>
               <Download size={18} aria-hidden /> Save <span className="sr-only">this brush</span>
             </Button>
+          )}
+          {onlyId && (
+            <Link to={`/sort/looks-like?brush=${onlyId}`} className={buttonLook()}>
+              <ScanSearch size={18} aria-hidden /> Looks like
+            </Link>
           )}
           {comparedIds && (
             <Link to={`/compare?ids=${comparedIds.join(',')}`} className={buttonLook()}>

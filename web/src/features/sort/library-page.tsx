@@ -1,7 +1,6 @@
 import { type DragEndEvent, DragOverlay, useDndMonitor } from '@dnd-kit/core'
 import { useQuery } from '@tanstack/react-query'
 import { Suspense, useMemo, useState } from 'react'
-import { useSearchParams } from 'react-router'
 import { useAct } from '../../acts/use-act.ts'
 import { fetched } from '../../components/fetched.tsx'
 import { plural } from '../../components/format.ts'
@@ -40,8 +39,7 @@ const COMPARED_MAX = 6
 
 /** The library: its rack, its list, and what can be done with what is chosen there. */
 export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) {
-  const { filter, sort, view, change: go } = useFilter()
-  const [params] = useSearchParams()
+  const { filter, sort, view, params, change: go } = useFilter()
   const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag' | 'change'>('none')
   const [dragging, setDragging] = useState<string>()
   const sets = useQuery(setsQuery)
@@ -124,7 +122,15 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     go({
       ...(kept ? NOTHING_NARROWED : {}),
       ...{ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort },
-      ...{ q: undefined, is: undefined, sourceId: undefined, fitAt: undefined, fitFrom: undefined, fitTo: undefined },
+      ...{
+        q: undefined,
+        is: undefined,
+        uses: undefined,
+        sourceId: undefined,
+        fitAt: undefined,
+        fitFrom: undefined,
+        fitTo: undefined,
+      },
     })
   const title = {
     bin: 'Bin',

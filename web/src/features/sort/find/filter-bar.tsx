@@ -7,7 +7,7 @@ import { formatCount } from '../../../components/format.ts'
 import type { Filter, Sort } from '../../../data/filter.ts'
 import { brushPageQuery, facetsQuery } from '../../../data/library.ts'
 import { readingWord } from '../words.ts'
-import { isOf, NOTHING_NARROWED, SORTS, type View } from './filter.ts'
+import { isOf, NOTHING_NARROWED, namesIn, SORTS, type View } from './filter.ts'
 import { SearchBox } from './search-box.tsx'
 
 const MoreFilters = fetched(() => import('./more-filters.tsx'))
@@ -35,7 +35,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
   const [isMore, setMore] = useState(false)
   const { setId: _set, bin: _bin, loose: _loose, ...narrowing } = filter
   const narrowed = Object.keys(narrowing).length > 0
-  const more = isOf(filter).length + (filter.fitAt ? 1 : 0) + (filter.sourceId ? 1 : 0)
+  const more = isOf(filter).length + namesIn(filter.uses).length + (filter.fitAt ? 1 : 0) + (filter.sourceId ? 1 : 0)
   const select = (key: keyof Filter, label: string, choices: readonly { value: string; label: string }[]) => (
     <select
       aria-label={label}
@@ -98,7 +98,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
           aria-label="Order"
           value={sort}
           onChange={(event) => change({ sort: event.target.value === 'name' ? undefined : event.target.value })}
-          className={BOX}
+          className={`${BOX} w-[112px]`}
         >
           {SORTS.filter(({ value }) => value !== 'set' || filter.setId).map(({ value, label }) => (
             <option key={value} value={value}>
@@ -163,7 +163,7 @@ function SizeBox({
       placeholder="any"
       onBlur={(event) => event.target.value !== (value ?? '') && onChange(event.target.value)}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      className={`${BOX} measure w-14`}
+      className={`${BOX} measure w-12`}
     />
   )
 }

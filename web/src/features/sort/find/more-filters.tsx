@@ -1,6 +1,8 @@
-import { BRUSH_IS, BRUSH_IS_NAMES, type BrushIs } from '@satchel/core/forms/brush-filter-words'
+import { FOUND_PARTS, type PartName, RECIPE_PARTS, type RecipePart } from '@satchel/core/brush/parts'
+import { BRUSH_IS, BRUSH_IS_NAMES } from '@satchel/core/forms/brush-filter-words'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { Button } from '../../../components/button.tsx'
 import { Dialog } from '../../../components/dialog.tsx'
 import { SelectField, TextField } from '../../../components/field.tsx'
@@ -11,7 +13,7 @@ import { keepSearch } from '../../../data/kept-searches.ts'
 import { brushCountQuery } from '../../../data/library.ts'
 import { sourcesQuery } from '../../../data/sources.ts'
 import { useLibraryChange } from '../use-library-change.ts'
-import { isOf } from './filter.ts'
+import { isOf, namesIn } from './filter.ts'
 
 type Props = {
   filter: Filter
@@ -25,11 +27,7 @@ export default function MoreFilters({ filter, sort, change, onClose }: Props) {
   const destinations = useQuery(destinationsQuery).data?.destinations ?? []
   const sources = useQuery(sourcesQuery(false)).data?.sources ?? []
   const count = useQuery(brushCountQuery(filter)).data?.count
-  const chosen = isOf(filter)
-  const toggle = (name: BrushIs) => {
-    const next = chosen.includes(name) ? chosen.filter((each) => each !== name) : [...chosen, name]
-    change({ is: next.length > 0 ? next.join(',') : undefined })
-  }
+  const [usesAtFirst] = useState(filter.uses !== undefined)
   return (
     <Dialog
       open
@@ -40,15 +38,23 @@ export default function MoreFilters({ filter, sort, change, onClose }: Props) {
         count === undefined ? 'What is chosen here holds at once.' : `${plural(count, 'brush', 'brushes')} found.`
       }
     >
-      <fieldset className="grid gap-1.5">
-        <legend className="mb-1 text-13 font-medium text-quiet">Brushes</legend>
-        {BRUSH_IS_NAMES.map((name) => (
-          <label key={name} className="flex min-h-6 items-center gap-2">
-            <input type="checkbox" checked={chosen.includes(name)} onChange={() => toggle(name)} />
-            {BRUSH_IS[name]}
-          </label>
-        ))}
-      </fieldset>
+      <Boxes
+        title="Brushes"
+        boxes={BRUSH_IS_NAMES.map((name) => ({ name, label: BRUSH_IS[name] }))}
+        chosen={isOf(filter)}
+        onChosen={(is) => change({ is })}
+      />
+      <details open={usesAtFirst} className="group">
+        <summary className="cursor-pointer text-13 font-medium text-quiet">Parts of the recipe that they use</summary>
+        <div className="mt-2">
+          <Boxes
+            title="Brushes that use"
+            boxes={FOUND_PARTS.map((name) => ({ name, label: calledOf(name) }))}
+            chosen={namesIn(filter.uses)}
+            onChosen={(uses) => change({ uses })}
+          />
+        </div>
+      </details>
       <SelectField
         label="How it paints in"
         value={filter.fitAt ?? ''}
@@ -73,9 +79,50 @@ export default function MoreFilters({ filter, sort, change, onClose }: Props) {
         choices={[{ value: '', label: 'any, or none' }, ...sources.map(({ id, name }) => ({ value: id, label: name }))]}
         onChange={({ target: { value } }) => change({ sourceId: value || undefined })}
       />
+      <p>
+        <Link to="/sort/looks-like" className="text-saddle underline underline-offset-2">
+          Look for what looks like a picture or a drawing
+        </Link>
+      </p>
       <KeepSearch filter={filter} sort={sort} onKept={onClose} />
     </Dialog>
   )
+}
+
+/** Names of which any may be chosen, as they stand in the address: with commas between, none at all where none is. */
+function Boxes({
+  title,
+  boxes,
+  chosen,
+  onChosen,
+}: {
+  title: string
+  boxes: readonly { name: string; label: string }[]
+  chosen: readonly string[]
+  onChosen: (names: string | undefined) => void
+}) {
+  const toggle = (name: string) => {
+    const next = chosen.includes(name) ? chosen.filter((each) => each !== name) : [...chosen, name]
+    onChosen(next.length > 0 ? next.join(',') : undefined)
+  }
+  return (
+    <fieldset className="grid grid-cols-2 gap-x-3 gap-y-1.5">
+      <legend className="mb-1 text-13 font-medium text-quiet">{title}</legend>
+      {boxes.map(({ name, label }) => (
+        <label key={name} className="flex min-h-6 items-start gap-2">
+          <input type="checkbox" className="mt-1" checked={chosen.includes(name)} onChange={() => toggle(name)} />
+          {label}
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+/** What a part of the recipe is called among others. */
+function calledOf(name: PartName): string {
+  const [group = '', part = ''] = name.split('.')
+  const { called, label } = (RECIPE_PARTS as Record<string, Record<string, RecipePart>>)[group]?.[part] ?? {}
+  return typeof called === 'string' ? called : (label ?? name)
 }
 
 function Share({

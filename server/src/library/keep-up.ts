@@ -1,6 +1,5 @@
 import type { AppDeps } from '../app-deps.ts'
 import { listWorkspaceIds } from '../db/members.ts'
-import { hasFreshMarks } from '../db/same-marks.ts'
 import type { Deps } from '../deps.ts'
 import { lookAgain } from '../look-again.ts'
 
@@ -9,19 +8,26 @@ const LOOK_MS = 2_000
 const PAUSE_TIMES = 20
 const PAUSE_MAX_MS = 20_000
 
+/** What is worked out of a library behind those who use it, by a job a workspace. */
+export type Work = {
+  /** Whether any of it waits. */
+  waits: (db: Deps['db'], workspaceId: string) => Promise<boolean>
+  begin: (deps: Pick<AppDeps, 'jobs'>, workspaceId: string) => Promise<unknown>
+}
+
 /**
- * Has what comes new into libraries compared as it comes: by a job a workspace, where any mark waits for that.
+ * Has what comes new into libraries worked on as it comes, where any of it waits for that.
  * @returns How to stop looking.
  */
-export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
+export function keepUp(deps: Deps & Pick<AppDeps, 'jobs'>, works: readonly Work[]): () => void {
   const { db, events, log, jobs } = deps
   /** Workspaces to be looked at; all of them at the start, and where changes may have been missed. */
   let changed = new Set<string>()
   let isAll = true
   const notBefore = new Map<string, number>()
   events.onChange((workspaceId, topic) => {
-    // what was compared is no change of the library: a job that fails must not call the next one
-    if (topic === 'marks') return
+    // what was worked out is no change of the library: a job that fails must not call the next one
+    if (topic !== undefined && topic !== 'library') return
     if (workspaceId === undefined) isAll = true
     else changed.add(workspaceId)
   })
@@ -36,7 +42,7 @@ export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
       // what changes meanwhile is looked at again; where this fails, so is all that was not looked at
       changed.delete(workspaceId)
       try {
-        if (await hasFreshMarks(db, workspaceId)) await compareNow({ jobs }, workspaceId)
+        for (const { waits, begin } of works) if (await waits(db, workspaceId)) await begin({ jobs }, workspaceId)
       } catch (error) {
         changed.add(workspaceId)
         throw error
@@ -45,9 +51,5 @@ export function keepComparing(deps: Deps & Pick<AppDeps, 'jobs'>): () => void {
       notBefore.set(workspaceId, end + Math.min(PAUSE_MAX_MS, PAUSE_TIMES * (end - start)))
     }
   }
-  return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'looking for new marks'))
+  return lookAgain(LOOK_MS, look, (error) => log.error({ err: error }, 'looking for what is new in libraries'))
 }
-
-/** Has the marks of a library compared that were not yet. */
-export const compareNow = ({ jobs }: Pick<AppDeps, 'jobs'>, workspaceId: string) =>
-  jobs.add({ workspaceId, kind: 'compare-marks', subjectId: workspaceId, title: 'Compare new marks', payload: {} })
