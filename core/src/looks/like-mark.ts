@@ -38,14 +38,12 @@ export function nearestMarks(
   keys: Uint8Array,
   most: number,
 ): { at: number; distance: number }[] {
-  const ways = wanted.flatMap((key) => everyWay(decodeKeys(key)))
-  const others = decodeKeys(keys)
+  const ways = wanted.flatMap((key) => everyWay(decodeKeys(key)).map(toWay))
+  const others = new Int8Array(keys.buffer, keys.byteOffset, keys.length)
   const found: { at: number; distance: number }[] = []
   let farthest = Number.POSITIVE_INFINITY
-  for (let at = 0; at * KEY_LENGTH < others.length; at++) {
-    const other = others.subarray(at * KEY_LENGTH, (at + 1) * KEY_LENGTH)
-    let distance = Number.POSITIVE_INFINITY
-    for (const way of ways) distance = Math.min(distance, distanceOf(way, other))
+  for (let at = 0, base = 0; base < others.length; at++, base += KEY_LENGTH) {
+    const distance = nearestOf(ways, others, base, farthest)
     if (distance >= farthest) continue
     found.push({ at, distance })
     // cut back now and then: what is kept stays short, and is sorted seldom
@@ -58,16 +56,40 @@ export function nearestMarks(
   return found.sort((a, b) => a.distance - b.distance).slice(0, most)
 }
 
-function distanceOf(a: Float32Array, b: Float32Array): number {
-  let shape = (a[KEY_RATIO] - b[KEY_RATIO]) ** 2
-  for (let i = 0; i < KEY_TONE; i++) shape += (a[i] - b[i]) ** 2
-  let [tone, ofA, ofB] = [0, 0, 0]
-  for (let i = KEY_TONE; i < KEY_RATIO; i++) {
-    tone += (a[i] - b[i]) ** 2
-    ofA += Math.abs(a[i])
-    ofB += Math.abs(b[i])
+/** One way in which a wanted mark may be laid, in the steps of kept keys. */
+type Way = { key: Int16Array; hasTone: boolean }
+const KEY_STEPS = 127
+const toWay = (key: Float32Array): Way => ({
+  key: Int16Array.from(key, (value) => Math.round(value * KEY_STEPS)),
+  hasTone: key.subarray(KEY_TONE, KEY_RATIO).some((value) => value !== 0),
+})
+
+/** The least distance of a key from any of the ways, in squared steps; or something beyond `most`, where all are. */
+function nearestOf(ways: readonly Way[], keys: Int8Array, base: number, most: number): number {
+  let hasTone = false
+  for (let i = KEY_TONE; i < KEY_RATIO && !hasTone; i++) hasTone = keys[base + i] !== 0
+  let best = most
+  for (const way of ways) {
+    const { key } = way
+    const both = hasTone && way.hasTone
+    // tones count where both have any: then the mean of both parts
+    const bound = both ? 2 * best : best
+    let sum = (key[KEY_RATIO] - keys[base + KEY_RATIO]) ** 2
+    for (let i = 0; i < KEY_TONE; i++) {
+      const off = key[i] - keys[base + i]
+      sum += off * off
+    }
+    if (sum >= bound) continue
+    if (both) {
+      for (let i = KEY_TONE; i < KEY_RATIO; i++) {
+        const off = key[i] - keys[base + i]
+        sum += off * off
+      }
+      sum /= 2
+    }
+    if (sum < best) best = sum
   }
-  return ofA > 0 && ofB > 0 ? (shape + tone) / 2 : shape
+  return best
 }
 
 /**

@@ -1,16 +1,19 @@
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { joinKeys, printAlike } from '../alike/alike-print.ts'
 import { defaultRecipe, type Recipe } from '../brush/recipe.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { renderStrokes } from '../render/render.ts'
+import { ENGINE_VERSION } from '../stroke/engine-version.ts'
 import { SAMPLE_STRIDE } from '../stroke/path/samples.ts'
 import { prepareBrush } from '../stroke/prepare-brush.ts'
 import { roundTip } from '../testing.ts'
 import { cutPaint } from './cut-paint.ts'
 import { findStroke } from './find-stroke.ts'
 import { markLikeness, nearestMarks, printsOfPicture } from './like-mark.ts'
-import { measureStrokeLook, NOTHING_PAINTED } from './stroke-look.ts'
+import { LOOK_VERSION, measureStrokeLook, NOTHING_PAINTED } from './stroke-look.ts'
 import { straighten } from './stroke-plane.ts'
 import { rankSignatures, SIGNATURE_BYTES, signatureOf, strokeLikeness } from './stroke-signature.ts'
 
@@ -74,6 +77,18 @@ describe('the look of a stroke', () => {
       // and yet looks like none that lays paint
       expect(strokeLikeness(signature, other.signature)).toBeLessThan(80)
     }
+  })
+
+  it('is named by the rules and the engine that measured it: where it comes out otherwise, either counts up', () => {
+    const measured = [{}, { path: { spacingPct: 130 } }, { colour: { flow: 0.06 } }].map((parts: Parts) => look(parts))
+    const said = measured.map(({ darkness, widthPx, roughness, signature }) =>
+      [darkness.toFixed(3), widthPx.toFixed(2), roughness.toFixed(3), ...signature].join(' '),
+    )
+    expect([
+      LOOK_VERSION,
+      ENGINE_VERSION,
+      bytesToHex(sha256(new TextEncoder().encode(said.join('\n')))).slice(0, 12),
+    ]).toEqual([1, 6, 'dd3d2bfb2683'])
   })
 
   it('is none where nothing is painted', () => {

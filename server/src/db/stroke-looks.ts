@@ -1,5 +1,6 @@
 import type { PartName } from '@satchel/core/brush/parts'
 import { LOOK_VERSION, type StrokeLook } from '@satchel/core/looks/stroke-look'
+import { SIGNATURE_BYTES } from '@satchel/core/looks/stroke-signature'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import { type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
@@ -50,7 +51,7 @@ export async function listSignatures(db: Db, workspaceId: string, after: string,
   const { rows } = await db.execute<Signed>(sql`select l.brush_id as id, l.signature from ${strokeLook} l
     join ${brush} b on b.id = l.brush_id
     where l.workspace_id = ${workspaceId} and l.brush_id > ${after}::uuid and b.deleted_at is null and not b.starter
-      and l.rules = ${LOOK_RULES} and length(l.signature) > 0
+      and l.rules = ${LOOK_RULES} and length(l.signature) = ${SIGNATURE_BYTES}
     order by l.brush_id limit ${most}`)
   return rows
 }
@@ -58,7 +59,7 @@ export async function listSignatures(db: Db, workspaceId: string, after: string,
 /** The signature of one brush's stroke, of whichever version was measured last. */
 export async function findSignature(db: Db, workspaceId: string, brushId: string): Promise<Uint8Array | undefined> {
   const { rows } = await db.execute<{ signature: Uint8Array | null }>(sql`select signature from ${strokeLook}
-    where workspace_id = ${workspaceId} and brush_id = ${brushId} and rules = ${LOOK_RULES} and length(signature) > 0`)
+    where workspace_id = ${workspaceId} and brush_id = ${brushId} and rules = ${LOOK_RULES} and length(signature) = ${SIGNATURE_BYTES}`)
   return rows[0]?.signature ?? undefined
 }
 

@@ -1,3 +1,4 @@
+import { joinKeys } from '@satchel/core/alike/alike-print'
 import type { Likeness } from '@satchel/core/looks/like-mark'
 import type { Db } from '../db/database.ts'
 import {
@@ -63,7 +64,11 @@ async function findByMark(deps: Deps, workspaceId: string, wanted: Wanted): Prom
   const keys = prints.map(({ key }) => key)
   let near: { id: string; distance: number }[] = []
   for await (const rows of inPartsOf<Keyed>(listMarkKeys, db, workspaceId)) {
-    const found = await workers.run('nearestMarks', { wanted: keys, keys: rows.map(({ key }) => key), most: CLOSE_MAX })
+    const found = await workers.run('nearestMarks', {
+      wanted: keys,
+      keys: joinKeys(rows.map(({ key }) => key)),
+      most: CLOSE_MAX,
+    })
     near.push(...found.flatMap(({ at, distance }) => idAt(rows, at, (id) => ({ id, distance }))))
     near = near.sort((a, b) => a.distance - b.distance).slice(0, CLOSE_MAX)
   }

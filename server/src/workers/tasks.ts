@@ -248,10 +248,10 @@ export type Tasks = {
   printPicture: (input: { bytes: Uint8Array }) => Promise<{ prints: AlikePrint[] } | { refused: string }>
   /** What a picture of a stroke is looked for by, where one is found on it; or the sentence with which it is refused. */
   signPicture: (input: { bytes: Uint8Array }) => Promise<{ signature: Uint8Array | undefined } | { refused: string }>
-  /** Which kept keys lie nearest to one of the wanted ones. */
+  /** Which kept keys, joined, lie nearest to one of the wanted ones. */
   nearestMarks: (input: {
     wanted: Uint8Array[]
-    keys: Uint8Array[]
+    keys: Uint8Array
     most: number
   }) => Promise<{ at: number; distance: number }[]>
   /** How like kept marks are to one of the wanted ones, the best first. */

@@ -1,5 +1,5 @@
 import './one-picture-a-task.ts'
-import { joinKeys, printAlike } from '@satchel/core/alike/alike-print'
+import { printAlike } from '@satchel/core/alike/alike-print'
 import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
@@ -119,7 +119,7 @@ const tasks: Tasks = {
   signPicture,
 
   async nearestMarks({ wanted, keys, most }) {
-    return nearestMarks(wanted, joinKeys(keys), most)
+    return nearestMarks(wanted, keys, most)
   },
 
   async markLikeness({ wanted, candidates }) {
