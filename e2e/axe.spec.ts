@@ -52,6 +52,15 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     },
   },
   {
+    name: 'two sets',
+    open: async (page) => {
+      const { sets } = await (await page.request.get(`${satchel.url}/api/sets`)).json()
+      const [one, other] = (sets as { id: string; starter: boolean }[]).filter(({ starter }) => !starter)
+      await page.goto(`${satchel.url}/sort/sets?one=${one?.id}&other=${other?.id}`)
+      await expect(page.getByRole('region', { name: 'In both' })).toBeVisible()
+    },
+  },
+  {
     name: 'a change of many brushes',
     open: async (page) => {
       await page.goto(`${satchel.url}/sort`)

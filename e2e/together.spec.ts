@@ -182,3 +182,58 @@ test('what looks like a drawing, and like a brush, is found; lists go by how str
   await page.goto(`${satchel.url}/sort`)
   await expect(page.getByTestId('set Like Sugar kelp')).toHaveCount(0)
 })
+
+test('a set has a note and a mark, is laid beside another one, merged into it, and found by typing', async ({
+  page,
+}) => {
+  await signInToDemo(page, satchel.url)
+  const [kelp, rope] = [await brushNamed(page, 'Sugar kelp'), await brushNamed(page, 'Twine')]
+  const { sets } = await (await page.request.get(`${satchel.url}/api/sets`)).json()
+  const ropework = (sets as { id: string; name: string }[]).find(({ name }) => name === 'Ropework')
+  const old = await post(page, '/api/sets', { name: 'Old ropes' })
+  await post(page, `/api/sets/${old.id}/brushes`, { ids: [kelp.id, rope.id] })
+  await post(page, `/api/sets/${ropework?.id}/brushes`, { ids: [rope.id] })
+  const count = async () => (await (await page.request.get(`${satchel.url}/api/brushes/count?setId=${ropework?.id}`)).json()).count // biome-ignore format: one line
+  const before = await count()
+
+  await page.goto(`${satchel.url}/sort?setId=${old.id}&sort=set`)
+  const choose = async (item: string) => {
+    await page.getByRole('button', { name: 'More for Old ropes' }).click()
+    await page.getByRole('menuitem', { name: item }).click()
+  }
+  await choose('Note and mark')
+  const about = page.getByRole('dialog', { name: 'About Old ropes' })
+  await about.getByLabel('Note').fill('Drawn in the harbour')
+  await about.getByTitle('a twist of rope').click()
+  await about.getByRole('button', { name: 'Save' }).click()
+  await expect(about).toHaveCount(0)
+  await expect(page.getByText('Drawn in the harbour', { exact: true })).toBeVisible()
+  await expect(page.getByTestId('set Old ropes').locator('[data-mark="a twist of rope"]')).toBeVisible()
+
+  await choose('Compare with …')
+  await page.getByRole('combobox', { name: 'Find a set' }).fill('ropew')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1, name: 'Two sets' })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'In both' })).toContainText('Twine')
+  const only = page.getByRole('region', { name: 'Only in Old ropes' })
+  await expect(only).toContainText('Sugar kelp')
+
+  await page.goto(`${satchel.url}/sort?setId=${old.id}&sort=set`)
+  await choose('Merge into …')
+  await page.getByRole('combobox', { name: 'Find a set' }).fill('ropew')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('"Old ropes" is part of "Ropework" now.', { exact: true }).first()).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1, name: 'Ropework' })).toBeVisible()
+  await expect(page.getByTestId('set Old ropes')).toHaveCount(0)
+  expect(await count()).toBe(before + 1)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByTestId('set Old ropes')).toBeVisible()
+  await expect.poll(count).toBe(before)
+
+  for (let n = 1; n <= 12; n++) await post(page, '/api/sets', { name: `Drawer ${n}` })
+  await page.getByRole('searchbox', { name: 'Find a set' }).fill('old r')
+  await expect(page.getByTestId('set Drawer 1')).toHaveCount(0)
+  await expect(page.getByTestId('set Old ropes')).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1, name: 'Old ropes' })).toBeVisible()
+})

@@ -1,3 +1,4 @@
+import type { SetMark } from '@satchel/core/forms/set-marks'
 import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
@@ -16,6 +17,8 @@ export async function listSets(db: Db, workspaceId: string) {
       hidden: rackSet.hidden,
       folder: rackSet.folder,
       starter: rackSet.starter,
+      note: rackSet.note,
+      mark: rackSet.mark,
       count: count(brush.id),
     })
     .from(rackSet)
@@ -117,12 +120,18 @@ export async function ownSetsAmong(db: Db, workspaceId: string, ids: readonly st
 const isOwn = (workspaceId: string, id: string) =>
   and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, id), eq(rackSet.starter, false))
 
-/** Changes a set's name, or whether it is hidden. @returns The set, or undefined when there is none to change. */
+/** Changes a set's name, note or mark, or whether it is hidden. @returns The set, or undefined when there is none to change. */
 export async function updateSet(
   db: Db,
   workspaceId: string,
   id: string,
-  change: { name?: string | undefined; hidden?: boolean | undefined; deletedAt?: Date | null | undefined },
+  change: {
+    name?: string | undefined
+    hidden?: boolean | undefined
+    note?: string | undefined
+    mark?: SetMark | '' | undefined
+    deletedAt?: Date | null | undefined
+  },
 ) {
   const [row] = await db
     .update(rackSet)

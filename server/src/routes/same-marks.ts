@@ -41,13 +41,17 @@ export const sameMarkRoutes = (deps: AppDeps) => {
     .get('/', valid('query', Page), async (c) => {
       const workspaceId = c.get('workspaceId')
       const { kind, kept, from, limit } = c.req.valid('query')
+      // counted first: where none waits, what is grouped then is all of it
+      const uncompared = await deps.landmarks.keep(workspaceId, 'marks to compare', () =>
+        countFreshMarks(db, workspaceId),
+      )
       const all = await findGroups(deps, workspaceId)
       const wanted = groupsOf(all, { kind, isKept: kept !== undefined })
       return c.json({
         groups: await showGroups(deps, workspaceId, wanted.slice(from, from + limit)),
         total: wanted.length,
         counts: countKinds(all),
-        uncompared: await deps.landmarks.keep(workspaceId, 'marks to compare', () => countFreshMarks(db, workspaceId)),
+        uncompared,
       })
     })
     .post('/compare', async (c) => {

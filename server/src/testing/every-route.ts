@@ -41,6 +41,7 @@ export type Route = { method: string; path: string }
 
 export type Ids = Record<
   | 'set'
+  | 'otherSet'
   | 'brush'
   | 'tuft'
   | 'pack'
@@ -78,6 +79,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
   const first = (rows: Rows | undefined) => rows?.[0]?.id ?? ''
   const { sets } = await owner.json<{ sets: Rows }>('/api/sets')
   const { brushes } = await owner.json<{ brushes: Rows }>('/api/brushes')
+  const { id: otherSet } = await owner.post<{ id: string }>('/api/sets', { name: 'Dune' })
   const { packs } = await owner.json<{ packs: Rows }>('/api/packs')
   const pack = await owner.json<{ releases: Rows; handOuts: (Rows[number] & { recipientId: string })[] }>(
     `/api/packs/${first(packs)}`,
@@ -119,7 +121,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
   const { shop, product } = await shopOf(owner, first(packs))
   await owner.post(`/api/packs/${first(packs)}/cover`, { cover: coverOf(first(brushes)) }, 'PUT')
   return {
-    set: first(sets), brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
+    set: first(sets), otherSet, brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
     blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
@@ -195,6 +197,7 @@ const fillWith =
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
       .replace(':id', kind ? ids[kind] : ':id')
+      .replace(':otherId', ids.otherSet)
       .replace(':itemId', ids.item)
       .replace(':uploadId', ids.upload)
       .replace(':lineId', ids.line)
@@ -217,6 +220,8 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'PATCH /api/sets/:id': { name: 'Theirs' },
     'POST /api/sets/:id/move': { afterId: null },
     'POST /api/sets/:id/copy': { name: 'Copy' },
+    'POST /api/sets/:id/merge': { into: ids.otherSet },
+    'POST /api/sets/:id/part': { into: ids.otherSet, added: [], packs: [] },
     'POST /api/sets/:id/brushes': some,
     'POST /api/sets/:id/remove': some,
     'POST /api/brushes/bin': some,

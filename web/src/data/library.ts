@@ -1,4 +1,5 @@
 import { isLookSort } from '@satchel/core/forms/brush-filter-words'
+import type { SetMark } from '@satchel/core/forms/set-marks'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../api/client.ts'
 import type { Filter, Sort } from './filter.ts'
@@ -47,10 +48,15 @@ export type BrushLineData = Awaited<
 >['brushes'][number]
 
 export const createSet = (name: string) => read(api.sets.$post({ json: { name } }))
-export const updateSet = (id: string, json: { name?: string; hidden?: boolean }) =>
+export const updateSet = (id: string, json: { name?: string; hidden?: boolean; note?: string; mark?: SetMark | '' }) =>
   read(api.sets[':id'].$patch({ param: { id }, json }))
 export const moveSet = (id: string, afterId: string | null) =>
   read(api.sets[':id'].move.$post({ param: { id }, json: { afterId } }))
+/** Puts all of a set into another one and takes it off the rack; what that came to takes it back. */
+export const mergeSet = (id: string, into: string) =>
+  read(api.sets[':id'].merge.$post({ param: { id }, json: { into } }))
+export const partSets = (id: string, into: string, { added, packs }: { added: string[]; packs: string[] }) =>
+  read(api.sets[':id'].part.$post({ param: { id }, json: { into, added, packs } }))
 export const copySet = (id: string, name: string) => read(api.sets[':id'].copy.$post({ param: { id }, json: { name } }))
 export const deleteSet = (id: string) => read(api.sets[':id'].$delete({ param: { id } }))
 export const bringBackSet = (id: string) => read(api.sets[':id']['bring-back'].$post({ param: { id } }))

@@ -31,6 +31,7 @@ export const routes: RouteObject[] = [
           { path: 'compare', ...view(async () => ({ Component: (await import('./compare.tsx')).CompareRoute })) },
           { path: 'sort/grains', ...view(async () => ({ Component: (await import('./grains.tsx')).GrainsRoute })) },
           { path: 'sort/same', ...view(async () => ({ Component: (await import('./same-marks.tsx')).SameMarksRoute })) },
+          { path: 'sort/sets', ...view(async () => ({ Component: (await import('./two-sets.tsx')).TwoSetsRoute })) },
           { path: 'sort/looks-like', ...view(async () => ({ Component: (await import('./looks-like.tsx')).LooksLikeRoute })) },
           { path: 'fit', ...view(async () => ({ Component: (await import('./fit.tsx')).FitRoute })) },
           { path: 'fit/destinations', ...view(async () => ({ Component: (await import('./destinations.tsx')).DestinationsRoute })) },

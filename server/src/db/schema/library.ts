@@ -1,4 +1,5 @@
 import type { Recipe } from '@satchel/core/brush/recipe'
+import type { SetMark } from '@satchel/core/forms/set-marks'
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { sql } from 'drizzle-orm'
 import {
@@ -186,6 +187,9 @@ export const rackSet = pgTable(
     folder: text().notNull().default(''),
     /** Came with the product; see `brush.starter`. */
     starter: boolean().notNull().default(false),
+    /** What the curator wants to remember of it, and the mark on its label; see `SET_MARKS`. */
+    note: text().notNull().default(''),
+    mark: text().$type<SetMark | ''>().notNull().default(''),
     createdAt: createdAt(),
     deletedAt: maybeAt(),
   },

@@ -154,6 +154,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
           >
             {title}
           </PageTitle>
+          {shelf === 'set' && <SetNote note={sets.data?.sets.find(({ id }) => id === filter.setId)?.note} />}
           <NarrowRack current={filter.setId} shelf={shelf} filter={filter} onGo={leave} />
           <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />
           <BrushList
@@ -208,4 +209,9 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
       />
     </>
   )
+}
+
+/** What the curator noted of a set, as it was written. */
+function SetNote({ note }: { note: string | undefined }) {
+  return note ? <p className="mb-3 max-w-prose whitespace-pre-line text-quiet">{note}</p> : null
 }
