@@ -27,11 +27,11 @@ import { FilterBar } from './find/filter-bar.tsx'
 import { NarrowRack } from './rack/narrow-rack.tsx'
 import { Rack } from './rack/rack.tsx'
 import { readDrop } from './rack/read-drop.ts'
-import { SetDialog } from './rack/set-dialog.tsx'
 import { TagDialog } from './tag-dialog.tsx'
 import { useActs, useChoice } from './use-choice.ts'
 import { useLibraryChange } from './use-library-change.ts'
 
+const SetDialog = fetched(() => import('./rack/set-dialog.tsx'))
 const ChangeDialog = fetched(() => import('./change/change-dialog.tsx'))
 
 /** So many brushes fit under one another. */
@@ -189,13 +189,16 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
           </div>
         )}
       </DragOverlay>
-      <SetDialog
-        open={asking === 'copy' || asking === 'move'}
-        how={asking === 'move' ? 'move' : 'copy'}
-        count={chosen.length}
-        onClose={() => setAsking('none')}
-        onChoose={(target) => void putInto(asking === 'move' ? 'move' : 'copy', target, chosen)}
-      />
+      {(asking === 'copy' || asking === 'move') && (
+        <Suspense>
+          <SetDialog
+            how={asking}
+            count={chosen.length}
+            onClose={() => setAsking('none')}
+            onChoose={(target) => void putInto(asking, target, chosen)}
+          />
+        </Suspense>
+      )}
       {asking === 'change' && (
         <Suspense>
           <ChangeDialog ids={chosen} act={doing.act} onClose={() => setAsking('none')} />

@@ -41,7 +41,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
       aria-label={label}
       value={filter[key] ?? ''}
       onChange={(event) => change({ [key]: event.target.value })}
-      className={`${BOX} w-[84px] ${filter[key] ? 'border-saddle font-semibold' : ''}`}
+      className={`${BOX} w-[80px] ${filter[key] ? 'border-saddle font-semibold' : ''}`}
     >
       <option value="">{label}</option>
       {choices.map((choice) => (
@@ -98,7 +98,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
           aria-label="Order"
           value={sort}
           onChange={(event) => change({ sort: event.target.value === 'name' ? undefined : event.target.value })}
-          className={`${BOX} w-[112px]`}
+          className={`${BOX} w-[124px]`}
         >
           {SORTS.filter(({ value }) => value !== 'set' || filter.setId).map(({ value, label }) => (
             <option key={value} value={value}>
@@ -163,7 +163,7 @@ function SizeBox({
       placeholder="any"
       onBlur={(event) => event.target.value !== (value ?? '') && onChange(event.target.value)}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      className={`${BOX} measure w-12`}
+      className={`${BOX} measure w-14`}
     />
   )
 }

@@ -1,7 +1,7 @@
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable'
 import { useQuery } from '@tanstack/react-query'
 import { Eye, EyeOff, Plus } from 'lucide-react'
-import { useState } from 'react'
+import { useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../../components/button.tsx'
 import { formatCount } from '../../../components/format.ts'
@@ -33,15 +33,17 @@ export function Rack({ current, shelf, filter, onGo }: RackProps) {
   const tally = useQuery(tallyQuery)
   const [showHidden, setShowHidden] = useState(false)
   const [typed, setTyped] = useState('')
+  const wanted = typed.trim().toLowerCase()
+  // of hundreds of labels those that stay come a moment after the key
+  const looked = useDeferredValue(wanted)
   const change = useLibraryChange()
   if (sets.isPending) return <Loading what="sets" />
   if (sets.isError) return <LoadError error={sets.error} onRetry={() => void sets.refetch()} />
   const all = sets.data.sets.filter((set) => !set.starter)
   const starters = sets.data.sets.filter((set) => set.starter)
   const visible = all.filter((set) => showHidden || !set.hidden)
-  const wanted = typed.trim().toLowerCase()
   // the set that is open stays in sight
-  const shown = visible.filter(({ id, name }) => id === current || name.toLowerCase().includes(wanted))
+  const shown = visible.filter(({ id, name }) => id === current || name.toLowerCase().includes(looked))
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
     <nav aria-label="Sets" data-drag-places className="relative flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">

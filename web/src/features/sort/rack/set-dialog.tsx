@@ -8,7 +8,6 @@ import { type SetOption, SetPicker } from './set-picker.tsx'
 
 type Target = { id: string } | { name: string }
 type Props = {
-  open: boolean
   how: 'copy' | 'move'
   count: number
   onClose: () => void
@@ -16,7 +15,7 @@ type Props = {
 }
 
 /** Where the chosen brushes should go: type to find a set, or to make a new one. */
-export function SetDialog({ open, how, count, onClose, onChoose }: Props) {
+export default function SetDialog({ how, count, onClose, onChoose }: Props) {
   const sets = useQuery(ownSetsQuery).data?.sets ?? []
   const [at, setAt] = useState<SetOption<Target>>()
   const optionsOf = (name: string): SetOption<Target>[] => {
@@ -29,7 +28,7 @@ export function SetDialog({ open, how, count, onClose, onChoose }: Props) {
   }
   return (
     <Dialog
-      open={open}
+      open
       onOpenChange={(now) => !now && onClose()}
       title={`${how === 'copy' ? 'Copy' : 'Move'} ${plural(count, 'brush', 'brushes')} to a set`}
     >
