@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import { expect, it } from 'vitest'
+import { FOUND_PARTS } from '../brush/parts.ts'
 import { BrushFilterText, KeptFilter } from './brush-filter.ts'
 import { BRUSH_IS_NAMES } from './brush-filter-words.ts'
 
@@ -29,4 +30,11 @@ it('keeps searches alone: no set, not the bin, nothing unknown, and not nothing'
     { q: 'x'.repeat(201) },
   ] as Record<string, string>[])
     expect(kept(wrong)).toBe(false)
+})
+
+it('takes all parts of the recipe at once, also in a search that is kept', () => {
+  const uses = FOUND_PARTS.join()
+  expect(v.parse(BrushFilterText, { uses }).uses).toEqual([...FOUND_PARTS])
+  expect(v.is(KeptFilter, { uses })).toBe(true)
+  expect(v.is(BrushFilterText, { uses: 'mark.sizePx' })).toBe(false)
 })

@@ -20,10 +20,12 @@ const Is = v.pipe(
   v.transform((names) => BRUSH_IS_NAMES.filter((name) => names.includes(name))),
 )
 
+/** All of them may be chosen. */
+const USES_MAX_CHARS = FOUND_PARTS.join().length
 /** Names of parts of the recipe, likewise. */
 const Uses = v.pipe(
   v.string(),
-  v.maxLength(NAME_MAX_CHARS),
+  v.maxLength(USES_MAX_CHARS),
   v.transform((text) => text.split(',')),
   v.array(v.picklist(FOUND_PARTS)),
   v.transform((names) => FOUND_PARTS.filter((name) => names.includes(name))),
@@ -57,7 +59,7 @@ export type BrushFilter = v.InferOutput<typeof BrushFilterText>
 
 /** A search as it is kept: what stands in its address, without a place in the rack or the bin. */
 export const KeptFilter = v.pipe(
-  v.record(v.string(), v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
+  v.record(v.string(), v.pipe(v.string(), v.maxLength(Math.max(SEARCH_MAX_CHARS, USES_MAX_CHARS)))),
   v.check((filter) => v.is(BrushFilterText, filter), 'this is no search of brushes'),
   v.check(
     (filter) => Object.keys(filter).every((key) => FILTER_KEYS.includes(key as BrushFilterKey)),

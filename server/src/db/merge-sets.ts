@@ -50,7 +50,10 @@ export const mergeSets = (db: Db, workspaceId: string, from: string, into: strin
       )
       .onConflictDoNothing()
       .returning({ packId: packSet.packId })
-    await tx.update(rackSet).set({ deletedAt: new Date() }).where(eq(rackSet.id, from))
+    await tx
+      .update(rackSet)
+      .set({ deletedAt: new Date() })
+      .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, from)))
     return { added, packs: packs.map(({ packId }) => packId) }
   })
 
@@ -66,7 +69,7 @@ export const partSets = (
     const back = await tx
       .update(rackSet)
       .set({ deletedAt: null })
-      .where(and(eq(rackSet.id, from), sql`${rackSet.deletedAt} is not null`))
+      .where(and(eq(rackSet.workspaceId, workspaceId), eq(rackSet.id, from), sql`${rackSet.deletedAt} is not null`))
       .returning({ id: rackSet.id })
     // whoever asks twice takes nothing away twice
     if (back.length === 0) return true

@@ -68,10 +68,12 @@ export function LikeResults({ likes, by, name }: Props) {
 async function toSet(likes: readonly Like[], name: string) {
   try {
     const { id } = await createSet(name)
-    await addToSet(
-      id,
-      likes.map((like) => like.id),
-    )
+    const ids = likes.map((like) => like.id)
+    await addToSet(id, ids).catch(async (error) => {
+      // a set that nothing came into is not left behind
+      await deleteSet(id)
+      throw error
+    })
     toast(`${plural(likes.length, 'brush', 'brushes')} put into the new set "${name}".`, {
       action: { label: 'Undo', run: () => void deleteSet(id).catch(toastError) },
     })
