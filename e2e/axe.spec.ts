@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { seriousProblems } from './axe.ts'
+import { seriousProblems, showWhole } from './axe.ts'
 import { handOutForApps } from './for-apps.ts'
 import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
 
@@ -13,6 +13,9 @@ async function firstPack(page: Page): Promise<string> {
   const { packs } = await (await page.request.get(`${satchel.url}/api/packs`)).json()
   return packs[0].id
 }
+
+/** The window that views are opened in. */
+const SEEN = { width: 1280, height: 800 }
 
 /** Every view by the words a person would use to say where they are. */
 const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = [
@@ -308,6 +311,7 @@ test('axe finds nothing serious on any view, in light and in dark', async ({ bro
   await signInToDemo(page, satchel.url)
   for (const view of VIEWS) {
     await view.open(page)
+    await showWhole(page, SEEN)
     await fetched(page)
     expect(await seriousProblems(page), view.name).toEqual([])
   }
