@@ -25,7 +25,7 @@ const CORE_ROOMS = {
   'brush-file': ['formats', 'mesh', 'trace', 'grain', 'brush', 'raster'],
   compare: ['raster'],
   newer: ['pack', 'brush'],
-  many: ['forms', 'formats', 'brush'],
+  many: ['forms', 'members', 'formats', 'brush'],
   same: ['editions', 'pack', 'alike', 'brush'],
   setup: ['pack'],
   // a stand-in reads by its own rules: nothing of what wrote its files
@@ -47,7 +47,8 @@ const CORE_ROOMS = {
     'raster',
   ],
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
-  forms: ['formats', 'brush'],
+  members: [],
+  forms: ['members', 'formats', 'brush'],
   people: ['formats'],
   mail: [],
   shop: ['people', 'formats'],

@@ -27,6 +27,7 @@ import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
 import { installRoutes } from './routes/installs.ts'
+import { invitationRoutes } from './routes/invitations.ts'
 import { jobRoutes } from './routes/jobs.ts'
 import { keptSearchRoutes } from './routes/kept-searches.ts'
 import { libraryFileRoutes } from './routes/library-file.ts'
@@ -35,6 +36,7 @@ import { looseEndRoutes } from './routes/loose-ends.ts'
 import { mailRoutes } from './routes/mails.ts'
 import { manyRoutes } from './routes/many.ts'
 import { materialRoutes } from './routes/materials.ts'
+import { memberRoutes } from './routes/members.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
 import { parcelRoutes } from './routes/parcels.ts'
@@ -42,6 +44,7 @@ import { phoneLinkRoutes } from './routes/phone-links.ts'
 import { phonePageRoutes } from './routes/phone-page.ts'
 import { pictureRoutes } from './routes/pictures.ts'
 import { pocketRoutes } from './routes/pockets.ts'
+import { presenceRoutes } from './routes/presence.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { saleRoutes } from './routes/sales.ts'
 import { sameMarkRoutes } from './routes/same-marks.ts'
@@ -232,7 +235,7 @@ const DELETES =
   /^\/api\/(brushes\/(bin|empty-bin|bin\/empty)|gathers\/[^/]+\/cancel|sources\/[^/]+\/bin|packs\/hand-outs\/[^/]+\/withdraw|packs\/editions\/[^/]+\/end)$/
 
 /** What anybody may ask for: signing in, and the pages behind a link. */
-const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'h', 'p', 'm', 'sales', 'bounces'])
+const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'invitations', 'h', 'p', 'm', 'sales', 'bounces'])
 
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
@@ -240,6 +243,9 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   app.use('/api/:part/*', (c, next) => (OPEN_PARTS.has(c.req.param('part')) ? next() : guard(c as never, next)))
   return app
     .route('/api/session', sessionRoutes(deps))
+    .route('/api/invitations', invitationRoutes(deps))
+    .route('/api/members', memberRoutes(deps))
+    .route('/api/presence', presenceRoutes(deps))
     .route('/api/h', handOutPageRoutes(deps))
     .route('/api/p', phonePageRoutes(deps))
     .route('/api/phone-links', phoneLinkRoutes(deps))

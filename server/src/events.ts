@@ -8,7 +8,19 @@ const RETRY_MS = 1000
 /** Something changed in a workspace: which kind of thing, and which one. */
 export type SatchelEvent = {
   workspaceId: string
-  topic: 'job' | 'gather' | 'library' | 'packs' | 'parcels' | 'pockets' | 'sources' | 'fit' | 'marks' | 'looks'
+  topic:
+    | 'job'
+    | 'gather'
+    | 'library'
+    | 'packs'
+    | 'parcels'
+    | 'pockets'
+    | 'sources'
+    | 'fit'
+    | 'marks'
+    | 'looks'
+    | 'members'
+    | 'presence'
   id?: string
 }
 

@@ -3,8 +3,8 @@ import { Line, Name } from './names.ts'
 
 export const PASSWORD_CHARS = { least: 10, most: 128 } as const
 
-const Email = v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed'))
-const Password = v.pipe(
+export const Email = v.pipe(v.string(), v.trim(), v.email('an e-mail address is needed'))
+export const Password = v.pipe(
   v.string(),
   v.minLength(PASSWORD_CHARS.least, `a password has at least ${PASSWORD_CHARS.least} characters`),
   v.maxLength(PASSWORD_CHARS.most, `a password has at most ${PASSWORD_CHARS.most} characters`),

@@ -1,18 +1,94 @@
-import { asc, eq, sql } from 'drizzle-orm'
+import { afterMemberAct, type MemberAct, type Role } from '@satchel/core/members/roles'
+import { and, asc, count, eq, sql } from 'drizzle-orm'
+import { Refusal } from '../errors.ts'
 import type { Db } from './database.ts'
 import { installClaim, member, session, user, workspace } from './schema/all.ts'
 
-/** The workspace a signed-in person works in. */
-export async function findMembership(db: Db, userId: string) {
+/** The workspace that a person works in by a sign-in: the chosen one while they belong to it, else the first they came to. */
+export async function findMembership(db: Db, { userId, sessionId }: { userId: string; sessionId: string }) {
   const [row] = await db
     .select({ workspaceId: member.workspaceId, role: member.role, workspace: workspace.name })
     .from(member)
     .innerJoin(workspace, eq(workspace.id, member.workspaceId))
+    .leftJoin(session, and(eq(session.id, sessionId), eq(session.workspaceId, member.workspaceId)))
     .where(eq(member.userId, userId))
-    .orderBy(asc(workspace.createdAt))
+    .orderBy(sql`${session.id} is null`, asc(member.joinedAt), asc(workspace.id))
     .limit(1)
   return row
 }
+
+/** All workspaces that a person belongs to, as they came to them. They belong to people, not to one workspace. */
+export const listMemberships = (db: Db, userId: string) =>
+  db
+    .select({ id: workspace.id, name: workspace.name, role: member.role })
+    .from(member)
+    .innerJoin(workspace, eq(workspace.id, member.workspaceId))
+    .where(eq(member.userId, userId))
+    .orderBy(asc(member.joinedAt), asc(workspace.id))
+
+/** Goes on in another workspace by a sign-in. @returns Whether its person belongs to it. */
+export async function chooseWorkspace(
+  db: Db,
+  { userId, sessionId, workspaceId }: { userId: string; sessionId: string; workspaceId: string },
+): Promise<boolean> {
+  const chosen = await db
+    .update(session)
+    .set({ workspaceId })
+    .where(
+      and(
+        eq(session.id, sessionId),
+        eq(session.userId, userId),
+        sql`exists (select from member where workspace_id = ${workspaceId} and user_id = ${userId})`,
+      ),
+    )
+    .returning({ id: session.id })
+  return chosen.length > 0
+}
+
+/** Who belongs to a workspace: the owner first, then as they came. */
+export const listMembers = (db: Db, workspaceId: string) =>
+  db
+    .select({ id: user.id, name: user.name, email: user.email, role: member.role, joinedAt: member.joinedAt })
+    .from(member)
+    .innerJoin(user, eq(user.id, member.userId))
+    .where(eq(member.workspaceId, workspaceId))
+    .orderBy(sql`${member.role} <> 'owner'`, asc(member.joinedAt), asc(user.name), asc(user.id))
+
+/** How many workspaces a person owns. */
+export async function countOwned(db: Db, userId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(member)
+    .where(and(eq(member.userId, userId), eq(member.role, 'owner')))
+  return row?.n ?? 0
+}
+
+/**
+ * Does something about a member, by the rules of `core/members/roles.ts`. Who asks at the same moment waits: each goes by what the
+ * one before has left. @throws {Refusal} Where it may not be.
+ */
+export const changeMembers = (
+  db: Db,
+  workspaceId: string,
+  deed: { act: MemberAct; by: string; about: string },
+): Promise<void> =>
+  db.transaction(async (tx) => {
+    await tx.select({ id: workspace.id }).from(workspace).where(eq(workspace.id, workspaceId)).for('update')
+    const rows = await tx
+      .select({ id: member.userId, role: member.role })
+      .from(member)
+      .where(eq(member.workspaceId, workspaceId))
+    const before = new Map(rows.map(({ id, role }) => [id, role]))
+    const after = afterMemberAct(before, deed)
+    if ('refused' in after) throw new Refusal('clash', after.refused)
+    const of = (id: string) => and(eq(member.workspaceId, workspaceId), eq(member.userId, id))
+    for (const id of before.keys()) if (!after.roles.has(id)) await tx.delete(member).where(of(id))
+    const set = (id: string, role: Role) => tx.update(member).set({ role }).where(of(id))
+    // the owner steps back before another one is made: there is one at any moment
+    const changed = [...after.roles].filter(([id, role]) => before.get(id) !== role)
+    for (const [id, role] of changed.sort(([, a], [, b]) => Number(a === 'owner') - Number(b === 'owner')))
+      await set(id, role)
+  })
 
 /** Whether nobody belongs to a workspace yet: the first visitor then makes the owner. */
 export async function isEmptyInstall(db: Db): Promise<boolean> {

@@ -1,5 +1,6 @@
 import { zxcvbn, zxcvbnOptions } from '@zxcvbn-ts/core'
 import { adjacencyGraphs, dictionary } from '@zxcvbn-ts/language-common'
+import { Refusal } from '../errors.ts'
 
 zxcvbnOptions.setOptions({ dictionary, graphs: adjacencyGraphs })
 
@@ -16,3 +17,12 @@ const LEAKED: ReadonlySet<string> = new Set(dictionary.passwords)
 
 /** Whether a password stands on a list of leaked ones, whatever the case of its letters: it is tried whatever its guess says. */
 export const isLeaked = (password: string): boolean => LEAKED.has(password.trim().toLowerCase())
+
+/** @throws {Refusal} Where a password is among the first that are tried. @param known What is known of its person. */
+export function refuseEasy(password: string, known: readonly string[]): void {
+  if (!isLeaked(password) && !isEasyToGuess(password, known)) return
+  throw new Refusal(
+    'unfit',
+    'This password is among the first that are tried. Take several words that do not belong together.',
+  )
+}

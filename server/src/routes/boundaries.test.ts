@@ -5,7 +5,7 @@ import { type EveryRoute, type Ids, startWithAll } from '../testing/every-route.
 import { type Person, sentenceOf, type TestServer } from '../testing/test-server.ts'
 
 /** What one person's request may make anew without touching anything that is there. */
-const MAKES = /^POST \/api\/(sets|packs|pockets|gathers|shops)$/
+const MAKES = /^POST \/api\/(sets|packs|pockets|gathers|shops|members\/invitations)$/
 
 let server: TestServer
 let owner: Person
@@ -66,7 +66,7 @@ describe('the borders of a workspace', () => {
       else {
         expect(response.status, key).toBe(403)
         expect(await sentenceOf(response)).toBe(
-          'You may look but not change things here; ask the owner to make you an editor.',
+          'You may look but not change things here; ask the owner to make you a curator.',
         )
       }
     }

@@ -8,6 +8,7 @@ import { listFacets } from '../db/brushes.ts'
 import { countBrushes, listBrushes, listBrushIds } from '../db/list-brushes.ts'
 import { emptyOldBin } from '../library/bin-keeper.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Ids, ListPlace, valid, whole } from './validate.ts'
 
 const PAGE_MAX = 200
@@ -42,6 +43,7 @@ export const brushRoutes = (deps: AppDeps) => {
     .get('/facets', async (c) => c.json(await listFacets(db, c.get('workspaceId'))))
     .post('/bin', valid('json', v.object({ ids: Ids })), async (c) => {
       const count = await binBrushes(db, c.get('workspaceId'), c.req.valid('json').ids, true)
+      about(c, count.toLocaleString('en'))
       await changed(c.get('workspaceId'))
       return c.json({ changed: count })
     })

@@ -1,4 +1,5 @@
 import type { HttpBindings } from '@hono/node-server'
+import { ROLES, type Role } from '@satchel/core/members/roles'
 import type { Context } from 'hono'
 import { createMiddleware } from 'hono/factory'
 import type { AppDeps } from '../app-deps.ts'
@@ -6,16 +7,19 @@ import { askAs } from '../asking.ts'
 import { findMembership } from '../db/members.ts'
 import { Problem } from '../errors.ts'
 import { findSession } from '../people/sessions.ts'
+import { noteDone } from './noted.ts'
 
 /** What every signed-in request knows. */
 export type SignedIn = {
   Bindings: HttpBindings
   Variables: {
     workspaceId: string
-    role: 'owner' | 'editor' | 'viewer'
+    role: Role
     person: { id: string; name: string; email: string }
     workspaceName: string
     sessionId: string
+    /** What a request was about, in the words of the audit list. */
+    about?: string
   }
 }
 
@@ -24,19 +28,26 @@ export const signedIn = (deps: Pick<AppDeps, 'auth' | 'db' | 'events' | 'log'>) 
   createMiddleware<SignedIn>(async (c, next) => {
     const session = await findSession(deps, c.req.raw.headers)
     if (!session) throw new Problem(401, 'Your sign-in has ended; sign in again to go on.')
-    const membership = await findMembership(deps.db, session.user.id)
+    const membership = await findMembership(deps.db, { userId: session.user.id, sessionId: session.session.id })
     if (!membership) throw new Problem(403, 'This account belongs to no workspace; ask the owner to add it.')
     c.set('workspaceId', membership.workspaceId)
     c.set('workspaceName', membership.workspace)
     c.set('role', membership.role)
     c.set('sessionId', session.session.id)
     c.set('person', { id: session.user.id, name: session.user.name, email: session.user.email })
-    if (membership.role === 'viewer' && !isRead(c.req.method))
-      throw new Problem(403, 'You may look but not change things here; ask the owner to make you an editor.')
+    const shown = c.req.header(SHOWN_WORKSPACE)
+    if (shown !== undefined && shown !== membership.workspaceId)
+      throw new Problem(409, 'This window shows another workspace than the one you are in now; load it anew.')
+    if (!ROLES[membership.role].mayWrite && !isRead(c.req.method))
+      throw new Problem(403, 'You may look but not change things here; ask the owner to make you a curator.')
     // whatever this request gives out is this person's; what only shows something ends when they leave
     const signal = isRead(c.req.method) || takesFile(c.req.method, c.req.path) ? c.req.raw.signal : undefined
     await askAs({ workspaceId: membership.workspaceId, personId: session.user.id, signal }, next)
+    await noteDone(deps, c)
   })
+
+/** The header by which a page says which workspace it shows, so that nothing is changed in another one by mistake. */
+const SHOWN_WORKSPACE = 'x-satchel-workspace'
 
 /** Whole files come here; each of these routes has a limit of its own. */
 const TAKES_FILES =

@@ -17,6 +17,7 @@ import { createLook } from '../hand-out/look-ahead.ts'
 import { buildEditionAgain } from '../hand-out/prepare-editions.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, valid } from './validate.ts'
 
 const NewEdition = v.object({ name: Name, plan: EditionPlan })
@@ -128,7 +129,9 @@ export const editionRoutes = (deps: AppDeps) => {
       .post('/editions/:id/end', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')
         const { id } = c.req.valid('param')
-        if (!(await findEdition(db, workspaceId, id))) throw notFound('edition')
+        const edition = await findEdition(db, workspaceId, id)
+        if (!edition) throw notFound('edition')
+        about(c, edition.name)
         const before = await endHandOutsOf(db, workspaceId, id, new Date())
         const folders = await takeOutOf(deps, workspaceId, id)
         await changed(workspaceId)

@@ -3,6 +3,7 @@ import type { HttpBindings } from '@hono/node-server'
 import { HandOutNote } from '@satchel/core/forms/hand-out'
 import type { FileSha } from '@satchel/core/hashes'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
+import { ROLES } from '@satchel/core/members/roles'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
@@ -45,8 +46,9 @@ export const handOutPageRoutes = (deps: AppDeps) => {
   /** Whether who asks is signed in here, and may put brushes into a library. */
   const mayTake = async (headers: Headers) => {
     const session = headers.has('cookie') ? await findSession(deps, headers) : undefined
-    const membership = session ? await findMembership(db, session.user.id) : undefined
-    return membership !== undefined && membership.role !== 'viewer'
+    const who = session && { userId: session.user.id, sessionId: session.session.id }
+    const membership = who ? await findMembership(db, who) : undefined
+    return membership !== undefined && ROLES[membership.role].mayWrite
   }
   return (
     new Hono<{ Bindings: HttpBindings }>()

@@ -4,7 +4,7 @@ import { Name } from '@satchel/core/forms/names'
 import { CopyMark } from '@satchel/core/pack/issued/mark'
 import { MailAddress } from '@satchel/core/people/mail-address'
 import { NOTE_MAX_CHARS, PEOPLE_AT_ONCE } from '@satchel/core/people/read-people'
-import { Hono } from 'hono'
+import { type Context, Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { countFigures } from '../db/figures.ts'
@@ -17,6 +17,7 @@ import { changeTerms, createHandOut, createHandOuts, openLinks, renewLink } from
 import { whoseCopies } from '../hand-out/issue.ts'
 import { countLessons } from '../hand-out/lesson-figures.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, valid } from './validate.ts'
 
 /** Hand-outs of one request: all that a page of people has chosen. */
@@ -82,9 +83,11 @@ export const handOutRoutes = (deps: AppDeps) => {
   const { db, events, origin } = deps
   const changed = (workspaceId: string) => events.publish({ workspaceId, topic: 'packs' })
   const linkOf = (token: string) => `${origin}/h/${token}`
-  const setWithdrawn = async (workspaceId: string, id: string, withdrawnAt: Date | null) => {
-    if (!(await updateHandOut(db, workspaceId, id, { withdrawnAt }))) throw notFound('hand-out')
-    await changed(workspaceId)
+  const setWithdrawn = async (c: Context<SignedIn>, id: string, withdrawnAt: Date | null) => {
+    const handOut = await updateHandOut(db, c.get('workspaceId'), id, { withdrawnAt })
+    if (!handOut) throw notFound('hand-out')
+    about(c, handOut.name)
+    await changed(c.get('workspaceId'))
   }
   return (
     new Hono<SignedIn>()
@@ -119,6 +122,7 @@ export const handOutRoutes = (deps: AppDeps) => {
         const { name, ...terms } = c.req.valid('json')
         const wish = { name, packId: c.req.valid('param').id, ...toTerms(terms) }
         const { handOut, token } = await createHandOut(deps, workspaceId, wish)
+        about(c, handOut.name)
         await changed(workspaceId)
         return c.json({ id: handOut.id, link: linkOf(token) }, 201)
       })
@@ -127,6 +131,7 @@ export const handOutRoutes = (deps: AppDeps) => {
         const { people, batchId, ...terms } = c.req.valid('json')
         const wish = { people, batchId, packId: c.req.valid('param').id, ...toTerms(terms) }
         const made = await createHandOuts(deps, workspaceId, wish)
+        about(c, `${made.length.toLocaleString('en')} people`)
         await changed(workspaceId)
         return c.json({ ids: made.map(({ id }) => id) }, 201)
       })
@@ -141,6 +146,7 @@ export const handOutRoutes = (deps: AppDeps) => {
           ...(withdrawnAt === undefined ? {} : { withdrawnAt: toDate(withdrawnAt) }),
         }))
         const before = await changeTerms(db, workspaceId, packId, changes)
+        about(c, changes.length.toLocaleString('en'))
         await changed(workspaceId)
         return c.json({ before })
       })
@@ -164,11 +170,11 @@ export const handOutRoutes = (deps: AppDeps) => {
         return c.json({ was })
       })
       .post('/hand-outs/:id/withdraw', valid('param', Id), async (c) => {
-        await setWithdrawn(c.get('workspaceId'), c.req.valid('param').id, new Date())
+        await setWithdrawn(c, c.req.valid('param').id, new Date())
         return c.json({ ok: true })
       })
       .post('/hand-outs/:id/give-again', valid('param', Id), async (c) => {
-        await setWithdrawn(c.get('workspaceId'), c.req.valid('param').id, null)
+        await setWithdrawn(c, c.req.valid('param').id, null)
         return c.json({ ok: true })
       })
       .post('/hand-outs/:id/new-link', valid('param', Id), async (c) => {

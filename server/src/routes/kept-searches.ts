@@ -9,6 +9,7 @@ import { countBrushes, listBrushIds } from '../db/list-brushes.ts'
 import { addToSet, createSet } from '../db/sets.ts'
 import { notFound, Problem } from '../errors.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, valid } from './validate.ts'
 
 const SEARCHES_MAX = 100
@@ -50,8 +51,9 @@ export const keptSearchRoutes = (deps: AppDeps) => {
       return c.json(search)
     })
     .delete('/:id', valid('param', Id), async (c) => {
-      const away = { deletedAt: new Date() }
-      if (!(await updateSearch(db, c.get('workspaceId'), c.req.valid('param').id, away))) throw notFound('search')
+      const search = await updateSearch(db, c.get('workspaceId'), c.req.valid('param').id, { deletedAt: new Date() })
+      if (!search) throw notFound('search')
+      about(c, search.name)
       await changed(c.get('workspaceId'))
       return c.json({ ok: true })
     })

@@ -15,6 +15,7 @@ import { changedElsewhere, notFound } from '../errors.ts'
 import { layOutText } from '../hand-out/help-texts.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, someOf, valid } from './validate.ts'
 
 const Uuid = v.pipe(v.string(), v.uuid())
@@ -126,6 +127,7 @@ export const packRoutes = (deps: AppDeps) => {
       .delete('/:id', valid('param', Id), async (c) => {
         const pack = await updatePack(db, c.get('workspaceId'), c.req.valid('param').id, { deletedAt: new Date() })
         if (!pack) throw notFound('pack')
+        about(c, pack.title)
         await changed(c.get('workspaceId'), pack.id)
         return c.json({ ok: true })
       })

@@ -12,11 +12,15 @@ import { sendFile } from '../hand-out/send-file.ts'
 import { lookAt } from '../parcels/parcel-kinds.ts'
 import { whyLost } from '../queue/lost-work.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
+import { ONLY_OWNER } from './owner-only.ts'
 import { Id, valid } from './validate.ts'
 
 /** Parcels of one workspace that wait to be fetched: older ones give way. */
 const KEPT_MAX = 20
 const Asked = v.object({ wanted: Wanted })
+/** A whole library is all that the workspace has: it leaves by its owner alone. */
+const isForOwner = ({ kind }: v.InferOutput<typeof Wanted>): boolean => kind === 'library'
 
 /** Files that the curator asks for: what they will hold, how far they are, and the files. */
 export const parcelRoutes = (deps: AppDeps) => {
@@ -44,6 +48,10 @@ export const parcelRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const { wanted } = c.req.valid('json')
         const { title } = await lookAt(deps, workspaceId, wanted)
+        if (isForOwner(wanted)) {
+          if (c.get('role') !== 'owner') throw new Problem(403, ONLY_OWNER)
+          about(c, title)
+        }
         const parcel = await insertParcel(db, { workspaceId, wanted, title })
         try {
           await jobs.add({ workspaceId, kind: 'make-parcel', subjectId: parcel.id, title, payload: {} })
@@ -60,6 +68,7 @@ export const parcelRoutes = (deps: AppDeps) => {
         const workspaceId = c.get('workspaceId')
         const parcel = await findParcel(db, workspaceId, c.req.valid('param').id)
         if (!parcel) throw notFound('file')
+        if (isForOwner(parcel.wanted) && c.get('role') !== 'owner') throw new Problem(403, ONLY_OWNER)
         const { blobSha, fileName, mediaType, sizeBytes } = parcel
         if (blobSha === null || fileName === null || mediaType === null || sizeBytes === null)
           throw new Problem(409, 'This file is still being made; try again soon.')

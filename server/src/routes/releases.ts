@@ -6,6 +6,7 @@ import { findRelease, recallRelease } from '../db/releases.ts'
 import { notFound, Problem } from '../errors.ts'
 import { buildAgain, createRelease } from '../hand-out/create-release.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, valid } from './validate.ts'
 
 const NOTES_MAX_CHARS = 5_000
@@ -43,6 +44,7 @@ export const releaseRoutes = (deps: AppDeps) =>
       if (release?.packId !== id) throw notFound('release')
       if (!(await recallRelease(deps.db, workspaceId, releaseId, c.req.valid('json').reason)))
         throw new Problem(409, `Release ${release.version} was recalled already; look at it again.`)
+      about(c, `${release.manifest.title} ${release.version}`)
       await deps.events.publish({ workspaceId, topic: 'packs', id })
       await deps.events.publish({ workspaceId, topic: 'fit' })
       return c.json({ ok: true })
@@ -52,6 +54,7 @@ export const releaseRoutes = (deps: AppDeps) =>
       const pack = await findPack(deps.db, workspaceId, c.req.valid('param').id)
       if (!pack) throw notFound('pack')
       const release = await createRelease(deps, pack, c.req.valid('json'))
+      about(c, `${pack.title} ${release.version}`)
       await deps.events.publish({ workspaceId, topic: 'packs', id: pack.id })
       return c.json({ id: release.id }, 201)
     })

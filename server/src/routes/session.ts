@@ -1,30 +1,31 @@
 import { NewPassword, Owner } from '@satchel/core/forms/account'
+import { NewWorkspace } from '@satchel/core/forms/members'
 import { APIError } from 'better-auth/api'
 import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
+import { insertAuditLines } from '../db/audit.ts'
 import {
+  chooseWorkspace,
   claimInstall,
+  countOwned,
   createWorkspace,
   findMembership,
   isEmptyInstall,
+  listMemberships,
   listSessionIds,
   releaseInstallClaim,
 } from '../db/members.ts'
 import { notFound, Problem } from '../errors.ts'
-import { isEasyToGuess, isLeaked } from '../people/password.ts'
+import { actOnMember } from '../people/members.ts'
+import { refuseEasy } from '../people/password.ts'
 import { endSignIn, findSession, listSignIns } from '../people/sessions.ts'
 import { noteSecurity } from '../security-log.ts'
-import { valid } from './validate.ts'
+import { Id, valid } from './validate.ts'
 
 const SignInId = v.object({ id: v.pipe(v.string(), v.regex(/^[\w-]{1,100}$/, 'a sign-in')) })
-function refuseEasy(password: string, known: readonly string[]): void {
-  if (isLeaked(password) || isEasyToGuess(password, known))
-    throw new Problem(
-      422,
-      'This password is among the first that are tried. Take several words that do not belong together.',
-    )
-}
+/** Workspaces of one person: each may fill the disk. */
+const OWNED_MAX = 20
 
 /** Who is signed in, one's password, and the first visit of an empty install. */
 export const sessionRoutes = (deps: AppDeps) => {
@@ -38,11 +39,51 @@ export const sessionRoutes = (deps: AppDeps) => {
     new Hono()
       .get('/', async (c) => {
         const session = await findSession(deps, c.req.raw.headers)
-        const membership = session ? await findMembership(db, session.user.id) : undefined
         c.header('cache-control', 'no-store')
-        if (!session || !membership) return c.json({ signedIn: false as const, empty: await isEmptyInstall(db) })
-        const { name, email } = session.user
-        return c.json({ signedIn: true as const, name, email, workspace: membership.workspace, role: membership.role })
+        if (!session) return c.json({ signedIn: false as const, empty: await isEmptyInstall(db), without: null })
+        const { id, name, email } = session.user
+        const membership = await findMembership(db, { userId: id, sessionId: session.session.id })
+        // an account that belongs to no workspace, or to none any more
+        if (!membership) return c.json({ signedIn: false as const, empty: false, without: { name, email } })
+        return c.json({
+          ...{ signedIn: true as const, name, email },
+          ...membership,
+          workspaces: await listMemberships(db, id),
+        })
+      })
+      // goes on in another workspace, in all windows of this sign-in
+      .post('/workspace', valid('json', Id), async (c) => {
+        const { user, session } = await signedInOnly(c.req.raw.headers)
+        const workspaceId = c.req.valid('json').id
+        if (!(await chooseWorkspace(db, { userId: user.id, sessionId: session.id, workspaceId })))
+          throw notFound('workspace')
+        events.endSession(session.id)
+        return c.json({ ok: true })
+      })
+      .post('/workspaces', valid('json', NewWorkspace), async (c) => {
+        const { user, session } = await signedInOnly(c.req.raw.headers)
+        const owned = await countOwned(db, user.id)
+        if (owned === 0)
+          throw new Problem(
+            403,
+            'Who owns a workspace here may make another one; ask an owner to make it and hand it over.',
+          )
+        if (owned >= OWNED_MAX) throw new Problem(429, `You own ${OWNED_MAX} workspaces already; hand one over first.`)
+        const workspaceId = await createWorkspace(db, c.req.valid('json').name, user.id)
+        noteSecurity(log, 'workspace made', { person: user.id, workspace: workspaceId })
+        welcome(workspaceId).catch((error: unknown) => log.error({ error, workspaceId }, 'no starter library given'))
+        await chooseWorkspace(db, { userId: user.id, sessionId: session.id, workspaceId })
+        events.endSession(session.id)
+        return c.json({ id: workspaceId }, 201)
+      })
+      // one's own, whatever one may do there
+      .post('/leave', valid('json', Id), async (c) => {
+        const { user } = await signedInOnly(c.req.raw.headers)
+        const workspaceId = c.req.valid('json').id
+        await actOnMember(deps, workspaceId, { act: { kind: 'leave' }, by: user.id, about: user.id })
+        const line = { workspaceId, person: user.name, kind: 'member' as const, said: `Left: ${user.name}` }
+        await insertAuditLines(db, [line])
+        return c.json({ ok: true })
       })
       .post('/owner', valid('json', Owner), async (c) => {
         const { workspace, ...person } = c.req.valid('json')

@@ -18,6 +18,7 @@ import {
 } from '../db/sets.ts'
 import { notFound, Problem } from '../errors.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
 import { Id, Ids, someOf, valid } from './validate.ts'
 
 const Change = someOf({
@@ -108,6 +109,7 @@ export const setRoutes = ({ db, pool, events }: AppDeps) => {
     .delete('/:id', valid('param', Id), async (c) => {
       const set = await updateSet(db, c.get('workspaceId'), c.req.valid('param').id, { deletedAt: new Date() })
       if (!set) throw notFound('set')
+      about(c, set.name)
       await changed(c.get('workspaceId'))
       return c.json(set)
     })

@@ -8,7 +8,7 @@ import { countTaken } from '../db/gather-lines.ts'
 import { findOpenGather } from '../db/gathers.ts'
 import { countOut } from '../db/hand-outs.ts'
 import { countBrushes } from '../db/list-brushes.ts'
-import { findFacts, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
+import { findFacts, findMembership, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
 import { measureRoom } from '../library/room.ts'
 import { findSession } from '../people/sessions.ts'
@@ -46,7 +46,8 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspa
     })
     .get('/events', (c) =>
       streamSSE(c, async (stream) => {
-        const hello = () => stream.writeSSE({ event: 'hello', data: '{}' })
+        const hello = () =>
+          stream.writeSSE({ event: 'hello', data: JSON.stringify({ workspaceId: c.get('workspaceId') }) })
         const stop = events.subscribe(
           c.get('workspaceId'),
           ({ topic, id }) => void stream.writeSSE({ event: topic, data: JSON.stringify({ id: id ?? null }) }),
@@ -56,13 +57,17 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspa
         const unlisten = events.onSessionEnd(c.get('sessionId'), () => ended.abort())
         const over = AbortSignal.any([stopping, ended.signal])
         stream.onAbort(() => ended.abort())
-        // a database that is away for a moment ends no stream
-        const isSignedIn = () => findSession({ auth, db, events, log }, c.req.raw.headers).then(Boolean, () => true)
+        // who has signed out, or works in another workspace by now; a database that is away for a moment ends no stream
+        const isStill = async () => {
+          const session = await findSession({ auth, db, events, log }, c.req.raw.headers)
+          const who = session && { userId: session.user.id, sessionId: session.session.id }
+          return who !== null && (await findMembership(db, who))?.workspaceId === c.get('workspaceId')
+        }
         try {
           await hello()
           while (!stream.aborted && !stream.closed) {
             const isOver = await sleep(PING_MS, false, { signal: over }).catch(() => true)
-            if (isOver || !(await isSignedIn())) break
+            if (isOver || !(await isStill().catch(() => true))) break
             await stream.writeSSE({ event: 'ping', data: '{}' })
           }
         } finally {

@@ -12,7 +12,7 @@ import { type Person, startTestServer, type TestServer, until } from './test-ser
 import { blotPng, waveTile } from './tips.ts'
 
 /** Routes that anybody may ask: signing in, and the pages behind a link. */
-const OPEN = /^\/api\/(session|h|p|m|auth|sales|bounces)(\/|$)/
+const OPEN = /^\/api\/(session|invitations|h|p|m|auth|sales|bounces)(\/|$)/
 
 /** A destination of one's own. */
 const ownDestination = { ...BUILT_IN.dunlin, name: 'Redshank' }
@@ -69,7 +69,8 @@ export type Ids = Record<
   | 'product'
   | 'setupCard'
   | 'act'
-  | 'search',
+  | 'search'
+  | 'invitation',
   string
 >
 
@@ -114,6 +115,8 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     name: 'Blots',
     filter: { q: 'blot' },
   })
+  const invite = { role: 'viewer', note: 'Ida', days: 3 }
+  const { id: invitation } = await owner.post<{ id: string }>('/api/members/invitations', invite)
   const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
@@ -124,7 +127,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), otherSet, brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
+    invitation, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
   } // biome-ignore format: a table
 }
 
@@ -188,7 +191,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -198,6 +201,8 @@ const fillWith =
     return path
       .replace(':id', kind ? ids[kind] : ':id')
       .replace(':otherId', ids.otherSet)
+      .replace(':personId', 'nobody-there')
+      .replace(':kind', 'brush')
       .replace(':itemId', ids.item)
       .replace(':uploadId', ids.upload)
       .replace(':lineId', ids.line)
@@ -305,6 +310,8 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
       marks: [{ to: 'Ida', of: 'Shore 1.0.0', copy: ids.handOut, signed: 'A'.repeat(86) }],
     },
     'POST /api/shops': { name: 'Theirs' },
+    'POST /api/members/invitations': { role: 'viewer', note: 'Theirs', days: 3 },
+    'PATCH /api/members/:personId': { role: 'viewer' },
     'PUT /api/shops/:id/closed': { isClosed: true },
     'PUT /api/shops/:id/products': { code: 'theirs', packId: ids.pack },
     'PUT /api/packs/hand-outs/note/:id': { isRead: true },

@@ -1,4 +1,18 @@
-import { bigint, boolean, integer, pgTable, primaryKey, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import { AUDIT_KIND_NAMES, type AuditKind } from '@satchel/core/members/audit'
+import { GIVEN_ROLES, ROLES, type Role } from '@satchel/core/members/roles'
+import { sql } from 'drizzle-orm'
+import {
+  bigint,
+  boolean,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core'
 
 // The first five tables have the names and columns that the auth library expects.
 
@@ -23,6 +37,8 @@ export const session = pgTable('session', {
   userId: text()
     .notNull()
     .references(() => user.id, { onDelete: 'cascade' }),
+  /** The workspace that is worked in by this sign-in; of those that one belongs to, the first one came to where none was chosen. */
+  workspaceId: uuid().references(() => workspace.id, { onDelete: 'set null' }),
 })
 
 export const account = pgTable('account', {
@@ -76,6 +92,9 @@ export const installClaim = pgTable('install_claim', {
   claimedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 })
 
+const ROLE_NAMES = Object.keys(ROLES) as [Role, ...Role[]]
+const AUDIT_NAMES = AUDIT_KIND_NAMES as [AuditKind, ...AuditKind[]]
+
 export const member = pgTable(
   'member',
   {
@@ -85,7 +104,53 @@ export const member = pgTable(
     userId: text()
       .notNull()
       .references(() => user.id, { onDelete: 'cascade' }),
-    role: text({ enum: ['owner', 'editor', 'viewer'] }).notNull(),
+    role: text({ enum: ROLE_NAMES }).notNull(),
+    joinedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.userId] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.userId] }),
+    // one owner, whoever asks for what at once
+    uniqueIndex('member_one_owner').on(t.workspaceId).where(sql`role = 'owner'`),
+    index('member_person').on(t.userId),
+  ],
+)
+
+/** A link by which one person may join a workspace, until it ends. */
+export const invitation = pgTable(
+  'invitation',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: uuid()
+      .notNull()
+      .references(() => workspace.id, { onDelete: 'cascade' }),
+    role: text({ enum: GIVEN_ROLES }).notNull(),
+    /** Whom it is for, as its maker put it. */
+    note: text().notNull(),
+    /** The link's secret is shown once; this finds it. */
+    tokenHash: text().notNull().unique(),
+    /** The name of who invites, as it was then. */
+    invitedBy: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp({ withTimezone: true }).notNull(),
+    endedAt: timestamp({ withTimezone: true }),
+    joinedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index('invitation_workspace').on(t.workspaceId, t.createdAt)],
+)
+
+/** What was done of weight in a workspace, by whom: nothing of it is ever changed. */
+export const auditLine = pgTable(
+  'audit_line',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    workspaceId: uuid()
+      .notNull()
+      .references(() => workspace.id, { onDelete: 'cascade' }),
+    at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** The name as it was then: who has left stands there too. */
+    person: text().notNull(),
+    kind: text({ enum: AUDIT_NAMES }).notNull(),
+    said: text().notNull(),
+  },
+  (t) => [index('audit_line_newest').on(t.workspaceId, t.id)],
 )

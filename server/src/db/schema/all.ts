@@ -1,4 +1,15 @@
-export { account, installClaim, member, rateLimit, session, user, verification, workspace } from './accounts.ts'
+export {
+  account,
+  auditLine,
+  installClaim,
+  invitation,
+  member,
+  rateLimit,
+  session,
+  user,
+  verification,
+  workspace,
+} from './accounts.ts'
 export type { ActDone, PlaceKind, StoredMove } from './acts.ts'
 export { libraryAct } from './acts.ts'
 export type { Cut } from './editions.ts'
@@ -29,6 +40,8 @@ export { brushFigures, letPass, pack, packBrush, packSet, release } from './pack
 export { parcel } from './parcels.ts'
 export { phoneLink } from './phone-links.ts'
 export { pocket, pocketItem } from './pockets.ts'
+export type { MeetingKind } from './presence.ts'
+export { lastSave, MEETING_KINDS, presence } from './presence.ts'
 export { recipient } from './recipients.ts'
 export { comparedMark, keptBoth, marksApart } from './same-marks.ts'
 export { setupCard } from './setup-cards.ts'

@@ -1,0 +1,28 @@
+import * as v from 'valibot'
+import { GIVEN_ROLES } from '../members/roles.ts'
+import { Email, Password } from './account.ts'
+import { Line, Name } from './names.ts'
+
+/** After how many days an invitation ends that nobody has taken. */
+export const INVITATION_DAYS = { least: 1, most: 30, usual: 7 } as const
+
+export const Invite = v.object({
+  role: v.picklist(GIVEN_ROLES),
+  /** Whom it is for, for those who read the list. */
+  note: Line,
+  days: v.pipe(
+    v.number('a number of days is needed'),
+    v.integer('whole days are needed'),
+    v.minValue(INVITATION_DAYS.least, `it lasts ${INVITATION_DAYS.least} day at least`),
+    v.maxValue(INVITATION_DAYS.most, `it lasts ${INVITATION_DAYS.most} days at most`),
+  ),
+})
+export type Invite = v.InferOutput<typeof Invite>
+
+export const GivenRole = v.object({ role: v.picklist(GIVEN_ROLES) })
+
+/** The account of who was invited and has none. */
+export const Newcomer = v.object({ name: Name, email: Email, password: Password })
+export type Newcomer = v.InferOutput<typeof Newcomer>
+
+export const NewWorkspace = v.object({ name: Name })
