@@ -37,6 +37,7 @@ import { mailRoutes } from './routes/mails.ts'
 import { manyRoutes } from './routes/many.ts'
 import { materialRoutes } from './routes/materials.ts'
 import { memberRoutes } from './routes/members.ts'
+import { noteDone } from './routes/noted.ts'
 import { oneBrushRoutes } from './routes/one-brush.ts'
 import { packRoutes } from './routes/packs.ts'
 import { parcelRoutes } from './routes/parcels.ts'
@@ -240,7 +241,13 @@ const OPEN_PARTS: ReadonlySet<string> = new Set(['session', 'auth', 'invitations
 function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   const guard = signedIn(deps)
   // what is not said to be open is closed, whatever is added
-  app.use('/api/:part/*', (c, next) => (OPEN_PARTS.has(c.req.param('part')) ? next() : guard(c as never, next)))
+  app.use('/api/:part/*', (c, next) => {
+    if (OPEN_PARTS.has(c.req.param('part'))) return next()
+    return guard(c as never, async () => {
+      await next()
+      await noteDone(deps, c as never)
+    })
+  })
   return app
     .route('/api/session', sessionRoutes(deps))
     .route('/api/invitations', invitationRoutes(deps))

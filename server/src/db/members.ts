@@ -1,6 +1,5 @@
 import { afterMemberAct, type MemberAct, type Role } from '@satchel/core/members/roles'
 import { and, asc, count, eq, sql } from 'drizzle-orm'
-import { Refusal } from '../errors.ts'
 import type { Db } from './database.ts'
 import { installClaim, member, session, user, workspace } from './schema/all.ts'
 
@@ -65,13 +64,13 @@ export async function countOwned(db: Db, userId: string): Promise<number> {
 
 /**
  * Does something about a member, by the rules of `core/members/roles.ts`. Who asks at the same moment waits: each goes by what the
- * one before has left. @throws {Refusal} Where it may not be.
+ * one before has left. @returns Why it may not be, in a sentence; undefined where it was done.
  */
 export const changeMembers = (
   db: Db,
   workspaceId: string,
   deed: { act: MemberAct; by: string; about: string },
-): Promise<void> =>
+): Promise<string | undefined> =>
   db.transaction(async (tx) => {
     await tx.select({ id: workspace.id }).from(workspace).where(eq(workspace.id, workspaceId)).for('update')
     const rows = await tx
@@ -80,7 +79,7 @@ export const changeMembers = (
       .where(eq(member.workspaceId, workspaceId))
     const before = new Map(rows.map(({ id, role }) => [id, role]))
     const after = afterMemberAct(before, deed)
-    if ('refused' in after) throw new Refusal('clash', after.refused)
+    if ('refused' in after) return after.refused
     const of = (id: string) => and(eq(member.workspaceId, workspaceId), eq(member.userId, id))
     for (const id of before.keys()) if (!after.roles.has(id)) await tx.delete(member).where(of(id))
     const set = (id: string, role: Role) => tx.update(member).set({ role }).where(of(id))
@@ -88,6 +87,7 @@ export const changeMembers = (
     const changed = [...after.roles].filter(([id, role]) => before.get(id) !== role)
     for (const [id, role] of changed.sort(([, a], [, b]) => Number(a === 'owner') - Number(b === 'owner')))
       await set(id, role)
+    return undefined
   })
 
 /** Whether nobody belongs to a workspace yet: the first visitor then makes the owner. */

@@ -1,10 +1,15 @@
+import { INVITATION_DAYS } from '@satchel/core/forms/members'
 import { measureSeamFigures } from '@satchel/core/grain/seam'
 import type { PixelSha } from '@satchel/core/hashes'
+import type { AuditKind } from '@satchel/core/members/audit'
+import { ROLES } from '@satchel/core/members/roles'
 import type { Pixels } from '@satchel/core/raster/pixels'
 import { demoBrushes } from '@satchel/drawn/demo/brushes'
 import { demoGrains } from '@satchel/drawn/demo/grains'
 import type { DrawnBrush } from '@satchel/drawn/tuning'
 import type { AppDeps } from '../app-deps.ts'
+import { insertAuditLines, type NewAuditLine } from '../db/audit.ts'
+import { insertInvitation, takeInvitation } from '../db/invitations.ts'
 import { entryOf } from '../db/many.ts'
 import { addMaterials, type NewMaterial } from '../db/materials.ts'
 import { createWorkspace, isEmptyInstall, saveFacts } from '../db/members.ts'
@@ -16,6 +21,7 @@ import type { StoredFrame } from '../db/schema/library.ts'
 import { addToSet, ensureSets } from '../db/sets.ts'
 import { createRelease } from '../hand-out/create-release.ts'
 import { createHandOut } from '../hand-out/hand-outs.ts'
+import { createToken, hashToken } from '../hand-out/token.ts'
 import { storeDrawn, storePicture } from '../starter/store-drawn.ts'
 import { drawFirst } from './first-pictures.ts'
 import type { DemoLibrary } from './life.ts'
@@ -39,6 +45,24 @@ const NOTES = [
   ['Down soft', 'Hold the pen flat, and build up slowly.'],
   ['Rope, laid whole', 'Draw it in one go: the lay starts anew with each stroke.'],
 ] as const
+
+/** Who else works there: by the same password, so that two can be tried beside each other. */
+const MEMBERS = [
+  { name: 'Runa Strandval', email: 'runa@tidewrack.example', role: 'curator' },
+  { name: 'Teun Wadloper', email: 'teun@tidewrack.example', role: 'viewer' },
+] as const
+
+async function seedMembers({ db, auth }: AppDeps, workspaceId: string): Promise<void> {
+  for (const { role, ...person } of MEMBERS) {
+    const invited = { role, note: person.name, invitedBy: 'Maren Sandholt', days: INVITATION_DAYS.usual }
+    const tokenHash = hashToken(createToken())
+    await insertInvitation(db, workspaceId, { ...invited, tokenHash })
+    const { user } = await auth.api.signUpEmail({ body: { ...person, password: DEMO_PASSWORD } })
+    await takeInvitation(db, tokenHash, { userId: user.id })
+    const said = `Joined: ${person.name}, as ${ROLES[role].called.toLowerCase()}`
+    await insertAuditLines(db, [{ workspaceId, person: person.name, kind: 'member', said }])
+  }
+}
 
 /**
  * Fills an empty install with Tidewrack Studio's library, one released pack and three hand-outs. Runs once.
@@ -102,6 +126,14 @@ export async function seedDemo(deps: AppDeps): Promise<DemoLibrary | undefined> 
   await handOut('Shoreline Sketching, evening class', { endsAt: new Date(Date.now() + 60 * DAY_MS) })
   await handOut('Odde Brakwater, colleague')
   await handOut('Pim Zeegras, buyer', { downloadLimit: 3 })
+  await seedMembers(deps, workspaceId)
+  const done: NewAuditLine[] = [
+    { kind: 'release', said: 'Released: Saltmarsh Sketching 1.0.0' },
+    { kind: 'hand-out', said: 'Handed out: Shoreline Sketching, evening class' },
+    { kind: 'hand-out', said: 'Handed out: Odde Brakwater, colleague' },
+    { kind: 'hand-out', said: 'Handed out: Pim Zeegras, buyer' },
+  ].map((line) => ({ ...line, kind: line.kind as AuditKind, workspaceId, person: user.name }))
+  await insertAuditLines(db, done)
   await seedSources(deps, workspaceId)
   await drawFirst(deps, workspaceId, favourites)
   log.info({ brushes: ids.length }, 'demo library is there')

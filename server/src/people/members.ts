@@ -1,7 +1,7 @@
 import type { MemberAct } from '@satchel/core/members/roles'
 import type { AppDeps } from '../app-deps.ts'
 import { changeMembers, listMembers, listSessionIds } from '../db/members.ts'
-import { notFound } from '../errors.ts'
+import { notFound, Refusal } from '../errors.ts'
 import { noteSecurity } from '../security-log.ts'
 
 /**
@@ -15,7 +15,8 @@ export async function actOnMember(
 ) {
   const person = (await listMembers(db, workspaceId)).find(({ id }) => id === deed.about)
   if (!person) throw notFound('member')
-  await changeMembers(db, workspaceId, deed)
+  const refused = await changeMembers(db, workspaceId, deed)
+  if (refused) throw new Refusal('clash', refused)
   for (const who of new Set([deed.about, deed.by]))
     for (const id of await listSessionIds(db, who)) events.endSession(id)
   noteSecurity(log, 'member changed', { person: deed.about, workspace: workspaceId })

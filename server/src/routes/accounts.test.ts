@@ -17,7 +17,11 @@ const post = (path: string, body: unknown, headers: Record<string, string> = {})
 
 describe('accounts', () => {
   it('says that the install is empty, takes a first owner once, and signs them in', async () => {
-    expect(await (await fetch(`${server.url}/api/session`)).json()).toEqual({ signedIn: false, empty: true, without: null })
+    expect(await (await fetch(`${server.url}/api/session`)).json()).toEqual({
+      signedIn: false,
+      empty: true,
+      without: null,
+    })
     const weak = await post('/api/session/owner', { ...owner, password: 'short' })
     expect(weak.status).toBe(422)
     expect(await sentenceOf(weak)).toBe('password: a password has at least 10 characters. Change it and try again.')

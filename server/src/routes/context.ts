@@ -7,7 +7,6 @@ import { askAs } from '../asking.ts'
 import { findMembership } from '../db/members.ts'
 import { Problem } from '../errors.ts'
 import { findSession } from '../people/sessions.ts'
-import { noteDone } from './noted.ts'
 
 /** What every signed-in request knows. */
 export type SignedIn = {
@@ -43,7 +42,6 @@ export const signedIn = (deps: Pick<AppDeps, 'auth' | 'db' | 'events' | 'log'>) 
     // whatever this request gives out is this person's; what only shows something ends when they leave
     const signal = isRead(c.req.method) || takesFile(c.req.method, c.req.path) ? c.req.raw.signal : undefined
     await askAs({ workspaceId: membership.workspaceId, personId: session.user.id, signal }, next)
-    await noteDone(deps, c)
   })
 
 /** The header by which a page says which workspace it shows, so that nothing is changed in another one by mistake. */

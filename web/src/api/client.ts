@@ -2,7 +2,20 @@ import type { Api } from '@satchel/server/api'
 import { type ClientResponse, hc } from 'hono/client'
 
 /** The typed client of the server; every request of the page goes through it or through `send`. */
-export const api = hc<Api>('/').api
+export const api = hc<Api>('/', { headers: () => shownHeaders() }).api
+
+/** The workspace that this window shows: it is said with each request, so that none means another one. */
+let shown: string | undefined
+const shownHeaders = (): Record<string, string> => (shown === undefined ? {} : { 'x-satchel-workspace': shown })
+
+/**
+ * Says which workspace this window shows; where it showed another one, it begins anew, since all that it holds is of that.
+ * @param workspaceId Undefined where nobody is signed in.
+ */
+export function showWorkspace(workspaceId: string | undefined): void {
+  if (shown !== undefined && workspaceId !== undefined && shown !== workspaceId) window.location.assign('/sort')
+  else shown = workspaceId
+}
 
 /** A request the server refused, with the sentence it gave. */
 export class RequestError extends Error {
@@ -33,7 +46,8 @@ export async function read<Response extends ClientResponse<unknown>>(
 
 /** A plain request, for uploads and the auth library's own addresses. */
 export async function send(path: string, init: RequestInit): Promise<Response> {
-  const response = await fetch(path, init).catch(() => {
+  const headers = { ...shownHeaders(), ...(init.headers as Record<string, string> | undefined) }
+  const response = await fetch(path, { ...init, headers }).catch(() => {
     throw new RequestError(0, OFFLINE)
   })
   if (!response.ok) throw await toError(response)

@@ -10,6 +10,9 @@ export const signIn = (email: string, password: string) =>
     body: JSON.stringify({ email, password }),
   })
 
+export const signOut = () =>
+  send('/api/auth/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })
+
 export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))
 
 const loadRoom = () => read(api.workspace.room.$get())

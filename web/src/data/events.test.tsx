@@ -19,7 +19,7 @@ class Stream extends EventTarget {
     this.readyState = Stream.CLOSED
   }
   say(topic: string) {
-    this.dispatchEvent(new Event(topic))
+    this.dispatchEvent(topic === 'hello' ? new MessageEvent(topic, { data: '{}' }) : new Event(topic))
   }
 }
 

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
+import { showWorkspace } from '../api/client.ts'
 import { MAKES_OLD } from './keys.ts'
 
 const TOPICS = Object.keys(MAKES_OLD) as (keyof typeof MAKES_OLD)[]
@@ -28,13 +29,18 @@ export function useServerEvents(): void {
     const open = () => {
       source = new EventSource('/api/workspace/events')
       for (const topic of TOPICS) source.addEventListener(topic, () => refresh(topic))
-      source.addEventListener('hello', () => {
+      source.addEventListener('hello', ({ data }: MessageEvent<string>) => {
+        const { workspaceId } = JSON.parse(data) as { workspaceId?: string }
+        if (workspaceId) showWorkspace(workspaceId)
         if (opened) for (const topic of TOPICS) refresh(topic)
         opened = true
       })
       // The browser tries again by itself after a break, but not after a refusal, as of a server that is stopping.
       source.addEventListener('error', () => {
-        if (source.readyState === EventSource.CLOSED) again = setTimeout(open, REOPEN_MS)
+        if (source.readyState !== EventSource.CLOSED) return
+        again = setTimeout(open, REOPEN_MS)
+        // perhaps one is signed in no more, or belongs here no more
+        void client.invalidateQueries({ queryKey: ['session'] })
       })
     }
     open()

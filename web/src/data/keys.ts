@@ -20,6 +20,8 @@ export const MAKES_OLD = {
   // how brushes arrive is part of a check list
   marks: ['same-marks'],
   looks: ['looks', 'brushes-by-look'],
+  members: ['members', 'session'],
+  presence: ['presence'],
   fit: ['fit', 'tally', 'fit-count', 'pack'],
 } as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
 
@@ -30,7 +32,9 @@ type Untold =
   | 'fit-better'
   | 'frame picture'
   | 'frames'
+  | 'audit'
   | 'hand-out-page'
+  | 'invitation'
   | 'laid-out'
   | 'licences'
   | 'like'
@@ -39,7 +43,7 @@ type Untold =
   | 'parcel-look'
   | 'phone-page'
   | 'room'
-  | 'session'
+  | 'sign-ins'
   | 'signing'
   | 'tile'
   | 'whole-library'

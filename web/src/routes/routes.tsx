@@ -11,6 +11,7 @@ const view = (load: () => Promise<{ Component: React.ComponentType }>) => ({ laz
 export const routes: RouteObject[] = [
   { path: '/sign-in', ...view(async () => ({ Component: (await import('./sign-in.tsx')).SignInRoute })) },
   { path: '/first-owner', ...view(async () => ({ Component: (await import('./first-owner.tsx')).FirstOwnerRoute })) },
+  { path: '/i/:token', ...view(async () => ({ Component: (await import('./join.tsx')).JoinRoute })) },
   // a page to print stands outside the shell
   { path: '/hand-out/:packId/cards', ...view(async () => ({ Component: (await import('./cards.tsx')).CardsRoute })) },
   {
@@ -41,6 +42,7 @@ export const routes: RouteObject[] = [
           { path: 'fit/loose-ends', ...view(async () => ({ Component: (await import('./loose-ends.tsx')).LooseEndsRoute })) },
           { path: 'fit/trace', ...view(async () => ({ Component: (await import('./trace.tsx')).TraceRoute })) },
           { path: 'fit/app/:standIn', ...view(async () => ({ Component: (await import('./stand-in.tsx')).StandInRoute })) },
+          { path: 'members', ...view(async () => ({ Component: (await import('./members.tsx')).MembersRoute })) },
           { path: 'hand-out', ...view(async () => ({ Component: (await import('./hand-out.tsx')).HandOutRoute })) },
           { path: 'hand-out/:packId', ...view(async () => ({ Component: (await import('./pack.tsx')).PackRoute })) },
           { path: 'hand-out/:packId/brushes', ...view(async () => ({ Component: (await import('./pack-brushes.tsx')).PackBrushesRoute })) },

@@ -28,7 +28,9 @@ export function ShellRoute() {
   const session = useQuery(sessionQuery)
   const { pathname, search } = useLocation()
   if (session.isPending) return <Loading what="your workspace" />
-  if (session.isError) return <LoadError error={session.error} onRetry={() => void session.refetch()} />
+  // what is shown stays where the server is only away for a moment
+  if (session.isError && !session.data)
+    return <LoadError error={session.error} onRetry={() => void session.refetch()} />
   if (!session.data.signedIn) {
     return (
       <Navigate

@@ -5,7 +5,8 @@ import { RequestError } from '../api/client.ts'
 import { Button } from '../components/button.tsx'
 import { TextField } from '../components/field.tsx'
 import { Refused, useForm } from '../components/form.tsx'
-import { signIn } from '../data/account.ts'
+import { toastError } from '../components/toasts.tsx'
+import { signIn, signOut } from '../data/account.ts'
 import { sessionQuery } from '../data/session.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
 
@@ -27,6 +28,13 @@ export function SignInRoute() {
     },
   })
   if (session.data && !session.data.signedIn && session.data.empty) return <Navigate to="/first-owner" replace />
+  if (session.data && !session.data.signedIn && session.data.without)
+    return (
+      <NoWorkspace
+        {...session.data.without}
+        onSignOut={() => client.resetQueries({ queryKey: sessionQuery.queryKey })}
+      />
+    )
   return (
     <AccountCard title="Sign in" intro="Your brushes, packs and hand-outs are behind this door." form={form}>
       <TextField label="E-mail" type="email" autoComplete="username" {...field('email')} />
@@ -35,6 +43,33 @@ export function SignInRoute() {
       <Button kind="primary" type="submit" disabled={isSending}>
         {isSending ? 'Signing in …' : 'Sign in'}
       </Button>
+    </AccountCard>
+  )
+}
+
+/** An account that belongs to no workspace, or to none any more: it waits for an invitation. */
+function NoWorkspace({ name, email, onSignOut }: { name: string; email: string; onSignOut: () => Promise<unknown> }) {
+  const leave = async () => {
+    try {
+      await signOut()
+      await onSignOut()
+    } catch (error) {
+      toastError(error)
+    }
+  }
+  return (
+    <AccountCard
+      title="No workspace"
+      intro={`${name}, your account belongs to no workspace here. Ask an owner for an invitation, and open its link in this browser.`}
+      form={{
+        onSubmit(event) {
+          event.preventDefault()
+          void leave()
+        },
+      }}
+    >
+      <p className="break-all text-13 text-quiet">{email}</p>
+      <Button type="submit">Sign out</Button>
     </AccountCard>
   )
 }

@@ -1,34 +1,21 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Archive, KeyRound, Library, LogOut, Menu as MenuIcon, Moon, Search, Signature, Stamp, Sun } from 'lucide-react'
+import { ROLES } from '@satchel/core/members/roles'
+import { useQuery } from '@tanstack/react-query'
+import { Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { type ComponentProps, Suspense, useState } from 'react'
 import { Link, NavLink, useLocation, useNavigate } from 'react-router'
-import { send } from '../../api/client.ts'
 import { fetched } from '../../components/fetched.tsx'
 import { Menu } from '../../components/menu.tsx'
-import { toastError } from '../../components/toasts.tsx'
 import { sessionQuery } from '../../data/session.ts'
 import { tallyQuery } from '../../data/tally.ts'
-import type { FactsDialog as LibraryFactsDialog } from '../account/facts-dialog.tsx'
-import type { LibraryDialog as WholeLibraryDialog } from '../account/library-dialog.tsx'
-import { PasswordDialog } from '../account/password-dialog.tsx'
-import { RoomDialog } from '../account/room-dialog.tsx'
-import type { SigningDialog as SigningKeyDialog } from '../account/signing-dialog.tsx'
+import type { AccountMenu as WholeAccountMenu } from '../account/account-menu.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
 
-/** Hardly ever opened: fetched when it is. */
-const SigningDialog = fetched<ComponentProps<typeof SigningKeyDialog>>(async () => ({
-  default: (await import('../account/signing-dialog.tsx')).SigningDialog,
-}))
-
-const LibraryDialog = fetched<ComponentProps<typeof WholeLibraryDialog>>(async () => ({
-  default: (await import('../account/library-dialog.tsx')).LibraryDialog,
-}))
-
-const FactsDialog = fetched<ComponentProps<typeof LibraryFactsDialog>>(async () => ({
-  default: (await import('../account/facts-dialog.tsx')).FactsDialog,
+/** Fetched when it is opened, with all that it opens. */
+const AccountMenu = fetched<ComponentProps<typeof WholeAccountMenu>>(async () => ({
+  default: (await import('../account/account-menu.tsx')).AccountMenu,
 }))
 
 type Tallies = Record<string, string>
@@ -66,12 +53,27 @@ export function Band({ onFind }: { onFind: () => void }) {
         >
           <Search size={18} aria-hidden /> find <kbd className="measure">/</kbd>
         </button>
+        <OnlyLooks />
         <JobRing />
         <ThemeButton />
         <AccountButton />
         <StageMenu tallies={tallies} />
       </div>
     </header>
+  )
+}
+
+/** Who may change nothing is told so before they try. */
+function OnlyLooks() {
+  const { data } = useQuery(sessionQuery)
+  if (!data?.signedIn || ROLES[data.role].mayWrite) return null
+  return (
+    <span
+      className="mr-1 rounded-4 border border-line px-2 py-0.5 text-13 text-quiet"
+      title="You look at everything here and change nothing; ask the owner to make you a curator."
+    >
+      you only look
+    </span>
   )
 }
 
@@ -127,22 +129,11 @@ function ThemeButton() {
   )
 }
 
-const ACCOUNT_LINE = 'inline-flex items-center gap-2 rounded-4 border border-line px-2.5 py-1.5 hover:border-saddle'
-const ACCOUNT_DIALOGS = [
-  { name: 'room', called: 'Room of this workspace', Icon: Archive },
-  { name: 'library', called: 'The whole library', Icon: Library },
-  { name: 'facts', called: 'Maker and licence', Icon: Stamp },
-  { name: 'key', called: 'Signing key', Icon: Signature },
-  { name: 'password', called: 'Change password', Icon: KeyRound },
-] as const
-type AccountDialog = (typeof ACCOUNT_DIALOGS)[number]['name']
-
+/** Who is signed in; what one may do about it is fetched once it is opened, and stays for the dialogs that it opens. */
 function AccountButton() {
   const { data } = useQuery(sessionQuery)
-  const client = useQueryClient()
-  const navigate = useNavigate()
-  const [opened, setOpened] = useState<AccountDialog>()
-  const close = () => setOpened(undefined)
+  const [isOpen, setOpen] = useState(false)
+  const [wasOpened, setOpened] = useState(false)
   if (!data?.signedIn) return null
   const initials = data.name
     .split(/\s+/)
@@ -150,56 +141,25 @@ function AccountButton() {
     .slice(0, 2)
     .join('')
     .toUpperCase()
-  const signOut = async () => {
-    try {
-      await send('/api/auth/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })
-      client.clear()
-      await navigate('/sign-in')
-    } catch (error) {
-      toastError(error)
-    }
-  }
   return (
-    <Popover.Root>
+    <Popover.Root
+      open={isOpen}
+      onOpenChange={(open) => {
+        setOpen(open)
+        setOpened(true)
+      }}
+    >
       <Popover.Trigger
         aria-label={`Account of ${data.name}`}
         className="grid h-8 w-8 place-content-center rounded-full border border-line bg-ground text-12 font-semibold hover:border-saddle"
       >
         {initials}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 grid gap-2 rounded-10 border border-line bg-raised p-4 shadow-lift"
-        >
-          <p className="font-semibold">{data.name}</p>
-          <p className="text-13 text-quiet">
-            {data.email}
-            <br />
-            {data.workspace}, {data.role}
-          </p>
-          {ACCOUNT_DIALOGS.map(({ name, called, Icon }) => (
-            <Popover.Close key={name} onClick={() => setOpened(name)} className={ACCOUNT_LINE}>
-              <Icon size={18} aria-hidden /> {called}
-            </Popover.Close>
-          ))}
-          <button type="button" onClick={signOut} className={ACCOUNT_LINE}>
-            <LogOut size={18} aria-hidden /> Sign out
-          </button>
-        </Popover.Content>
-      </Popover.Portal>
-      {opened === 'room' && <RoomDialog workspace={data.workspace} onClose={close} />}
-      <Suspense>
-        {opened === 'facts' && <FactsDialog workspace={data.workspace} onClose={close} />}
-        {opened === 'key' && (
-          <SigningDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={close} />
-        )}
-        {opened === 'library' && (
-          <LibraryDialog workspace={data.workspace} isOwner={data.role === 'owner'} onClose={close} />
-        )}
-      </Suspense>
-      {opened === 'password' && <PasswordDialog email={data.email} onClose={close} />}
+      {wasOpened && (
+        <Suspense>
+          <AccountMenu session={data} />
+        </Suspense>
+      )}
     </Popover.Root>
   )
 }

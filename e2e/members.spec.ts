@@ -1,0 +1,131 @@
+import { readFile } from 'node:fs/promises'
+import { type BrowserContext, expect, type Page, test } from '@playwright/test'
+import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
+
+let satchel: Satchel
+test.beforeAll(async () => {
+  satchel = await openSatchel({ demo: true })
+})
+test.afterAll(() => satchel.close())
+
+const PASSWORD = 'barges-tallow-nine'
+const account = (page: Page) => page.getByRole('button', { name: /^Account of/ })
+
+/** Makes an invitation on the page of members. */
+async function invite(page: Page, note: string, role: string): Promise<string> {
+  await page.goto(`${satchel.url}/members`)
+  await page.getByRole('button', { name: 'Invite somebody' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Invite somebody' })
+  await dialog.getByLabel('Whom it is for').fill(note)
+  await dialog.getByLabel('They come as').selectOption(role)
+  await dialog.getByRole('button', { name: 'Make the link' }).click()
+  const link = await dialog.getByTestId('invitation').textContent()
+  await dialog.getByRole('button', { name: 'Done' }).click()
+  return link ?? ''
+}
+
+/** Somebody who opens an invitation in a browser of their own, and makes an account. */
+async function come(context: BrowserContext, link: string, name: string, email: string): Promise<Page> {
+  const page = await context.newPage()
+  await page.goto(link)
+  await expect(page.getByRole('heading', { name: 'Join Tidewrack Studio' })).toBeVisible()
+  await page.getByLabel('Your name').fill(name)
+  await page.getByLabel('E-mail').fill(email)
+  await page.getByLabel('Password').fill(PASSWORD)
+  await page.getByRole('button', { name: 'Make an account and join' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
+  return page
+}
+
+test('somebody is invited, works beside the owner at one brush, may only look, and belongs there no more', async ({
+  page,
+  browser,
+}) => {
+  await signInToDemo(page, satchel.url)
+  const link = await invite(page, 'Ida from the studio', 'curator')
+  await expect(page.getByRole('region', { name: 'Invitations' })).toContainText('Ida from the studio')
+  const theirs = await browser.newContext()
+  const ida = await come(theirs, link, 'Ida Fenn', 'ida@fenn.example')
+
+  // both are at one brush: each sees the other, and who saved it
+  await openTune(page, satchel.url, 'Down soft')
+  const address = page.url()
+  await ida.goto(address)
+  await expect(ida.getByText('Maren Sandholt is here too')).toBeVisible()
+  await expect(page.getByText('Ida Fenn is here too')).toBeVisible()
+  await ida.getByRole('textbox', { name: 'Maker' }).fill('Ida')
+  await ida.keyboard.press('Tab')
+  await expect(page.getByRole('textbox', { name: 'Maker' })).toHaveValue('Ida')
+  await expect(page.getByText(/^saved by Ida Fenn/)).toBeVisible()
+
+  // she may only look, and is told so in the window that she has open
+  await page.goto(`${satchel.url}/members`)
+  await expect(ida.getByText('Maren Sandholt is here too')).toHaveCount(0)
+  await page.getByRole('button', { name: 'What to do about Ida Fenn' }).click()
+  await page.getByRole('menuitem', { name: 'Make a viewer' }).click()
+  await expect(page.getByText('Ida Fenn is a viewer now.', { exact: true }).first()).toBeVisible()
+  await expect(ida.getByText('you only look')).toBeVisible()
+
+  await page.getByRole('button', { name: 'What to do about Ida Fenn' }).click()
+  await page.getByRole('menuitem', { name: 'Remove' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click()
+  await expect(ida.getByRole('heading', { name: 'No workspace' })).toBeVisible()
+  await ida.getByRole('button', { name: 'Sign out' }).click()
+  await expect(ida.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  await theirs.close()
+
+  // all of it stands in the list, and in its file
+  const done = page.getByRole('region', { name: 'What was done' })
+  await done.getByLabel('Kind').selectOption('member')
+  await expect(done.getByRole('listitem').first()).toContainText('Removed: Ida Fenn, viewer')
+  const saving = page.waitForEvent('download')
+  await done.getByRole('button', { name: 'As CSV' }).click()
+  const csv = await readFile(await (await saving).path(), 'utf8')
+  expect(
+    csv
+      .split('\r\n')
+      .slice(0, 4)
+      .map((line) => line.replace(/^[\d:.TZ-]+,/, '')),
+  ).toEqual([
+    'When (UTC),Who,Kind,What',
+    'Maren Sandholt,Member,"Removed: Ida Fenn, viewer"',
+    'Maren Sandholt,Member,"Role changed: Ida Fenn, curator to viewer"',
+    'Ida Fenn,Member,"Joined: Ida Fenn, as curator"',
+  ])
+})
+
+test('several workspaces are switched in one press, and other windows go along', async ({ page, context }) => {
+  await signInToDemo(page, satchel.url)
+  await account(page).click()
+  await page.getByRole('button', { name: 'Another workspace' }).click()
+  await page.getByLabel('Name of the workspace').fill('Dune Class')
+  await page.getByRole('button', { name: 'Make it and go there' }).click()
+  await account(page).click()
+  const mine = page.getByRole('group', { name: 'Your workspaces' })
+  await expect(mine.getByRole('button', { name: 'Dune Class' })).toHaveAttribute('aria-current', 'true')
+  const other = await context.newPage()
+  await other.goto(`${satchel.url}/members`)
+  await expect(other.getByText('Dune Class, 1 member')).toBeVisible()
+
+  await mine.getByRole('button', { name: 'Tidewrack Studio' }).click()
+  await expect(page.getByRole('option', { name: /Down soft/ }).first()).toBeVisible()
+  // a window that showed the other workspace does not go on in this one with what it holds
+  await expect(other.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
+  await expect(other.getByRole('option', { name: /Down soft/ }).first()).toBeVisible()
+})
+
+test('one sees where one is signed in, and ends it there', async ({ page, browser }) => {
+  await signInToDemo(page, satchel.url)
+  const elsewhere = await browser.newContext()
+  const other = await elsewhere.newPage()
+  await signInToDemo(other, satchel.url)
+  await account(page).click()
+  await page.getByRole('button', { name: 'Where you are signed in' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Where you are signed in' })
+  await expect(dialog.getByText('this one')).toBeVisible()
+  // the latest first: the other window's, then those of journeys before
+  await dialog.getByRole('button', { name: 'End', exact: true }).first().click()
+  await expect(page.getByText('That sign-in has ended.', { exact: true }).first()).toBeVisible()
+  await expect(other.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  await elsewhere.close()
+})
