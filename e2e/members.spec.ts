@@ -1,10 +1,12 @@
 import { readFile } from 'node:fs/promises'
+import { base32 } from '@better-auth/utils/base32'
+import { createOTP } from '@better-auth/utils/otp'
 import { type BrowserContext, expect, type Page, test } from '@playwright/test'
 import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
-  satchel = await openSatchel({ demo: true })
+  satchel = await openSatchel({ demo: true, mailbox: true })
 })
 test.afterAll(() => satchel.close())
 
@@ -128,4 +130,69 @@ test('one sees where one is signed in, and ends it there', async ({ page, browse
   await expect(page.getByText('That sign-in has ended.', { exact: true }).first()).toBeVisible()
   await expect(other.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   await elsewhere.close()
+})
+
+test('a second step of signing in is turned on, asked for, and got round by a recovery code; a forgotten password comes by mail', async ({
+  browser,
+}) => {
+  const context = await browser.newContext()
+  const page = await context.newPage()
+  const signIn = async (password: string) => {
+    await page.goto(`${satchel.url}/sign-in`)
+    await page.getByLabel('E-mail').fill('runa@tidewrack.example')
+    await page.getByLabel('Password').fill(password)
+    await page.getByRole('button', { name: 'Sign in' }).click()
+  }
+  const signOut = async () => {
+    await account(page).click()
+    await page.getByRole('button', { name: 'Sign out' }).click()
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  }
+  await signIn('saltmarsh-demo')
+  await account(page).click()
+  await page.getByRole('button', { name: 'Second step of signing in' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Second step of signing in' })
+  await dialog.getByLabel('Your password').fill('saltmarsh-demo')
+  await dialog.getByRole('button', { name: 'Go on' }).click()
+  await expect(dialog.getByRole('img', { name: /What your app has to know/ })).toBeVisible()
+  const secret = new TextDecoder().decode(base32.decode((await dialog.getByTestId('secret').textContent()) ?? ''))
+  await dialog.getByLabel('Code that the app shows now').fill('000000')
+  await dialog.getByRole('button', { name: 'Turn it on' }).click()
+  await expect(dialog.getByText(/That code is not right/)).toBeVisible()
+  await dialog.getByLabel('Code that the app shows now').fill(await createOTP(secret).totp())
+  await dialog.getByRole('button', { name: 'Turn it on' }).click()
+  const shown = dialog.getByTestId('codes').getByRole('listitem')
+  await expect(shown).toHaveCount(10)
+  const codes = await shown.allTextContents()
+  await dialog.getByRole('button', { name: 'I have kept them' }).click()
+
+  await signOut()
+  await signIn('saltmarsh-demo')
+  await expect(page.getByRole('heading', { name: 'One more step' })).toBeVisible()
+  await page.getByLabel('Code').fill(codes[0] ?? '')
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
+
+  await signOut()
+  await page.getByRole('button', { name: 'I have forgotten my password' }).click()
+  await page.getByLabel('E-mail').fill('runa@tidewrack.example')
+  await page.getByRole('button', { name: 'Send me the link' }).click()
+  await expect(page.getByText('a mail with a link is on its way')).toBeVisible()
+  const box = await context.newPage()
+  await box.goto(satchel.mailbox?.page ?? '')
+  const letter = box.getByRole('listitem').filter({ hasText: 'Another password for Gentle Satchel' })
+  await expect(async () => {
+    await box.reload()
+    await expect(letter).toBeVisible({ timeout: 2_000 })
+  }).toPass()
+  await letter.getByRole('link').click()
+  await page.goto((await box.locator('pre').getByRole('link').first().getAttribute('href')) ?? '')
+  await page.getByLabel('New password').fill('barges-tallow-nine')
+  await page.getByRole('button', { name: 'Change password' }).click()
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+  await signIn('barges-tallow-nine')
+  await page.getByLabel('Code').fill(codes[1] ?? '')
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
+  await context.close()
 })

@@ -49,6 +49,7 @@ import { presenceRoutes } from './routes/presence.ts'
 import { releaseRoutes } from './routes/releases.ts'
 import { saleRoutes } from './routes/sales.ts'
 import { sameMarkRoutes } from './routes/same-marks.ts'
+import { secondFactorRoutes } from './routes/second-factor.ts'
 import { sessionRoutes } from './routes/session.ts'
 import { setRoutes } from './routes/sets.ts'
 import { setupCardRoutes } from './routes/setup-cards.ts'
@@ -160,7 +161,9 @@ export function createApp(deps: AppDeps) {
     throw new Problem(403, 'Accounts are made by the owner of the workspace.')
   })
   // Of what the auth library could answer, only what the page asks for: the rest shows sessions, or takes anything.
-  app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-out'], (c) => answerSigning(deps, c))
+  app.on('POST', ['/api/auth/sign-in/email', '/api/auth/sign-in/code', '/api/auth/sign-out'], (c) =>
+    answerSigning(deps, c),
+  )
 
   const api = mountApi(app, deps)
 
@@ -250,6 +253,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
   })
   return app
     .route('/api/session', sessionRoutes(deps))
+    .route('/api/session', secondFactorRoutes(deps))
     .route('/api/invitations', invitationRoutes(deps))
     .route('/api/members', memberRoutes(deps))
     .route('/api/presence', presenceRoutes(deps))

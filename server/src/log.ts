@@ -2,7 +2,7 @@ import { renameSync, statSync } from 'node:fs'
 import pino, { type DestinationStream, type Logger } from 'pino'
 import { whoAsks } from './asking.ts'
 
-const SECRET_PATH = /(\/(?:api\/)?[hp]\/|\/download\/)[^/?#]+/g
+const SECRET_PATH = /(\/(?:api\/)?[hpi]\/|\/(?:download|invitations|reset)\/)[^/?#]+/g
 const HIDDEN = '[hidden]'
 
 /** A path as it may stand in the log: the token of a link is a secret. */

@@ -29,6 +29,7 @@ import { keepCards } from './library/setup-cards.ts'
 import { Signing } from './library/signing.ts'
 import type { Log } from './log.ts'
 import { measureLooksJob, measureNow } from './looks/measure-looks.ts'
+import { resetMailer } from './mail/reset-mail.ts'
 import { keepMailing, type MailSettings, sendMails } from './mail/send-mails.ts'
 import { makeSourceJob } from './make/make-job.ts'
 import { makeParcel } from './parcels/make-parcel.ts'
@@ -142,7 +143,8 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   const letEditionsBe = keepEditions({ ...base, jobs })
   const letMailsBe = options.mailing ? keepMailing({ ...base, jobs }) : () => undefined
   const seams = measureOldSeams(base).catch((error: Error) => log.error({ err: error }, 'measuring seams'))
-  const auth = createAuth(db, options)
+  const sendReset = options.mailing ? resetMailer(options.mailing, options.origin, log) : undefined
+  const auth = createAuth(db, { ...options, sendReset })
   const stopping = new AbortController()
   setMaxListeners(0, stopping.signal) // every live stream listens
   /** What is being given just now: the database stays open until it is there. */

@@ -13,6 +13,17 @@ export const Password = v.pipe(
 const KnownPassword = v.pipe(v.string(), v.nonEmpty('the password is needed'), v.maxLength(1000))
 
 export const SignIn = v.object({ email: Email, password: KnownPassword })
+/** Addresses of accounts are kept in small letters. */
+export const Forgotten = v.object({ email: v.pipe(Email, v.toLowerCase()) })
+export const AnotherPassword = v.object({ next: Password })
+/** Six digits of an app, or a recovery code. */
+export const SignInCode = v.object({
+  code: v.pipe(v.string(), v.trim(), v.nonEmpty('a code is needed'), v.maxLength(40)),
+})
+export const SecondFactorCode = v.object({
+  code: v.pipe(v.string(), v.trim(), v.regex(/^\d{6}$/, 'six digits are needed')),
+})
+export const KnownOnly = v.object({ password: KnownPassword })
 export const NewPassword = v.object({ current: KnownPassword, next: Password })
 /** The first account of an empty install, and its workspace. */
 export const Owner = v.object({ name: Name, workspace: Name, email: Email, password: Password })

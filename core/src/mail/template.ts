@@ -131,11 +131,11 @@ const toMarkup = (text: string) => text.replace(/[&<>"]/g, (sign) => SIGNS[sign]
 
 /**
  * The same mail as a page: its paragraphs and the link, nothing else of what was typed is markup.
- * @param link What is made a link of where it stands.
+ * @param link What is made a link of where it stands. @param stop Where one says that no more are wanted; absent of what one asked for.
  */
 export function mailHtml(
   { subject, paragraphs }: FilledMail,
-  { link, foot, stop }: { link: string; foot: string; stop: string },
+  { link, foot, stop }: { link: string; foot: string; stop?: string },
 ): string {
   const anchor = `<a href="${toMarkup(link)}">${toMarkup(link)}</a>`
   const toHtml = (text: string) =>
@@ -148,7 +148,7 @@ export function mailHtml(
     `<title>${toMarkup(subject)}</title></head>`,
     '<body style="font-family:Georgia,serif;font-size:16px;line-height:1.5;max-width:36em">',
     ...paragraphs.map((paragraph) => `<p>${toHtml(paragraph)}</p>`),
-    `<p style="font-size:13px">${toMarkup(foot)} <a href="${toMarkup(stop)}">No more mails, please</a></p>`,
+    `<p style="font-size:13px">${toMarkup(foot)}${stop === undefined ? '' : ` <a href="${toMarkup(stop)}">No more mails, please</a>`}</p>`,
     '</body></html>',
   ].join('\n')
 }

@@ -66,6 +66,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   account: { not: OF_THIS_SERVER },
   verification: { not: OF_THIS_SERVER },
   rateLimit: { not: OF_THIS_SERVER },
+  twoFactor: { not: OF_THIS_SERVER },
   workspace: { not: 'its maker and licence stand in the head of the file' },
   member: { not: OF_THIS_SERVER },
   invitation: { not: OF_THIS_SERVER },

@@ -12,6 +12,12 @@ export type AccessLimits = {
    * @throws {Refusal} Where there were too many.
    */
   checkAccount(email: string, isKnownAddress: boolean): Promise<void>
+  /**
+   * Counts that somebody has forgotten a password. @param address Where it is asked from.
+   * @returns Whether a mail may go to that account yet: nobody fills another one's mailbox.
+   * @throws {Refusal} Where too many are asked for from there.
+   */
+  takeForgotten(email: string, address: string): Promise<boolean>
   /** Notes a wrong password from a strange place. */
   noteFailure(email: string, isKnownAddress: boolean): Promise<void>
 }
@@ -21,6 +27,8 @@ export type AccessLimitOptions = { linkRequestsPerMinute?: number; failuresPerAc
 /** A page of a pack of 500 brushes asks for as many strokes, once. */
 const LINK_REQUESTS = 1200
 const FAILURES = 20
+/** Mails that one mailbox gets, and that are asked for from one place, in a quarter of an hour. */
+const FORGOTTEN = { mailbox: 3, place: 10 }
 const MINUTE_S = 60
 const FAILURE_WINDOW_S = 15 * MINUTE_S
 
@@ -31,14 +39,26 @@ export function createAccessLimits({
 }: AccessLimitOptions = {}): AccessLimits {
   const links = new RateLimiterMemory({ points: linkRequestsPerMinute, duration: MINUTE_S })
   const failures = new RateLimiterMemory({ points: failuresPerAccount, duration: FAILURE_WINDOW_S })
+  const mailboxes = new RateLimiterMemory({ points: FORGOTTEN.mailbox, duration: FAILURE_WINDOW_S })
+  const places = new RateLimiterMemory({ points: FORGOTTEN.place, duration: FAILURE_WINDOW_S })
+  const isTaken = async (limiter: RateLimiterMemory, name: string) => {
+    try {
+      await limiter.consume(nameOf(name))
+      return true
+    } catch (error) {
+      if (!(error instanceof RateLimiterRes)) throw error
+      return false
+    }
+  }
   return {
     async takeLink(token) {
-      try {
-        await links.consume(nameOf(token))
-      } catch (error) {
-        if (!(error instanceof RateLimiterRes)) throw error
+      if (!(await isTaken(links, token)))
         throw new Refusal('tooMuch', 'This link is asked for too often just now; try again in a minute.')
-      }
+    },
+    async takeForgotten(email, address) {
+      if (!(await isTaken(places, address)))
+        throw new Refusal('tooMuch', 'Too many passwords were asked for from here; try again in a quarter of an hour.')
+      return isTaken(mailboxes, email)
     },
     async checkAccount(email, isKnownAddress) {
       const found = isKnownAddress ? null : await failures.get(nameOf(email))

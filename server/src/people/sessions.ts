@@ -1,5 +1,6 @@
 import { and, desc, eq, gt } from 'drizzle-orm'
 import type { AppDeps } from '../app-deps.ts'
+import { chooseWorkspace } from '../db/members.ts'
 import { session } from '../db/schema/all.ts'
 import { noteSecurity } from '../security-log.ts'
 
@@ -55,4 +56,26 @@ export async function endSignIn({ db, events }: Deps, userId: string, id: string
     .returning({ id: session.id })
   if (ended.length > 0) events.endSession(id)
   return ended.length > 0
+}
+
+/** What a browser sends back of the cookies that an answer sets. */
+const cookieOf = (answered: Headers): string =>
+  answered
+    .getSetCookie()
+    .map((cookie) => cookie.split(';')[0])
+    .join('; ')
+
+/** The sign-in that an answer of the auth library has begun. */
+export const begunBy = ({ auth }: Pick<Deps, 'auth'>, answered: Headers) =>
+  auth.api.getSession({ headers: new Headers({ cookie: cookieOf(answered) }) })
+
+/** Where a sign-in takes the place of another one, it goes on in the same workspace. */
+export async function goOnIn(
+  deps: Pick<Deps, 'auth' | 'db'>,
+  answered: Headers,
+  workspaceId: string | undefined,
+): Promise<void> {
+  const begun = workspaceId === undefined ? undefined : await begunBy(deps, answered)
+  if (begun && workspaceId !== undefined)
+    await chooseWorkspace(deps.db, { userId: begun.user.id, sessionId: begun.session.id, workspaceId })
 }

@@ -1,4 +1,5 @@
-import { NewPassword, Owner } from '@satchel/core/forms/account'
+import type { HttpBindings } from '@hono/node-server'
+import { AnotherPassword, Forgotten, NewPassword, Owner } from '@satchel/core/forms/account'
 import { NewWorkspace } from '@satchel/core/forms/members'
 import { APIError } from 'better-auth/api'
 import { Hono } from 'hono'
@@ -19,11 +20,16 @@ import {
 import { notFound, Problem } from '../errors.ts'
 import { actOnMember } from '../people/members.ts'
 import { refuseEasy } from '../people/password.ts'
-import { endSignIn, findSession, listSignIns } from '../people/sessions.ts'
-import { noteSecurity } from '../security-log.ts'
+import { endSignIn, findSession, goOnIn, listSignIns } from '../people/sessions.ts'
+import { noteSecurity, shownAccount } from '../security-log.ts'
 import { Id, valid } from './validate.ts'
 
 const SignInId = v.object({ id: v.pipe(v.string(), v.regex(/^[\w-]{1,100}$/, 'a sign-in')) })
+const Reset = v.object({
+  token: v.pipe(v.string(), v.regex(/^[\w-]{1,100}$/, 'a link is wanted')),
+  ...AnotherPassword.entries,
+})
+
 /** Workspaces of one person: each may fill the disk. */
 const OWNED_MAX = 20
 
@@ -36,17 +42,22 @@ export const sessionRoutes = (deps: AppDeps) => {
     return session
   }
   return (
-    new Hono()
+    new Hono<{ Bindings: HttpBindings }>()
       .get('/', async (c) => {
         const session = await findSession(deps, c.req.raw.headers)
         c.header('cache-control', 'no-store')
-        if (!session) return c.json({ signedIn: false as const, empty: await isEmptyInstall(db), without: null })
+        if (!session)
+          return c.json({
+            ...{ signedIn: false as const, empty: await isEmptyInstall(db), without: null },
+            sendsMails: deps.mailing !== undefined,
+          })
         const { id, name, email } = session.user
         const membership = await findMembership(db, { userId: id, sessionId: session.session.id })
         // an account that belongs to no workspace, or to none any more
-        if (!membership) return c.json({ signedIn: false as const, empty: false, without: { name, email } })
+        if (!membership)
+          return c.json({ signedIn: false as const, empty: false, without: { name, email }, sendsMails: false })
         return c.json({
-          ...{ signedIn: true as const, name, email },
+          ...{ signedIn: true as const, name, email, second: session.user.twoFactorEnabled === true },
           ...membership,
           workspaces: await listMemberships(db, id),
         })
@@ -113,6 +124,7 @@ export const sessionRoutes = (deps: AppDeps) => {
         const account = `password of ${id}`
         await limits.checkAccount(account, false)
         const before = await listSessionIds(db, id)
+        const workspaceId = (await findMembership(db, { userId: id, sessionId: session.session.id }))?.workspaceId
         const body = { currentPassword: current, newPassword: next, revokeOtherSessions: true }
         const changed = await auth.api
           .changePassword({ body, headers, returnHeaders: true })
@@ -125,9 +137,32 @@ export const sessionRoutes = (deps: AppDeps) => {
           noteSecurity(log, 'password change refused', { person: id })
           throw new Problem(422, 'That is not the password you have now; type it again.')
         }
+        await goOnIn(deps, changed.headers, workspaceId)
         for (const ended of before) events.endSession(ended)
         noteSecurity(log, 'password changed', { person: id })
         for (const cookie of changed.headers.getSetCookie()) c.header('set-cookie', cookie, { append: true })
+        return c.json({ ok: true })
+      })
+      // the answer is the same for an account that there is and one that there is not
+      .post('/forgotten', valid('json', Forgotten), async (c) => {
+        if (!deps.mailing)
+          throw new Problem(409, 'This server sends no mails. Ask whoever runs it, or an owner for a new invitation.')
+        const { email } = c.req.valid('json')
+        const address = deps.clientAddress(c.env?.incoming)
+        noteSecurity(log, 'password asked for by mail', { account: shownAccount(email), address })
+        if (await limits.takeForgotten(email, address)) await auth.api.requestPasswordReset({ body: { email } })
+        return c.json({ ok: true })
+      })
+      .post('/reset', valid('json', Reset), async (c) => {
+        const { token, next } = c.req.valid('json')
+        await limits.takeLink(token)
+        refuseEasy(next, [])
+        const done = await auth.api.resetPassword({ body: { token, newPassword: next } }).catch((error: unknown) => {
+          if (error instanceof APIError) return undefined
+          throw error
+        })
+        if (!done) throw new Problem(404, 'This link was used already, or its hour is over; ask for another one.')
+        noteSecurity(log, 'password changed by mail', { address: deps.clientAddress(c.env?.incoming) })
         return c.json({ ok: true })
       })
       // where one is signed in, and an end to any of it

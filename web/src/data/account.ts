@@ -3,15 +3,27 @@ import { api, read, send } from '../api/client.ts'
 
 export type NewOwner = { name: string; workspace: string; email: string; password: string }
 
-export const signIn = (email: string, password: string) =>
-  send('/api/auth/sign-in/email', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ email, password }),
-  })
+const sendJson = (path: string, body: object) =>
+  send(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
 
-export const signOut = () =>
-  send('/api/auth/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })
+/** @returns Whether a code is wanted too, by `signInByCode`. */
+export async function signIn(email: string, password: string): Promise<boolean> {
+  const answer = (await (await sendJson('/api/auth/sign-in/email', { email, password })).json()) as { code?: boolean }
+  return answer.code === true
+}
+/** The second step of signing in. @param code Six digits of an app, or a recovery code. */
+export const signInByCode = (code: string) => sendJson('/api/auth/sign-in/code', { code })
+
+export const askForLink = (email: string) => read(api.session.forgotten.$post({ json: { email } }))
+export const choosePassword = (token: string, next: string) => read(api.session.reset.$post({ json: { token, next } }))
+
+/** Begins a second factor: what the app has to know, and codes for when it is lost. Nothing changes yet. */
+export const beginSecond = (password: string) => read(api.session.second.begin.$post({ json: { password } }))
+export const confirmSecond = (code: string) => read(api.session.second.confirm.$post({ json: { code } }))
+export const endSecond = (password: string) => read(api.session.second.end.$post({ json: { password } }))
+export const newCodes = (password: string) => read(api.session.second.codes.$post({ json: { password } }))
+
+export const signOut = () => sendJson('/api/auth/sign-out', {})
 
 export const makeOwner = (owner: NewOwner) => read(api.session.owner.$post({ json: owner }))
 

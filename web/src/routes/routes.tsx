@@ -11,6 +11,7 @@ const view = (load: () => Promise<{ Component: React.ComponentType }>) => ({ laz
 export const routes: RouteObject[] = [
   { path: '/sign-in', ...view(async () => ({ Component: (await import('./sign-in.tsx')).SignInRoute })) },
   { path: '/first-owner', ...view(async () => ({ Component: (await import('./first-owner.tsx')).FirstOwnerRoute })) },
+  { path: '/reset/:token', ...view(async () => ({ Component: (await import('./reset.tsx')).ResetRoute })) },
   { path: '/i/:token', ...view(async () => ({ Component: (await import('./join.tsx')).JoinRoute })) },
   // a page to print stands outside the shell
   { path: '/hand-out/:packId/cards', ...view(async () => ({ Component: (await import('./cards.tsx')).CardsRoute })) },

@@ -14,7 +14,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 
-// The first five tables have the names and columns that the auth library expects.
+// The first six tables have the names and columns that the auth library expects.
 
 export const user = pgTable('user', {
   id: text().primaryKey(),
@@ -22,6 +22,7 @@ export const user = pgTable('user', {
   email: text().notNull().unique(),
   emailVerified: boolean().notNull().default(false),
   image: text(),
+  twoFactorEnabled: boolean().notNull().default(false),
   createdAt: timestamp().notNull().defaultNow(),
   updatedAt: timestamp().notNull().defaultNow(),
 })
@@ -67,6 +68,27 @@ export const verification = pgTable('verification', {
   createdAt: timestamp().notNull().defaultNow(),
   updatedAt: timestamp().notNull().defaultNow(),
 })
+
+/** What a person signs in with besides the password, as the auth library keeps it: encrypted by the server's secret. */
+export const twoFactor = pgTable(
+  'two_factor',
+  {
+    id: text().primaryKey(),
+    secret: text().notNull(),
+    backupCodes: text().notNull(),
+    userId: text()
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
+    /** Whether a first code has shown that the person's app knows the secret. */
+    verified: boolean().notNull().default(true),
+    failedVerificationCount: integer().notNull().default(0),
+    lockedUntil: timestamp(),
+    /** The hash of the code that was used last, and when: none is good twice (RFC 6238, 5.2). */
+    usedCode: text(),
+    usedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [uniqueIndex('two_factor_person').on(t.userId)],
+)
 
 export const rateLimit = pgTable('rate_limit', {
   id: text().primaryKey(),

@@ -6,6 +6,7 @@ export {
   member,
   rateLimit,
   session,
+  twoFactor,
   user,
   verification,
   workspace,

@@ -9,6 +9,7 @@ import {
   type LucideIcon,
   MonitorSmartphone,
   Plus,
+  ShieldCheck,
   Signature,
   Stamp,
   Users,
@@ -25,6 +26,7 @@ import { LibraryDialog } from './library-dialog.tsx'
 import { NewWorkspaceDialog } from './new-workspace-dialog.tsx'
 import { PasswordDialog } from './password-dialog.tsx'
 import { RoomDialog } from './room-dialog.tsx'
+import { SecondFactorDialog } from './second-factor-dialog.tsx'
 import { SignInsDialog } from './sign-ins-dialog.tsx'
 import { SigningDialog } from './signing-dialog.tsx'
 
@@ -60,6 +62,10 @@ const DIALOGS = {
   password: {
     ...{ called: 'Change password', Icon: KeyRound, of: 'person' },
     Dialog: ({ session, onClose }) => <PasswordDialog email={session.email} onClose={onClose} />,
+  },
+  second: {
+    ...{ called: 'Second step of signing in', Icon: ShieldCheck, of: 'person' },
+    Dialog: ({ session, onClose }) => <SecondFactorDialog isOn={session.second} onClose={onClose} />,
   },
 } as const satisfies Record<string, Entry>
 type DialogName = keyof typeof DIALOGS
