@@ -63,6 +63,55 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await expect(page.getByRole('region', { name: 'In both' })).toBeVisible()
     },
   },
+  { name: 'members', open: async (page) => void (await page.goto(`${satchel.url}/members`)) },
+  {
+    name: 'an invitation to be made',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/members`)
+      await page.getByRole('button', { name: 'Invite somebody' }).click()
+      await expect(page.getByRole('dialog')).toBeVisible()
+    },
+  },
+  {
+    name: 'the account',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.getByRole('button', { name: /^Account of/ }).click()
+      await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible()
+    },
+  },
+  {
+    name: 'where one is signed in',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.getByRole('button', { name: /^Account of/ }).click()
+      await page.getByRole('button', { name: 'Where you are signed in' }).click()
+      await expect(page.getByText('this one')).toBeVisible()
+    },
+  },
+  {
+    name: 'a second step of signing in',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/sort`)
+      await page.getByRole('button', { name: /^Account of/ }).click()
+      await page.getByRole('button', { name: 'Second step of signing in' }).click()
+      await page.getByLabel('Your password').fill('saltmarsh-demo')
+      await page.getByRole('button', { name: 'Go on' }).click()
+      await expect(page.getByTestId('secret')).toBeVisible()
+    },
+  },
+  {
+    name: 'an invitation',
+    open: async (page) => {
+      const data = { role: 'viewer', note: 'Ida', days: 7 }
+      const headers = { origin: satchel.url }
+      const made = await page.request.post(`${satchel.url}/api/members/invitations`, { data, headers })
+      await page.goto((await made.json()).link)
+      await expect(
+        page.getByRole('button', { name: 'Join', exact: true }).or(page.getByRole('button', { name: 'Go there' })),
+      ).toBeVisible()
+    },
+  },
   {
     name: 'a change of many brushes',
     open: async (page) => {

@@ -1,19 +1,27 @@
-/** What a member of a workspace is, a row each: what it is called, and what it may do. */
+/** What a member of a workspace is, a row each: what it is called, alone and in a sentence, and what such a one does. */
 export const ROLES = {
   owner: {
     called: 'Owner',
-    may: 'Everything, and who belongs to the workspace, its keys and its whole library.',
+    one: 'the owner',
+    does: 'does everything, and decides who belongs here',
     mayWrite: true,
     isOwner: true,
   },
   curator: {
     called: 'Curator',
-    may: 'Gathers, tunes, sorts, releases and hands out.',
+    one: 'a curator',
+    does: 'gathers, tunes, sorts, releases and hands out',
     mayWrite: true,
     isOwner: false,
   },
-  viewer: { called: 'Viewer', may: 'Looks at everything and changes nothing.', mayWrite: false, isOwner: false },
-} as const satisfies Record<string, { called: string; may: string; mayWrite: boolean; isOwner: boolean }>
+  viewer: {
+    called: 'Viewer',
+    one: 'a viewer',
+    does: 'looks at everything and changes nothing',
+    mayWrite: false,
+    isOwner: false,
+  },
+} as const satisfies Record<string, { called: string; one: string; does: string; mayWrite: boolean; isOwner: boolean }>
 export type Role = keyof typeof ROLES
 
 /** What others may be made; a workspace has one owner, who hands it over. */

@@ -6,7 +6,7 @@ import { type Meeting, presenceQuery, sayGone } from '../data/presence.ts'
 import { sessionQuery } from '../data/session.ts'
 
 /** Who else has a thing open just now, and who saved it last; nothing where one is alone with it. */
-export function WhoIsHere({ kind, id }: Meeting) {
+export default function WhoIsHere({ kind, id }: Meeting) {
   const { data: session } = useQuery(sessionQuery)
   const mayWrite = session?.signedIn === true && ROLES[session.role].mayWrite
   const { data } = useQuery({ ...presenceQuery({ kind, id }, mayWrite), enabled: session?.signedIn === true })
@@ -23,16 +23,20 @@ export function WhoIsHere({ kind, id }: Meeting) {
   const { others, saved } = data
   const isOfAnother = saved !== null && saved.person !== session.name
   if (others.length === 0 && !isOfAnother) return null
+  const who = `${inWords(others.map(({ name }) => name))} ${others.length === 1 ? 'is' : 'are'} here too`
   return (
-    <p role="status" className="flex flex-wrap items-center gap-x-2 gap-y-1 text-13 text-quiet">
+    <p role="status" className="min-w-0 text-right text-13 leading-tight">
       {others.length > 0 && (
-        <span className="inline-flex items-center gap-1.5 rounded-4 border border-line bg-raised px-1.5 py-0.5 text-ink">
-          <span aria-hidden className="h-2 w-2 rotate-45 bg-saddle" />
-          {inWords(others.map(({ name }) => name))} {others.length === 1 ? 'is' : 'are'} here too
+        <span className="flex items-center justify-end gap-1.5" title={who}>
+          <span aria-hidden className="h-2 w-2 shrink-0 rotate-45 bg-saddle" />
+          <span className="sr-only truncate wide:not-sr-only">{who}</span>
         </span>
       )}
       {isOfAnother && (
-        <span title={new Date(saved.at).toLocaleString('en')}>
+        <span
+          className="sr-only truncate text-12 text-quiet wide:not-sr-only wide:block"
+          title={new Date(saved.at).toLocaleString('en')}
+        >
           saved by {saved.person} {formatDistanceToNowStrict(new Date(saved.at), { addSuffix: true })}
         </span>
       )}

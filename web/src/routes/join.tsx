@@ -22,7 +22,7 @@ export function JoinRoute() {
   if (invitation.isPending) return <Loading what="the invitation" />
   if (invitation.isError) return <LoadError error={invitation.error} onRetry={() => void invitation.refetch()} />
   const { workspace, role, invitedBy, expiresAt, you } = invitation.data
-  const intro = `${invitedBy} invites you as ${ROLES[role].called.toLowerCase()}: ${ROLES[role].may} The invitation ends on ${format(new Date(expiresAt), 'd MMMM yyyy')}.`
+  const intro = `${invitedBy} invites you as ${ROLES[role].one}, who ${ROLES[role].does}. The invitation ends on ${format(new Date(expiresAt), 'd MMMM yyyy')}.`
   return (
     <>
       <title>{`${workspace} · Gentle Satchel`}</title>

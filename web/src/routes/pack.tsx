@@ -13,7 +13,7 @@ import { PackContents } from '../features/hand-out/pack-contents.tsx'
 import { PackFactsForm } from '../features/hand-out/pack-facts.tsx'
 import { Releases } from '../features/hand-out/releases.tsx'
 import { usePackChange } from '../features/hand-out/use-pack-change.ts'
-import { WhoIsHere } from '../meeting/who-is-here.tsx'
+import { MeetAt } from '../meeting/meeting-place.ts'
 import { useWrapping } from '../parcels/wrapping.ts'
 
 export function PackRoute() {
@@ -58,7 +58,7 @@ export function PackRoute() {
       >
         {title}
       </PageTitle>
-      <WhoIsHere kind="pack" id={packId} />
+      <MeetAt kind="pack" id={packId} />
       <div className="grid gap-8 wide:grid-cols-[320px_minmax(0,1fr)_minmax(0,1.1fr)]">
         <PackContents pack={pack.data} />
         <PackFactsForm pack={pack.data} />

@@ -110,7 +110,7 @@ export function AccountMenu({ session }: { session: Session }) {
           className="z-50 grid max-h-[calc(100dvh-72px)] w-64 gap-1 overflow-y-auto rounded-10 border border-line bg-raised p-3 shadow-lift"
         >
           <p className="truncate px-2 font-title text-18">{session.workspace}</p>
-          <p className="px-2 pb-1 text-13 text-quiet">You are {ROLES[session.role].called.toLowerCase()} here.</p>
+          <p className="px-2 pb-1 text-13 text-quiet">You are {ROLES[session.role].one} here.</p>
           <Popover.Close asChild>
             <Link to="/members" className={LINE}>
               <Users size={18} aria-hidden /> Members

@@ -85,7 +85,7 @@ function InviteDialog({ onClose }: { onClose: () => void }) {
             label="They come as"
             choices={GIVEN_ROLES.map((role) => ({
               value: role,
-              label: `${ROLES[role].called}: ${ROLES[role].may.toLowerCase().replace(/\.$/, '')}`,
+              label: `${ROLES[role].called}: ${ROLES[role].does}`,
             }))}
             {...field('role')}
           />

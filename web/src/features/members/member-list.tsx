@@ -27,11 +27,11 @@ export function MemberList({ members, workspaceId, role }: Props) {
     const may = (act: MemberAct) =>
       whyNotMember(act, { by: role, about: member.role, isSelf: member.isSelf }) === undefined
     const items: MenuItem[] = GIVEN_ROLES.filter((to) => to !== member.role && may({ kind: 'role', to })).map((to) => ({
-      label: `Make ${to === 'viewer' ? 'a viewer' : 'a curator'}`,
+      label: `Make ${ROLES[to].one}`,
       onSelect: () =>
         void change(
           () => setRole(member.id, to),
-          `${member.name} is a ${ROLES[to].called.toLowerCase()} now.`,
+          `${member.name} is ${ROLES[to].one} now.`,
           member.role === 'owner' ? undefined : () => setRole(member.id, member.role as 'curator' | 'viewer'),
         ),
     }))
@@ -97,7 +97,7 @@ export function MemberList({ members, workspaceId, role }: Props) {
                   {member.email}, since {format(new Date(member.joinedAt), 'd MMM yyyy')}
                 </p>
               </div>
-              <span className="text-13" title={ROLES[member.role].may}>
+              <span className="text-13" title={`${ROLES[member.role].called}: ${ROLES[member.role].does}`}>
                 {ROLES[member.role].called}
               </span>
               {items.length > 0 && (

@@ -8,11 +8,13 @@ import { fetched } from '../../components/fetched.tsx'
 import { Menu } from '../../components/menu.tsx'
 import { sessionQuery } from '../../data/session.ts'
 import { tallyQuery } from '../../data/tally.ts'
+import { useMeetingPlace } from '../../meeting/meeting-place.ts'
 import type { AccountMenu as WholeAccountMenu } from '../account/account-menu.tsx'
 import { JobRing } from '../jobs/job-ring.tsx'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
 
+const WhoIsHere = fetched(() => import('../../meeting/who-is-here.tsx'))
 /** Fetched when it is opened, with all that it opens. */
 const AccountMenu = fetched<ComponentProps<typeof WholeAccountMenu>>(async () => ({
   default: (await import('../account/account-menu.tsx')).AccountMenu,
@@ -45,7 +47,8 @@ export function Band({ onFind }: { onFind: () => void }) {
           <Stage key={stage.path} {...stage} tally={tallies[stage.path] ?? ''} />
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-1">
+      <div className="ml-auto flex min-w-0 items-center gap-1">
+        <HereToo />
         <button
           type="button"
           onClick={onFind}
@@ -60,6 +63,19 @@ export function Band({ onFind }: { onFind: () => void }) {
         <StageMenu tallies={tallies} />
       </div>
     </header>
+  )
+}
+
+/** Who else has open what this window is about: at the end where nothing is moved by it. */
+function HereToo() {
+  const at = useMeetingPlace((state) => state.at)
+  if (!at) return null
+  return (
+    <div className="mr-3 min-w-0 max-w-80">
+      <Suspense>
+        <WhoIsHere key={`${at.kind} ${at.id}`} {...at} />
+      </Suspense>
+    </div>
   )
 }
 

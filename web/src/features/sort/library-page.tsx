@@ -18,7 +18,7 @@ import {
 } from '../../data/library.ts'
 import { changeMany } from '../../data/many.ts'
 import { setsQuery } from '../../data/sets.ts'
-import { WhoIsHere } from '../../meeting/who-is-here.tsx'
+import { MeetAt } from '../../meeting/meeting-place.ts'
 import { ActionStrip } from './action-strip.tsx'
 import { BrushList } from './brush-list.tsx'
 import type { ChosenAct } from './choice.ts'
@@ -156,7 +156,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
             {title}
           </PageTitle>
           {shelf === 'set' && <SetNote note={sets.data?.sets.find(({ id }) => id === filter.setId)?.note} />}
-          {shelf === 'set' && filter.setId && <WhoIsHere kind="set" id={filter.setId} />}
+          {shelf === 'set' && filter.setId && <MeetAt kind="set" id={filter.setId} />}
           <NarrowRack current={filter.setId} shelf={shelf} filter={filter} onGo={leave} />
           <FilterBar filter={filter} sort={sort} view={view} focus={params.has('find')} change={go} />
           <BrushList

@@ -9,7 +9,7 @@ import { Button, buttonLook } from '../../components/button.tsx'
 import { PageTitle } from '../../components/page-title.tsx'
 import { type Brush, saveThumbnail, swapTip } from '../../data/brush.ts'
 import { materialsQuery } from '../../data/materials.ts'
-import { WhoIsHere } from '../../meeting/who-is-here.tsx'
+import { MeetAt } from '../../meeting/meeting-place.ts'
 import type { HandSettings } from '../../workers/stroke/pointer-strokes.ts'
 import { FindingsLine } from './canvas/findings-line.tsx'
 import { PaintArea } from './canvas/paint-area.tsx'
@@ -94,7 +94,7 @@ export function TunePage({ brush }: { brush: Brush }) {
       >
         {facts.name}
       </PageTitle>
-      <WhoIsHere kind="brush" id={brush.id} />
+      <MeetAt kind="brush" id={brush.id} />
       <SaveTrouble what="this brush" ahead={edit} />
       <div className="grid min-h-0 flex-1 gap-6 wide:grid-cols-[200px_minmax(0,1fr)_296px]">
         <div className="order-2 grid min-h-0 content-start gap-5 relative wide:order-none wide:overflow-y-auto wide:pr-1">
