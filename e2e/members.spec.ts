@@ -21,7 +21,7 @@ async function invite(page: Page, note: string, role: string): Promise<string> {
   await dialog.getByLabel('Whom it is for').fill(note)
   await dialog.getByLabel('They come as').selectOption(role)
   await dialog.getByRole('button', { name: 'Make the link' }).click()
-  const link = await dialog.getByTestId('invitation').textContent()
+  const link = await dialog.getByTestId('secret').textContent()
   await dialog.getByRole('button', { name: 'Done' }).click()
   return link ?? ''
 }
@@ -75,6 +75,21 @@ test('somebody is invited, works beside the owner at one brush, may only look, a
   await ida.getByRole('button', { name: 'Sign out' }).click()
   await expect(ida.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   await theirs.close()
+
+  // a program is let in by a token, until that is ended
+  await page.getByRole('button', { name: 'New token' }).click()
+  const making = page.getByRole('dialog', { name: 'New token' })
+  await making.getByLabel('What it is for').fill('Evening folder')
+  await making.getByRole('button', { name: 'Make the token' }).click()
+  const token = await making.getByTestId('secret').textContent()
+  await making.getByRole('button', { name: 'Done' }).click()
+  const program = () => fetch(`${satchel.url}/api/sets`, { headers: { authorization: `Bearer ${token}` } })
+  expect((await program()).status).toBe(200)
+  const tokens = page.getByRole('region', { name: 'Tokens' })
+  await expect(tokens.getByText(/^Work, of Maren Sandholt, until/)).toBeVisible()
+  await tokens.getByRole('button', { name: 'End the token Evening folder' }).click()
+  await expect(tokens.getByText(/^None\./)).toBeVisible()
+  expect((await program()).status).toBe(401)
 
   // all of it stands in the list, and in its file
   const done = page.getByRole('region', { name: 'What was done' })

@@ -20,6 +20,9 @@ import { EXIT, FileProblem, toFileProblem, UsageError } from './problems.ts'
 import { warn } from './say.ts'
 import { DEFAULT_SIZE, paintStrokeFile } from './stroke.ts'
 import { traceFile } from './trace.ts'
+import { gather } from './workspace/gather.ts'
+import { handOut, release } from './workspace/hand-out.ts'
+import { listBrushes, measureAll } from './workspace/library.ts'
 
 /** Set when the command line is built. */
 declare const SATCHEL_VERSION: string
@@ -201,6 +204,31 @@ function createProgram(done: (code: number) => void): Command {
     .option('--json', 'the whole description in JSON', false)
     .option('--schema', 'the JSON Schema of a description', false)
     .action(async (wanted: string | undefined, options) => done(await listDestinations(wanted, options)))
+
+  const there = command('workspace', 'Works in a running workspace, by a token: SATCHEL_AT is where it is, SATCHEL_TOKEN the token.')
+  const inWorkspace = (usage: string, description: string) =>
+    there.command(usage).description(description).addHelpText('after', CODES).exitOverride()
+      .option('--at <address>', 'where the workspace is, like https://satchel.example (default: SATCHEL_AT)')
+      .option('--json', 'the answer in JSON', false)
+  inWorkspace('gather', 'Sends files, or all that lies in folders, to the ledger, and waits until they are read.')
+    .argument('<path...>')
+    .option('--take', 'takes in what is to be taken', false)
+    .action(async (paths: string[], options) => done(await gather(paths, options)))
+  inWorkspace('list', 'Names its brushes.')
+    .option('--find <words>', 'only those that are found by words', '')
+    .action(async (options) => done(await listBrushes(options)))
+  inWorkspace('fit', 'Measures how like itself each brush arrives at each destination, where that is not known yet.')
+    .action(async (options) => done(await measureAll(options)))
+  inWorkspace('release', 'Releases a pack, and waits until it is built.')
+    .argument('<pack>', 'its title, or its id')
+    .argument('<version>', 'like 1.2.0')
+    .option('--notes <text>', 'what is new', '')
+    .action(async (pack: string, version: string, options) => done(await release(pack, version, options)))
+  inWorkspace('hand-out', 'Gives a release to somebody, and prints the link that is theirs.')
+    .argument('<pack>', 'its title, or its id')
+    .argument('<name>', 'whom it is for')
+    .option('--release <version>', 'which one (default: the newest)')
+    .action(async (pack: string, name: string, options) => done(await handOut(pack, name, options)))
   return program
 } // biome-ignore format: one option a line
 

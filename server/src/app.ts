@@ -9,6 +9,7 @@ import { NONCE, secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './app-deps.ts'
 import { askAs } from './asking.ts'
 import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from './errors.ts'
+import { tokenOf } from './people/identify.ts'
 import { answerSigning } from './people/signing.ts'
 import { actRoutes } from './routes/acts.ts'
 import { readRest } from './routes/body.ts'
@@ -17,6 +18,7 @@ import { brushRoutes } from './routes/brushes.ts'
 import { checkListRoutes } from './routes/check-list.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { coverRoutes } from './routes/covers.ts'
+import { describeApi } from './routes/describe-api.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
 import { editionRoutes } from './routes/editions.ts'
@@ -57,6 +59,7 @@ import { shopRoutes } from './routes/shops.ts'
 import { signingRoutes } from './routes/signing.ts'
 import { sourceRoutes } from './routes/sources.ts'
 import { stopMailRoutes } from './routes/stop-mails.ts'
+import { tokenRoutes } from './routes/tokens.ts'
 import { uploadRoutes } from './routes/uploads.ts'
 import { workspaceRoutes } from './routes/workspace.ts'
 import { noteSecurity } from './security-log.ts'
@@ -119,7 +122,10 @@ export function createApp(deps: AppDeps) {
     await next()
   })
   app.use('/api/*', async (c, next) => {
-    if (!isRead(c.req.method) && c.req.header('origin') !== deps.origin && !FROM_ANYWHERE.test(c.req.path)) {
+    // who comes by a token comes from no page: no browser sends one by itself
+    const isByToken = tokenOf(c.req.raw.headers) !== undefined && !OPEN_PARTS.has(c.req.path.split('/')[2] ?? '')
+    const isOurs = c.req.header('origin') === deps.origin || isByToken || FROM_ANYWHERE.test(c.req.path)
+    if (!isRead(c.req.method) && !isOurs) {
       throw new Problem(
         403,
         'This change came from another site and was refused; open Gentle Satchel itself and try again.',
@@ -166,6 +172,9 @@ export function createApp(deps: AppDeps) {
   )
 
   const api = mountApi(app, deps)
+  // made once it is asked for: all routes are there by then
+  const described = once(() => describeApi(app.routes, deps.origin))
+  app.get('/api/openapi.json', (c) => c.json(described()))
 
   app.all('/api/*', () => {
     throw new Problem(404, 'There is nothing at this address.')
@@ -184,6 +193,14 @@ export function createApp(deps: AppDeps) {
     })
   })
   return api
+}
+
+function once<Result>(make: () => Result): () => Result {
+  let made: { result: Result } | undefined
+  return () => {
+    made ??= { result: make() }
+    return made.result
+  }
 }
 
 const isJson = (contentType: string | undefined) =>
@@ -256,6 +273,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/session', secondFactorRoutes(deps))
     .route('/api/invitations', invitationRoutes(deps))
     .route('/api/members', memberRoutes(deps))
+    .route('/api/tokens', tokenRoutes(deps))
     .route('/api/presence', presenceRoutes(deps))
     .route('/api/h', handOutPageRoutes(deps))
     .route('/api/p', phonePageRoutes(deps))

@@ -21,6 +21,8 @@ export type SecurityEvent =
   | 'first owner made'
   | 'workspace made'
   | 'member invited'
+  | 'token made'
+  | 'token ended'
   | 'member changed'
   | 'member joined'
   | 'request refused'

@@ -1,5 +1,6 @@
 import * as v from 'valibot'
 import { GIVEN_ROLES } from '../members/roles.ts'
+import { TOKEN_DAYS, TOKEN_SCOPE_NAMES } from '../members/tokens.ts'
 import { Email, Password } from './account.ts'
 import { Line, Name } from './names.ts'
 
@@ -18,6 +19,19 @@ export const Invite = v.object({
   ),
 })
 export type Invite = v.InferOutput<typeof Invite>
+
+export const NewToken = v.object({
+  /** What it is for, so that one knows later which one to end. */
+  name: Name,
+  scope: v.picklist(TOKEN_SCOPE_NAMES),
+  days: v.pipe(
+    v.number('a number of days is needed'),
+    v.integer('whole days are needed'),
+    v.minValue(TOKEN_DAYS.least, `it lasts ${TOKEN_DAYS.least} day at least`),
+    v.maxValue(TOKEN_DAYS.most, `it lasts ${TOKEN_DAYS.most} days at most`),
+  ),
+})
+export type NewToken = v.InferOutput<typeof NewToken>
 
 export const GivenRole = v.object({ role: v.picklist(GIVEN_ROLES) })
 

@@ -4,6 +4,7 @@ export const AUDIT_KINDS = {
   'hand-out': 'Hand-out',
   member: 'Member',
   deletion: 'Deletion',
+  token: 'Token',
   key: 'Key',
   library: 'Whole library',
 } as const

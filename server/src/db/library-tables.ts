@@ -70,6 +70,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   workspace: { not: 'its maker and licence stand in the head of the file' },
   member: { not: OF_THIS_SERVER },
   invitation: { not: OF_THIS_SERVER },
+  apiToken: { not: OF_THIS_SERVER },
   auditLine: { not: OF_THIS_SERVER },
   presence: { not: UNDER_WAY },
   lastSave: { not: OF_THIS_SERVER },

@@ -5,7 +5,7 @@ import { type EveryRoute, type Ids, startWithAll } from '../testing/every-route.
 import { type Person, sentenceOf, type TestServer } from '../testing/test-server.ts'
 
 /** What one person's request may make anew without touching anything that is there. */
-const MAKES = /^POST \/api\/(sets|packs|pockets|gathers|shops|members\/invitations)$/
+const MAKES = /^POST \/api\/(sets|packs|pockets|gathers|shops|tokens|members\/invitations)$/
 
 let server: TestServer
 let owner: Person
@@ -76,6 +76,42 @@ describe('the borders of a workspace', () => {
     )
   })
 
+  it('are closed to a token that has ended, and let one that looks change nothing, at every route', async () => {
+    const by = (token: string): Person => ({
+      ...owner,
+      request: (path, init) =>
+        fetch(`${server.url}${path}`, { ...init, headers: { ...init?.headers, authorization: `Bearer ${token}` } }),
+    })
+    const make = (scope: string) =>
+      owner.post<{ id: string; token: string }>('/api/tokens', { name: 'Theirs', scope, days: 1 })
+    const [ended, looks] = [await make('work'), await make('read')]
+    await owner.post(`/api/tokens/${ended.id}/end`)
+    const before = await rowsOf(owner)
+    for (const route of every.routes) {
+      const key = `${route.method} ${route.path}`
+      expect([key, (await every.ask(by(ended.token), route)).status]).toEqual([key, 401])
+      if (key === 'GET /api/workspace/events') continue
+      const { status } = await every.ask(by(looks.token), route)
+      if (route.method === 'GET') expect([200, 304, 403, 422], key).toContain(status)
+      else expect([key, status]).toEqual([key, 403])
+    }
+    const withoutUse = (rows: string) => rows.split('\n').filter((row) => !row.startsWith('api_token '))
+    expect(withoutUse(await rowsOf(owner))).toEqual(withoutUse(before))
+  })
+
+  it('are closed to a sign-in that has ended, and to who belongs there no more, at every route', async () => {
+    const [left, removed] = [await server.owner(), await server.owner()]
+    await left.post('/api/auth/sign-out', {})
+    await server.parts.deps.db.delete(member).where(sql`workspace_id = ${removed.workspaceId}`)
+    const before = await rowsOf(owner)
+    for (const route of every.routes) {
+      const key = `${route.method} ${route.path}`
+      expect([key, (await every.ask(left, route)).status]).toEqual([key, 401])
+      expect([key, (await every.ask(removed, route)).status]).toEqual([key, 403])
+    }
+    expect(await rowsOf(owner)).toBe(before)
+  })
+
   it('are closed to the owner of another workspace: nothing is shown, nothing changes, nothing is taken over', async () => {
     const stranger = await server.owner()
     const before = await rowsOf(owner)
@@ -96,5 +132,32 @@ describe('the borders of a workspace', () => {
     const theirs = await rowsOf(stranger)
     for (const [kind, id] of Object.entries(ids))
       expect(theirs.includes(id), `the stranger has the ${kind}`).toBe(false)
+  })
+
+  // the last of all: what a curator may do is done
+  it('are closed to curators where something is the owner’s alone, and nowhere else', async () => {
+    const curator = await server.owner()
+    const { db } = server.parts.deps
+    await db.execute(sql`update member set workspace_id = ${owner.workspaceId}, role = 'curator'
+      where workspace_id = ${curator.workspaceId}`)
+    const refused: string[] = []
+    for (const route of every.routes) {
+      const key = `${route.method} ${route.path}`
+      if (key === 'GET /api/workspace/events') continue
+      const { status } = await every.ask(curator, route)
+      expect([key, status]).not.toEqual([key, 401])
+      if (status === 403) refused.push(key)
+    }
+    expect(refused.sort()).toEqual([
+      'DELETE /api/members/:personId',
+      'PATCH /api/members/:personId',
+      'POST /api/library',
+      'POST /api/members/:personId/hand-over',
+      'POST /api/members/invitations',
+      'POST /api/members/invitations/:id/end',
+      'POST /api/signing/export',
+      'POST /api/signing/import',
+      'POST /api/signing/rotate',
+    ])
   })
 })

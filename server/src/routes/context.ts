@@ -4,9 +4,8 @@ import type { Context } from 'hono'
 import { createMiddleware } from 'hono/factory'
 import type { AppDeps } from '../app-deps.ts'
 import { askAs } from '../asking.ts'
-import { findMembership } from '../db/members.ts'
 import { Problem } from '../errors.ts'
-import { findSession } from '../people/sessions.ts'
+import { identify, type Person, tokenOf } from '../people/identify.ts'
 
 /** What every signed-in request knows. */
 export type SignedIn = {
@@ -14,9 +13,12 @@ export type SignedIn = {
   Variables: {
     workspaceId: string
     role: Role
-    person: { id: string; name: string; email: string }
+    person: Person
     workspaceName: string
+    /** The sign-in, or the token, that it is by. */
     sessionId: string
+    /** Whether a program asks, by a token. */
+    isToken: boolean
     /** What a request was about, in the words of the audit list. */
     about?: string
   }
@@ -25,24 +27,29 @@ export type SignedIn = {
 /** Lets only signed-in members through, and says in which workspace they are. */
 export const signedIn = (deps: Pick<AppDeps, 'auth' | 'db' | 'events' | 'log'>) =>
   createMiddleware<SignedIn>(async (c, next) => {
-    const session = await findSession(deps, c.req.raw.headers)
-    if (!session) throw new Problem(401, 'Your sign-in has ended; sign in again to go on.')
-    const membership = await findMembership(deps.db, { userId: session.user.id, sessionId: session.session.id })
-    if (!membership) throw new Problem(403, 'This account belongs to no workspace; ask the owner to add it.')
-    c.set('workspaceId', membership.workspaceId)
-    c.set('workspaceName', membership.workspace)
-    c.set('role', membership.role)
-    c.set('sessionId', session.session.id)
-    c.set('person', { id: session.user.id, name: session.user.name, email: session.user.email })
+    const found = await identify(deps, c.req.raw.headers)
+    if (!found) throw new Problem(401, tokenOf(c.req.raw.headers) === undefined ? SIGNED_OUT : TOKEN_OVER)
+    if ('without' in found) throw new Problem(403, 'This account belongs to no workspace; ask the owner to add it.')
+    const { person, workspaceId, workspaceName, role, by, isToken } = found.who
+    c.set('workspaceId', workspaceId)
+    c.set('workspaceName', workspaceName)
+    c.set('role', role)
+    c.set('sessionId', by)
+    c.set('isToken', isToken)
+    c.set('person', person)
     const shown = c.req.header(SHOWN_WORKSPACE)
-    if (shown !== undefined && shown !== membership.workspaceId)
+    if (shown !== undefined && shown !== workspaceId)
       throw new Problem(409, 'This window shows another workspace than the one you are in now; load it anew.')
-    if (!ROLES[membership.role].mayWrite && !isRead(c.req.method))
-      throw new Problem(403, 'You may look but not change things here; ask the owner to make you a curator.')
+    if (!ROLES[role].mayWrite && !isRead(c.req.method)) throw new Problem(403, isToken ? TOKEN_LOOKS : ONLY_LOOKS)
     // whatever this request gives out is this person's; what only shows something ends when they leave
     const signal = isRead(c.req.method) || takesFile(c.req.method, c.req.path) ? c.req.raw.signal : undefined
-    await askAs({ workspaceId: membership.workspaceId, personId: session.user.id, signal }, next)
+    await askAs({ workspaceId, personId: person.id, signal }, next)
   })
+
+const SIGNED_OUT = 'Your sign-in has ended; sign in again to go on.'
+const TOKEN_OVER = 'This token has ended, or never was one; make another one on the page of members.'
+const ONLY_LOOKS = 'You may look but not change things here; ask the owner to make you a curator.'
+const TOKEN_LOOKS = 'This token may look but not change things; make one to work on the page of members.'
 
 /** The header by which a page says which workspace it shows, so that nothing is changed in another one by mistake. */
 const SHOWN_WORKSPACE = 'x-satchel-workspace'

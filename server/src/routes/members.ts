@@ -62,18 +62,18 @@ export const memberRoutes = (deps: AppDeps) => {
       await events.publish({ workspaceId, topic: 'members' })
       return c.json({ ok: true })
     })
-    .patch('/:personId', valid('param', PersonId), valid('json', GivenRole), async (c) => {
+    .patch('/:personId', ownerOnly, valid('param', PersonId), valid('json', GivenRole), async (c) => {
       const { role } = c.req.valid('json')
       const person = await act(c, c.req.valid('param').personId, { kind: 'role', to: role })
       about(c, `${person.name}, ${ROLES[person.role].called.toLowerCase()} to ${ROLES[role].called.toLowerCase()}`)
       return c.json({ was: person.role })
     })
-    .delete('/:personId', valid('param', PersonId), async (c) => {
+    .delete('/:personId', ownerOnly, valid('param', PersonId), async (c) => {
       const person = await act(c, c.req.valid('param').personId, { kind: 'remove' })
       about(c, `${person.name}, ${ROLES[person.role].called.toLowerCase()}`)
       return c.json({ ok: true })
     })
-    .post('/:personId/hand-over', valid('param', PersonId), async (c) => {
+    .post('/:personId/hand-over', ownerOnly, valid('param', PersonId), async (c) => {
       const person = await act(c, c.req.valid('param').personId, { kind: 'hand-over' })
       about(c, `to ${person.name}`)
       return c.json({ ok: true })

@@ -47,6 +47,8 @@ export const AUDITED: Readonly<Record<string, Row>> = {
   'POST /api/signing/import': { kind: 'key', said: 'Signing key taken in' },
   'POST /api/library': { kind: 'library', said: 'Whole library put in' },
   'POST /api/parcels': { kind: 'library', said: 'Whole library asked for', isSometimes: true },
+  'POST /api/tokens': { kind: 'token', said: 'Token made' },
+  'POST /api/tokens/:id/end': { kind: 'token', said: 'Token ended' },
   'POST /api/members/invitations': ofMember('Invited'),
   'POST /api/members/invitations/:id/end': ofMember('Invitation ended'),
   'PATCH /api/members/:personId': ofMember('Role changed'),

@@ -13,12 +13,18 @@ function holdsWhatCannotBeStored(value: unknown): boolean {
   return false
 }
 
+/** A part of a request, and the schema that it is held to. */
+export type CheckedPart = { target: keyof ValidationTargets; schema: v.GenericSchema }
+const parts = new WeakMap<object, CheckedPart>()
+/** What a handler of a route checks, where it checks a part of the request. */
+export const partOf = (handler: object): CheckedPart | undefined => parts.get(handler)
+
 /** Checks a part of the request against a schema; what fails is answered with one sentence. */
 export const valid = <Target extends keyof ValidationTargets, Schema extends v.GenericSchema>(
   target: Target,
   schema: Schema,
-) =>
-  vValidator(target, schema, (result) => {
+) => {
+  const check = vValidator(target, schema, (result) => {
     if (result.success) {
       if (holdsWhatCannotBeStored(result.output))
         throw new Problem(422, 'It holds characters that no text may have (NUL or half a character). Take them out.')
@@ -28,6 +34,9 @@ export const valid = <Target extends keyof ValidationTargets, Schema extends v.G
     const where = v.getDotPath(issue as never)
     throw new Problem(422, `${where ? `${where}: ` : ''}${issue.message}. Change it and try again.`)
   })
+  parts.set(check, { target, schema })
+  return check
+}
 
 export const Id = v.object({ id: v.pipe(v.string(), v.uuid()) })
 export const Ids = v.pipe(v.array(v.pipe(v.string(), v.uuid())), v.minLength(1), v.maxLength(20_000))

@@ -8,10 +8,10 @@ import { countTaken } from '../db/gather-lines.ts'
 import { findOpenGather } from '../db/gathers.ts'
 import { countOut } from '../db/hand-outs.ts'
 import { countBrushes } from '../db/list-brushes.ts'
-import { findFacts, findMembership, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
+import { findFacts, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
 import { measureRoom } from '../library/room.ts'
-import { findSession } from '../people/sessions.ts'
+import { identify } from '../people/identify.ts'
 import type { SignedIn } from './context.ts'
 import { valid } from './validate.ts'
 
@@ -59,9 +59,8 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspa
         stream.onAbort(() => ended.abort())
         // who has signed out, or works in another workspace by now; a database that is away for a moment ends no stream
         const isStill = async () => {
-          const session = await findSession({ auth, db, events, log }, c.req.raw.headers)
-          const who = session && { userId: session.user.id, sessionId: session.session.id }
-          return who !== null && (await findMembership(db, who))?.workspaceId === c.get('workspaceId')
+          const found = await identify({ auth, db, events, log }, c.req.raw.headers)
+          return found !== undefined && 'who' in found && found.who.workspaceId === c.get('workspaceId')
         }
         try {
           await hello()

@@ -70,7 +70,8 @@ export type Ids = Record<
   | 'setupCard'
   | 'act'
   | 'search'
-  | 'invitation',
+  | 'invitation'
+  | 'token',
   string
 >
 
@@ -117,6 +118,8 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
   })
   const invite = { role: 'viewer', note: 'Ida', days: 3 }
   const { id: invitation } = await owner.post<{ id: string }>('/api/members/invitations', invite)
+  const newToken = { name: 'Theirs', scope: 'read', days: 3 }
+  const { id: token } = await owner.post<{ id: string }>('/api/tokens', newToken)
   const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
@@ -127,7 +130,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), otherSet, brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    invitation, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
+    invitation, token, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
   } // biome-ignore format: a table
 }
 
@@ -191,7 +194,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/tokens\//, 'token'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -311,6 +314,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     },
     'POST /api/shops': { name: 'Theirs' },
     'POST /api/members/invitations': { role: 'viewer', note: 'Theirs', days: 3 },
+    'POST /api/tokens': { name: 'Theirs', scope: 'read', days: 3 },
     'PATCH /api/members/:personId': { role: 'viewer' },
     'PUT /api/shops/:id/closed': { isClosed: true },
     'PUT /api/shops/:id/products': { code: 'theirs', packId: ids.pack },

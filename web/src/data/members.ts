@@ -1,3 +1,4 @@
+import type { NewToken } from '@satchel/core/forms/members'
 import type { AuditKind } from '@satchel/core/members/audit'
 import type { GivenRole } from '@satchel/core/members/roles'
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query'
@@ -60,9 +61,20 @@ export const join = (token: string) => read(api.invitations[':token'].join.$post
 export const joinAnew = (token: string, json: { name: string; email: string; password: string }) =>
   read(api.invitations[':token'].account.$post({ param: { token }, json }))
 
-export const switchTo = (id: string) => read(api.session.workspace.$post({ json: { id } }))
+/** Goes on in another workspace. The page begins anew: nothing of one stays in a window that shows another one. */
+export async function goToWorkspace(id: string): Promise<void> {
+  await read(api.session.workspace.$post({ json: { id } }))
+  window.location.assign('/sort')
+}
 export const makeWorkspace = (name: string) => read(api.session.workspaces.$post({ json: { name } }))
 export const leave = (id: string) => read(api.session.leave.$post({ json: { id } }))
+
+const loadTokens = () => read(api.tokens.$get())
+/** One's own tokens; of all members for the owner. */
+export const tokensQuery = queryOptions({ queryKey: ['members', 'tokens'], queryFn: loadTokens })
+export type Token = Awaited<ReturnType<typeof loadTokens>>['tokens'][number]
+export const makeToken = (json: NewToken) => read(api.tokens.$post({ json }))
+export const endToken = (id: string) => read(api.tokens[':id'].end.$post({ param: { id } }))
 
 const loadSignIns = () => read(api.session['sign-ins'].$get())
 /** Where one is signed in. */

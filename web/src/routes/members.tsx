@@ -1,3 +1,4 @@
+import { ROLES } from '@satchel/core/members/roles'
 import { useQuery } from '@tanstack/react-query'
 import { plural } from '../components/format.ts'
 import { PageTitle } from '../components/page-title.tsx'
@@ -7,6 +8,7 @@ import { sessionQuery } from '../data/session.ts'
 import { AuditList } from '../features/members/audit-list.tsx'
 import { Invitations } from '../features/members/invitations.tsx'
 import { MemberList } from '../features/members/member-list.tsx'
+import { Tokens } from '../features/members/tokens.tsx'
 
 /** Who belongs to the workspace, who is invited, and what was done of weight. */
 export function MembersRoute() {
@@ -23,6 +25,7 @@ export function MembersRoute() {
         <div className="grid gap-8">
           <MemberList members={members.data.members} workspaceId={workspaceId} role={role} />
           {role === 'owner' && <Invitations invitations={members.data.invitations} />}
+          {ROLES[role].mayWrite && <Tokens ofAll={role === 'owner'} />}
         </div>
         <AuditList />
       </div>

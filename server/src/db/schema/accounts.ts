@@ -1,5 +1,6 @@
 import { AUDIT_KIND_NAMES, type AuditKind } from '@satchel/core/members/audit'
 import { GIVEN_ROLES, ROLES, type Role } from '@satchel/core/members/roles'
+import { TOKEN_SCOPE_NAMES } from '@satchel/core/members/tokens'
 import { sql } from 'drizzle-orm'
 import {
   bigint,
@@ -158,6 +159,29 @@ export const invitation = pgTable(
     joinedAt: timestamp({ withTimezone: true }),
   },
   (t) => [index('invitation_workspace').on(t.workspaceId, t.createdAt)],
+)
+
+/** By what a program comes in its person's name, until it ends. */
+export const apiToken = pgTable(
+  'api_token',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    workspaceId: uuid()
+      .notNull()
+      .references(() => workspace.id, { onDelete: 'cascade' }),
+    userId: text()
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    scope: text({ enum: TOKEN_SCOPE_NAMES }).notNull(),
+    /** The token is shown once; this finds it. */
+    tokenHash: text().notNull().unique(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp({ withTimezone: true }).notNull(),
+    usedAt: timestamp({ withTimezone: true }),
+    endedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index('api_token_workspace').on(t.workspaceId, t.userId)],
 )
 
 /** What was done of weight in a workspace, by whom: nothing of it is ever changed. */

@@ -1,5 +1,6 @@
 export {
   account,
+  apiToken,
   auditLine,
   installClaim,
   invitation,

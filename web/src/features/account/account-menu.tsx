@@ -19,7 +19,7 @@ import { type ComponentType, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { toastError } from '../../components/toasts.tsx'
 import { signOut } from '../../data/account.ts'
-import { switchTo } from '../../data/members.ts'
+import { goToWorkspace } from '../../data/members.ts'
 import type { Session } from '../../data/session.ts'
 import { FactsDialog } from './facts-dialog.tsx'
 import { LibraryDialog } from './library-dialog.tsx'
@@ -88,8 +88,7 @@ export function AccountMenu({ session }: { session: Session }) {
       toastError(error)
     }
   }
-  // nothing of one workspace stays in a window that shows another one
-  const goTo = (id: string) => switchTo(id).then(() => window.location.assign('/sort'), toastError)
+  const goTo = (id: string) => goToWorkspace(id).catch(toastError)
   const list = (of: Entry['of']) =>
     NAMES.filter((name) => DIALOGS[name].of === of).map((name) => {
       const { called, Icon } = DIALOGS[name]

@@ -40,9 +40,13 @@ export function LibraryDialog({ workspace, isOwner, onClose }: Props) {
             ].join(', ')}
             .
           </p>
-          <Button kind="primary" disabled={library.data.isEmpty} onClick={save}>
-            <Library size={18} aria-hidden /> Save the whole library
-          </Button>
+          {isOwner ? (
+            <Button kind="primary" disabled={library.data.isEmpty} onClick={save}>
+              <Library size={18} aria-hidden /> Save the whole library
+            </Button>
+          ) : (
+            <p className="text-quiet">The owner of the workspace can save all of it as one file.</p>
+          )}
           <h3 className="border-t border-line pt-3 font-medium">Give a library back</h3>
           {library.data.isEmpty && isOwner ? (
             <GiveBack onClose={onClose} />

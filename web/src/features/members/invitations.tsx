@@ -1,7 +1,7 @@
 import { INVITATION_DAYS, Invite } from '@satchel/core/forms/members'
 import { GIVEN_ROLES, ROLES } from '@satchel/core/members/roles'
 import { format } from 'date-fns'
-import { Copy, UserPlus } from 'lucide-react'
+import { UserPlus } from 'lucide-react'
 import { useState } from 'react'
 import * as v from 'valibot'
 import { Button } from '../../components/button.tsx'
@@ -9,8 +9,8 @@ import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
 import { Refused, useForm } from '../../components/form.tsx'
 import { plural } from '../../components/format.ts'
-import { toast, toastError } from '../../components/toasts.tsx'
 import { endInvitation, invite, type Members } from '../../data/members.ts'
+import { ShownOnce } from './shown-once.tsx'
 import { useMemberChange } from './use-member-change.ts'
 
 const DAYS = [INVITATION_DAYS.least, 3, INVITATION_DAYS.usual, 14, INVITATION_DAYS.most].map(String)
@@ -102,27 +102,12 @@ function InviteDialog({ onClose }: { onClose: () => void }) {
           </div>
         </form>
       ) : (
-        <>
-          <p>This link is shown once. It is good for one person.</p>
-          <p
-            className="measure select-all break-all rounded-4 border border-line bg-raised p-3"
-            data-testid="invitation"
-          >
-            {link}
-          </p>
-          <div className="flex justify-end gap-3">
-            <Button
-              onClick={() =>
-                void navigator.clipboard.writeText(link).then(() => toast('The link is copied.'), toastError)
-              }
-            >
-              <Copy size={18} aria-hidden /> Copy the link
-            </Button>
-            <Button kind="primary" onClick={onClose}>
-              Done
-            </Button>
-          </div>
-        </>
+        <ShownOnce
+          what="link"
+          secret={link}
+          words="This link is shown once. It is good for one person."
+          onDone={onClose}
+        />
       )}
     </Dialog>
   )

@@ -4,9 +4,12 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useLocation, useMatch, useNavigate } from 'react-router'
 import { Dialog } from '../../components/dialog.tsx'
 import { formatCount } from '../../components/format.ts'
+import { toastError } from '../../components/toasts.tsx'
 import { findBrushesQuery } from '../../data/brush.ts'
+import { goToWorkspace } from '../../data/members.ts'
 import { packsQuery } from '../../data/packs.ts'
 import type { Wanted } from '../../data/parcels.ts'
+import { sessionQuery } from '../../data/session.ts'
 import { setsQuery } from '../../data/sets.ts'
 import { useWrapping } from '../../parcels/wrapping.ts'
 import { STAGES } from './stages.ts'
@@ -47,6 +50,8 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
     enabled: q !== '',
     placeholderData: keepPreviousData,
   })
+  const session = useQuery(sessionQuery).data
+  const others = session?.signedIn ? session.workspaces.filter(({ id }) => id !== session.workspaceId) : []
   const toSave = useWhatToSave()
   const wrap = useWrapping((state) => state.wrap)
   const run = (act: () => void) => () => {
@@ -68,6 +73,7 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
         { value: 'go to same marks', name: 'Same marks', onSelect: go('/sort/same') },
         { value: 'looks like a picture or drawing', name: 'Looks like …', onSelect: go('/sort/looks-like') },
         { value: 'go to shops that sell', name: 'Shops', onSelect: go('/hand-out/shops') },
+        { value: 'go to members invitations what was done audit', name: 'Members', onSelect: go('/members') },
         { value: 'look into the bin', name: 'The bin', onSelect: go('/sort?bin=1') },
         { value: 'brushes in no set', name: 'Brushes in no set', onSelect: go('/sort?loose=1') },
       ],
@@ -87,6 +93,14 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
         value: `pack ${title} ${id}`,
         name: title,
         onSelect: go(`/hand-out/${id}`),
+      })),
+    },
+    {
+      heading: 'Other workspaces',
+      lines: others.map(({ id, name }) => ({
+        value: `workspace ${name} ${id}`,
+        name,
+        onSelect: run(() => void goToWorkspace(id).catch(toastError)),
       })),
     },
     {
