@@ -148,6 +148,10 @@ export async function findFacts(db: Db, workspaceId: string): Promise<WorkspaceF
   return row ?? { maker: '', licence: '' }
 }
 
+export async function renameWorkspace(db: Db, workspaceId: string, name: string): Promise<void> {
+  await db.update(workspace).set({ name }).where(eq(workspace.id, workspaceId))
+}
+
 export async function saveFacts(db: Db, workspaceId: string, facts: WorkspaceFacts): Promise<void> {
   await db.update(workspace).set(facts).where(eq(workspace.id, workspaceId))
 }

@@ -21,6 +21,7 @@ describe('accounts', () => {
       signedIn: false,
       empty: true,
       without: null,
+      sendsMails: false,
     })
     const weak = await post('/api/session/owner', { ...owner, password: 'short' })
     expect(weak.status).toBe(422)

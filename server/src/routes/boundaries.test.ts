@@ -158,6 +158,7 @@ describe('the borders of a workspace', () => {
       'POST /api/signing/export',
       'POST /api/signing/import',
       'POST /api/signing/rotate',
+      'PUT /api/workspace/name',
     ])
   })
 })

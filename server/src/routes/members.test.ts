@@ -240,6 +240,9 @@ describe('members', () => {
     const { id } = await owner.post<{ id: string }>('/api/session/workspaces', { name: 'Second' })
     expect(await owner.json('/api/session')).toMatchObject({ workspaceId: id, workspace: 'Second', role: 'owner' })
     expect(await owner.json('/api/sets')).toEqual({ sets: [] })
+    await owner.post('/api/workspace/name', { name: 'Second house' }, 'PUT')
+    expect(await owner.json('/api/session')).toMatchObject({ workspaceId: id, workspace: 'Second house' })
+    expect((await audit(owner))[0]).toBe('Test Owner · member · Workspace renamed: Second to Second house')
   })
 })
 

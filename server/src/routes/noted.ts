@@ -47,6 +47,7 @@ export const AUDITED: Readonly<Record<string, Row>> = {
   'POST /api/signing/import': { kind: 'key', said: 'Signing key taken in' },
   'POST /api/library': { kind: 'library', said: 'Whole library put in' },
   'POST /api/parcels': { kind: 'library', said: 'Whole library asked for', isSometimes: true },
+  'PUT /api/workspace/name': ofMember('Workspace renamed'),
   'POST /api/tokens': { kind: 'token', said: 'Token made' },
   'POST /api/tokens/:id/end': { kind: 'token', said: 'Token ended' },
   'POST /api/members/invitations': ofMember('Invited'),

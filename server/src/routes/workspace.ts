@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
+import { NewWorkspace } from '@satchel/core/forms/members'
 import { Line } from '@satchel/core/forms/names'
 import { Hono } from 'hono'
 import { streamSSE } from 'hono/streaming'
@@ -8,11 +9,13 @@ import { countTaken } from '../db/gather-lines.ts'
 import { findOpenGather } from '../db/gathers.ts'
 import { countOut } from '../db/hand-outs.ts'
 import { countBrushes } from '../db/list-brushes.ts'
-import { findFacts, hideStarters, isStarterHidden, saveFacts } from '../db/members.ts'
+import { findFacts, hideStarters, isStarterHidden, renameWorkspace, saveFacts } from '../db/members.ts'
 import { countLooseEnds } from '../fit/loose-ends.ts'
 import { measureRoom } from '../library/room.ts'
 import { identify } from '../people/identify.ts'
 import type { SignedIn } from './context.ts'
+import { about } from './noted.ts'
+import { ownerOnly } from './owner-only.ts'
 import { valid } from './validate.ts'
 
 const PING_MS = 20_000
@@ -37,6 +40,13 @@ export const workspaceRoutes = ({ auth, db, pool, events, log, stopping, workspa
       await hideStarters(db, c.get('workspaceId'), starterHidden)
       await events.publish({ workspaceId: c.get('workspaceId'), topic: 'library' })
       return c.json({ starterHidden })
+    })
+    .put('/name', ownerOnly, valid('json', NewWorkspace), async (c) => {
+      const { name } = c.req.valid('json')
+      about(c, `${c.get('workspaceName')} to ${name}`)
+      await renameWorkspace(db, c.get('workspaceId'), name)
+      await events.publish({ workspaceId: c.get('workspaceId'), topic: 'members' })
+      return c.json({ was: c.get('workspaceName') })
     })
     .get('/facts', async (c) => c.json(await findFacts(db, c.get('workspaceId'))))
     .put('/facts', valid('json', v.object({ maker: Line, licence: Line })), async (c) => {

@@ -1,6 +1,7 @@
 import { MAIL_KINDS, type MailKind } from '@satchel/core/mail/template'
 import { personKey } from '@satchel/core/people/read-people'
 import type { AppDeps } from '../app-deps.ts'
+import { insertAuditLines } from '../db/audit.ts'
 import { prepareEditions } from '../db/editions.ts'
 import { insertBatch } from '../db/hand-outs.ts'
 import { listTemplates } from '../db/mails.ts'
@@ -56,6 +57,8 @@ async function give({ db, links }: Needed, purchase: OpenPurchase): Promise<void
     // refunded, or given by another server, meanwhile: nothing of this stays
     if (!handOut || !(await setGiven(tx, purchase, handOut.id))) tx.rollback()
     if (editionId) await prepareEditions(tx, workspaceId, { id: editionId })
+    const line = { workspaceId, person: 'A shop', kind: 'hand-out' as const, said: `Handed out by a sale: ${name}` }
+    await insertAuditLines(tx, [line])
   })
 }
 

@@ -314,6 +314,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     },
     'POST /api/shops': { name: 'Theirs' },
     'POST /api/members/invitations': { role: 'viewer', note: 'Theirs', days: 3 },
+    'PUT /api/workspace/name': { name: 'Theirs' },
     'POST /api/tokens': { name: 'Theirs', scope: 'read', days: 3 },
     'PATCH /api/members/:personId': { role: 'viewer' },
     'PUT /api/shops/:id/closed': { isClosed: true },

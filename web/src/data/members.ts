@@ -66,6 +66,7 @@ export async function goToWorkspace(id: string): Promise<void> {
   await read(api.session.workspace.$post({ json: { id } }))
   window.location.assign('/sort')
 }
+export const renameWorkspace = (name: string) => read(api.workspace.name.$put({ json: { name } }))
 export const makeWorkspace = (name: string) => read(api.session.workspaces.$post({ json: { name } }))
 export const leave = (id: string) => read(api.session.leave.$post({ json: { id } }))
 

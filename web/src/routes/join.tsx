@@ -9,6 +9,8 @@ import { Button, buttonLook } from '../components/button.tsx'
 import { TextField } from '../components/field.tsx'
 import { Refused, useForm } from '../components/form.tsx'
 import { LoadError, Loading } from '../components/states.tsx'
+import { toastError } from '../components/toasts.tsx'
+import { signOut } from '../data/account.ts'
 import { invitationQuery, join, joinAnew } from '../data/members.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
 
@@ -26,7 +28,11 @@ export function JoinRoute() {
   return (
     <>
       <title>{`${workspace} · Gentle Satchel`}</title>
-      {you ? <Joining {...{ token, workspace, intro, you }} /> : <Coming {...{ token, workspace, intro }} />}
+      {you ? (
+        <Joining {...{ token, workspace, intro, you }} onSignedOut={() => invitation.refetch()} />
+      ) : (
+        <Coming {...{ token, workspace, intro }} />
+      )}
     </>
   )
 }
@@ -34,7 +40,13 @@ export function JoinRoute() {
 type Where = { token: string; workspace: string; intro: string }
 
 /** With the account that is signed in. */
-function Joining({ token, workspace, intro, you }: Where & { you: { name: string; email: string; isIn: boolean } }) {
+function Joining({
+  token,
+  workspace,
+  intro,
+  you,
+  onSignedOut,
+}: Where & { you: { name: string; email: string; isIn: boolean }; onSignedOut: () => unknown }) {
   const [{ isSending, refused }, setState] = useState<{ isSending: boolean; refused?: string }>({ isSending: false })
   const send = async () => {
     setState({ isSending: true })
@@ -58,6 +70,9 @@ function Joining({ token, workspace, intro, you }: Where & { you: { name: string
       <Refused>{refused}</Refused>
       <Button kind="primary" type="submit" disabled={isSending}>
         {isSending ? 'Joining …' : you.isIn ? 'Go there' : 'Join'}
+      </Button>
+      <Button kind="quiet" onClick={() => void signOut().then(onSignedOut).catch(toastError)}>
+        Take another account
       </Button>
     </AccountCard>
   )

@@ -8,6 +8,7 @@ import { sessionQuery } from '../data/session.ts'
 import { AuditList } from '../features/members/audit-list.tsx'
 import { Invitations } from '../features/members/invitations.tsx'
 import { MemberList } from '../features/members/member-list.tsx'
+import { RenameWorkspace } from '../features/members/rename-workspace.tsx'
 import { Tokens } from '../features/members/tokens.tsx'
 
 /** Who belongs to the workspace, who is invited, and what was done of weight. */
@@ -20,7 +21,12 @@ export function MembersRoute() {
   return (
     <div className="px-6 pb-8 pt-5">
       <title>Members · Gentle Satchel</title>
-      <PageTitle note={`${workspace}, ${plural(members.data.members.length, 'member')}`}>Members</PageTitle>
+      <PageTitle
+        note={`${workspace}, ${plural(members.data.members.length, 'member')}`}
+        aside={role === 'owner' && <RenameWorkspace name={workspace} />}
+      >
+        Members
+      </PageTitle>
       <div className="grid items-start gap-8 wide:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <div className="grid gap-8">
           <MemberList members={members.data.members} workspaceId={workspaceId} role={role} />
