@@ -7,16 +7,20 @@ import { Line, Name } from './names.ts'
 /** After how many days an invitation ends that nobody has taken. */
 export const INVITATION_DAYS = { least: 1, most: 30, usual: 7 } as const
 
+/** How long something lasts. */
+const Days = ({ least, most }: { least: number; most: number }) =>
+  v.pipe(
+    v.number('a number of days is needed'),
+    v.integer('whole days are needed'),
+    v.minValue(least, `it lasts ${least} day at least`),
+    v.maxValue(most, `it lasts ${most} days at most`),
+  )
+
 export const Invite = v.object({
   role: v.picklist(GIVEN_ROLES),
   /** Whom it is for, for those who read the list. */
   note: Line,
-  days: v.pipe(
-    v.number('a number of days is needed'),
-    v.integer('whole days are needed'),
-    v.minValue(INVITATION_DAYS.least, `it lasts ${INVITATION_DAYS.least} day at least`),
-    v.maxValue(INVITATION_DAYS.most, `it lasts ${INVITATION_DAYS.most} days at most`),
-  ),
+  days: Days(INVITATION_DAYS),
 })
 export type Invite = v.InferOutput<typeof Invite>
 
@@ -24,12 +28,7 @@ export const NewToken = v.object({
   /** What it is for, so that one knows later which one to end. */
   name: Name,
   scope: v.picklist(TOKEN_SCOPE_NAMES),
-  days: v.pipe(
-    v.number('a number of days is needed'),
-    v.integer('whole days are needed'),
-    v.minValue(TOKEN_DAYS.least, `it lasts ${TOKEN_DAYS.least} day at least`),
-    v.maxValue(TOKEN_DAYS.most, `it lasts ${TOKEN_DAYS.most} days at most`),
-  ),
+  days: Days(TOKEN_DAYS),
 })
 export type NewToken = v.InferOutput<typeof NewToken>
 

@@ -1,6 +1,7 @@
 import { valibotResolver } from '@hookform/resolvers/valibot'
 import { type DefaultValues, type FieldValues, type Path, useForm as useHookForm } from 'react-hook-form'
 import type { GenericSchema, InferInput, InferOutput } from 'valibot'
+import { Button } from './button.tsx'
 
 type Form<Values extends FieldValues, Output> = {
   schema: GenericSchema<Values, Output>
@@ -56,3 +57,15 @@ export const Refused = ({ children }: { children: string | undefined }) =>
       {children}
     </p>
   ) : null
+
+type End = { refused: string | undefined; isSending: boolean; send: string; sending?: string }
+
+/** The end of a form in a dialog: what was refused, and the button that sends it. */
+export const FormEnd = ({ refused, isSending, send, sending = send }: End) => (
+  <div className="flex items-center justify-end gap-3">
+    <Refused>{refused}</Refused>
+    <Button kind="primary" type="submit" disabled={isSending}>
+      {isSending ? sending : send}
+    </Button>
+  </div>
+)

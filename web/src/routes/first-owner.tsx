@@ -1,4 +1,4 @@
-import { Owner, PASSWORD_CHARS } from '@satchel/core/forms/account'
+import { Owner } from '@satchel/core/forms/account'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Navigate } from 'react-router'
 import { Button } from '../components/button.tsx'
@@ -7,6 +7,7 @@ import { Refused, useForm } from '../components/form.tsx'
 import { makeOwner } from '../data/account.ts'
 import { sessionQuery } from '../data/session.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
+import { NewPasswordField } from '../features/account/new-password-field.tsx'
 
 export function FirstOwnerRoute() {
   const client = useQueryClient()
@@ -30,13 +31,7 @@ export function FirstOwnerRoute() {
       <TextField label="Your name" autoComplete="name" {...field('name')} />
       <TextField label="Name of the workspace" hint="A studio, a class, or simply you." {...field('workspace')} />
       <TextField label="E-mail" type="email" autoComplete="username" {...field('email')} />
-      <TextField
-        label="Password"
-        type="password"
-        autoComplete="new-password"
-        hint={`At least ${PASSWORD_CHARS.least} characters.`}
-        {...field('password')}
-      />
+      <NewPasswordField label="Password" {...field('password')} />
       <Refused>{refused}</Refused>
       <Button kind="primary" type="submit" disabled={isSending}>
         {isSending ? 'Making it …' : 'Make the workspace'}

@@ -1,4 +1,3 @@
-import { PASSWORD_CHARS } from '@satchel/core/forms/account'
 import { Newcomer } from '@satchel/core/forms/members'
 import { ROLES } from '@satchel/core/members/roles'
 import { useQuery } from '@tanstack/react-query'
@@ -13,6 +12,7 @@ import { toastError } from '../components/toasts.tsx'
 import { signOut } from '../data/account.ts'
 import { invitationQuery, join, joinAnew } from '../data/members.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
+import { NewPasswordField } from '../features/account/new-password-field.tsx'
 
 /** Everything begins anew there: nothing of another workspace stays in the window. */
 const goIn = () => window.location.assign('/sort')
@@ -92,13 +92,7 @@ function Coming({ token, workspace, intro }: Where) {
     <AccountCard title={`Join ${workspace}`} intro={intro} form={form}>
       <TextField label="Your name" autoComplete="name" {...field('name')} />
       <TextField label="E-mail" type="email" autoComplete="username" {...field('email')} />
-      <TextField
-        label="Password"
-        type="password"
-        autoComplete="new-password"
-        hint={`At least ${PASSWORD_CHARS.least} characters.`}
-        {...field('password')}
-      />
+      <NewPasswordField label="Password" {...field('password')} />
       <Refused>{refused}</Refused>
       <Button kind="primary" type="submit" disabled={isSending}>
         {isSending ? 'Joining …' : 'Make an account and join'}

@@ -1,11 +1,11 @@
-import { AnotherPassword, PASSWORD_CHARS } from '@satchel/core/forms/account'
+import { AnotherPassword } from '@satchel/core/forms/account'
 import { useNavigate, useParams } from 'react-router'
 import { Button } from '../components/button.tsx'
-import { TextField } from '../components/field.tsx'
 import { Refused, useForm } from '../components/form.tsx'
 import { toast } from '../components/toasts.tsx'
 import { choosePassword } from '../data/account.ts'
 import { AccountCard } from '../features/account/account-card.tsx'
+import { NewPasswordField } from '../features/account/new-password-field.tsx'
 
 /** Where the link of a mail leads: another password is chosen. */
 export function ResetRoute() {
@@ -23,13 +23,7 @@ export function ResetRoute() {
   return (
     <AccountCard title="Another password" intro="Wherever you are signed in, that ends." form={form}>
       <title>Another password · Gentle Satchel</title>
-      <TextField
-        label="New password"
-        type="password"
-        autoComplete="new-password"
-        hint={`At least ${PASSWORD_CHARS.least} characters.`}
-        {...field('next')}
-      />
+      <NewPasswordField label="New password" {...field('next')} />
       <Refused>{refused}</Refused>
       <Button kind="primary" type="submit" disabled={isSending}>
         {isSending ? 'Changing it …' : 'Change password'}

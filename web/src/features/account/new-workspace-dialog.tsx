@@ -1,8 +1,7 @@
 import { NewWorkspace } from '@satchel/core/forms/members'
-import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { makeWorkspace } from '../../data/members.ts'
 
 /** Makes another workspace, with a library of its own, and goes there. */
@@ -24,12 +23,7 @@ export function NewWorkspaceDialog({ onClose }: { onClose: () => void }) {
     >
       <form {...form} className="grid gap-3">
         <TextField label="Name of the workspace" hint="A studio, a class, or simply you." {...field('name')} />
-        <div className="flex items-center justify-end gap-3">
-          <Refused>{refused}</Refused>
-          <Button kind="primary" type="submit" disabled={isSending}>
-            {isSending ? 'Making it …' : 'Make it and go there'}
-          </Button>
-        </div>
+        <FormEnd refused={refused} isSending={isSending} send="Make it and go there" sending="Making it …" />
       </form>
     </Dialog>
   )

@@ -1,10 +1,10 @@
-import { NewPassword, PASSWORD_CHARS } from '@satchel/core/forms/account'
-import { Button } from '../../components/button.tsx'
+import { NewPassword } from '@satchel/core/forms/account'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { toast } from '../../components/toasts.tsx'
 import { changePassword } from '../../data/account.ts'
+import { NewPasswordField } from './new-password-field.tsx'
 
 /** Changes one's own password; the account is signed out everywhere else. */
 export function PasswordDialog({ email, onClose }: { email: string; onClose: () => void }) {
@@ -32,19 +32,8 @@ export function PasswordDialog({ email, onClose }: { email: string; onClose: () 
           autoComplete="current-password"
           {...field('current')}
         />
-        <TextField
-          label="New password"
-          type="password"
-          autoComplete="new-password"
-          hint={`At least ${PASSWORD_CHARS.least} characters.`}
-          {...field('next')}
-        />
-        <div className="flex items-center justify-end gap-3">
-          <Refused>{refused}</Refused>
-          <Button kind="primary" type="submit" disabled={isSending}>
-            {isSending ? 'Changing it …' : 'Change password'}
-          </Button>
-        </div>
+        <NewPasswordField label="New password" {...field('next')} />
+        <FormEnd refused={refused} isSending={isSending} send="Change password" sending="Changing it …" />
       </form>
     </Dialog>
   )

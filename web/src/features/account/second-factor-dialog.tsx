@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { QrCode } from '../../components/qr-code.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { beginSecond, confirmSecond, endSecond, newCodes } from '../../data/account.ts'
@@ -65,12 +65,7 @@ function WithPassword({ act, onSend }: { act: string; onSend: (password: string)
   return (
     <form {...form} className="grid gap-3">
       <TextField label="Your password" type="password" autoComplete="current-password" {...field('password')} />
-      <div className="flex items-center justify-end gap-3">
-        <Refused>{refused}</Refused>
-        <Button kind="primary" type="submit" disabled={isSending}>
-          {act}
-        </Button>
-      </div>
+      <FormEnd refused={refused} isSending={isSending} send={act} />
     </form>
   )
 }
@@ -110,12 +105,7 @@ function Confirm({ begun: { uri }, onConfirmed }: { begun: Begun; onConfirmed: (
         hint="It changes every half minute."
         {...field('code')}
       />
-      <div className="flex items-center justify-end gap-3">
-        <Refused>{refused}</Refused>
-        <Button kind="primary" type="submit" disabled={isSending}>
-          Turn it on
-        </Button>
-      </div>
+      <FormEnd refused={refused} isSending={isSending} send="Turn it on" />
     </form>
   )
 }

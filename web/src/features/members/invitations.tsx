@@ -7,7 +7,7 @@ import * as v from 'valibot'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { plural } from '../../components/format.ts'
 import { endInvitation, invite, type Members } from '../../data/members.ts'
 import { ShownOnce } from './shown-once.tsx'
@@ -94,12 +94,7 @@ function InviteDialog({ onClose }: { onClose: () => void }) {
             choices={DAYS.map((days) => ({ value: days, label: plural(Number(days), 'day') }))}
             {...field('days')}
           />
-          <div className="flex items-center justify-end gap-3">
-            <Refused>{refused}</Refused>
-            <Button kind="primary" type="submit" disabled={isSending}>
-              {isSending ? 'Making it …' : 'Make the link'}
-            </Button>
-          </div>
+          <FormEnd refused={refused} isSending={isSending} send="Make the link" sending="Making it …" />
         </form>
       ) : (
         <ShownOnce

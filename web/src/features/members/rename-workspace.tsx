@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { renameWorkspace } from '../../data/members.ts'
 import { useMemberChange } from './use-member-change.ts'
 
@@ -45,12 +45,7 @@ function RenameDialog({ name: was, onClose }: { name: string; onClose: () => voi
     >
       <form {...form} className="grid gap-3">
         <TextField label="Name of the workspace" {...field('name')} />
-        <div className="flex items-center justify-end gap-3">
-          <Refused>{refused}</Refused>
-          <Button kind="primary" type="submit" disabled={isSending}>
-            Rename it
-          </Button>
-        </div>
+        <FormEnd refused={refused} isSending={isSending} send="Rename it" />
       </form>
     </Dialog>
   )

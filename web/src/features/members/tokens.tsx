@@ -8,7 +8,7 @@ import * as v from 'valibot'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
 import { SelectField, TextField } from '../../components/field.tsx'
-import { Refused, useForm } from '../../components/form.tsx'
+import { FormEnd, useForm } from '../../components/form.tsx'
 import { plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { endToken, makeToken, type Token, tokensQuery } from '../../data/members.ts'
@@ -104,12 +104,7 @@ function TokenDialog({ onClose }: { onClose: () => void }) {
             choices={DAYS.map((days) => ({ value: days, label: plural(Number(days), 'day') }))}
             {...field('days')}
           />
-          <div className="flex items-center justify-end gap-3">
-            <Refused>{refused}</Refused>
-            <Button kind="primary" type="submit" disabled={isSending}>
-              {isSending ? 'Making it …' : 'Make the token'}
-            </Button>
-          </div>
+          <FormEnd refused={refused} isSending={isSending} send="Make the token" sending="Making it …" />
         </form>
       ) : (
         <ShownOnce
