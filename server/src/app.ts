@@ -1,14 +1,12 @@
 import { randomUUID } from 'node:crypto'
 import type { HttpBindings } from '@hono/node-server'
-import { FormatError, LimitError } from '@satchel/core/errors'
 import { checkNesting } from '@satchel/core/formats/json'
 import { type Context, Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
-import { HTTPException } from 'hono/http-exception'
 import { NONCE, secureHeaders } from 'hono/secure-headers'
 import type { AppDeps } from './app-deps.ts'
 import { askAs } from './asking.ts'
-import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from './errors.ts'
+import { Problem } from './errors.ts'
 import { tokenOf } from './people/identify.ts'
 import { answerSigning } from './people/signing.ts'
 import { actRoutes } from './routes/acts.ts'
@@ -19,6 +17,7 @@ import { checkListRoutes } from './routes/check-list.ts'
 import { isRead, type SignedIn, signedIn, takesFile } from './routes/context.ts'
 import { coverRoutes } from './routes/covers.ts'
 import { describeApi } from './routes/describe-api.ts'
+import { describeError } from './routes/describe-error.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
 import { editionRoutes } from './routes/editions.ts'
@@ -184,7 +183,7 @@ export function createApp(deps: AppDeps) {
   app.onError((error, c) => {
     // who asked has left: nothing of it went wrong, and nobody hears the answer
     if (c.req.raw.signal.aborted) return c.body(null, 499 as 500)
-    const { status, detail } = describe(error)
+    const { status, detail } = describeError(error)
     if (status === 429) c.header('retry-after', String(SLOWER_SECONDS))
     if (status === 503) c.header('retry-after', String(RETRY_SECONDS))
     else if (status >= 500) deps.log.error({ err: error, path: c.req.path, method: c.req.method }, 'request failed')
@@ -316,35 +315,6 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/fit', fitRoutes(deps))
     .route('/api/installs', installRoutes(deps))
     .route('/api/loose-ends', looseEndRoutes(deps))
-}
-
-/** With which status a request is answered whose work was refused. */
-const REFUSED_AS: Record<Reason, number> = { gone: 404, clash: 409, unfit: 422, tooMuch: 429, noRoom: 507 }
-
-function describe(error: Error): { status: number; detail: string } {
-  if (error instanceof Problem) return { status: error.status, detail: error.message }
-  if (error instanceof Refusal) return { status: REFUSED_AS[error.reason], detail: error.message }
-  if (isDatabaseAway(error))
-    return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
-  if (isDiskFull(error))
-    return {
-      status: 507,
-      detail: 'There is no room left on the disk; nothing was changed. Ask whoever runs the server to make room.',
-    }
-  if (isUnfitValue(error))
-    return {
-      status: 422,
-      detail: 'A value of this request cannot be stored; nothing was changed. Check it and try again.',
-    }
-  if (error instanceof TaskGivenUp) return { status: 422, detail: error.message }
-  if (error instanceof LimitError) return { status: 413, detail: `${error.message}.` }
-  if (error instanceof FormatError) return { status: 422, detail: `${error.message}.` }
-  if (error instanceof HTTPException)
-    return { status: error.status, detail: error.message || 'The request could not be read.' }
-  return {
-    status: 500,
-    detail: 'Something failed on the server; nothing was changed. Try again, and look into the log if it stays.',
-  }
 }
 
 /** The routes' types, for the page's client. */

@@ -28,6 +28,12 @@ export async function gather(paths: readonly string[], options: Options): Promis
       `it holds ${files.length} files, and ${FILES_MAX} are sent at once; send a part of it.`,
     )
   const { id } = await there.post('/api/gathers', Made)
+  // what others have put there is theirs to decide on
+  if (options.take && (await there.get(`/api/gathers/${id}`, Ledger)).files.total > 0)
+    throw new WorkspaceProblem(
+      there.shown,
+      'other files wait in the ledger; take them in or drop them on the page first, or send these without --take.',
+    )
   for (const { file, path } of files)
     await there.sendFile(`/api/gathers/${id}/files?path=${encodeURIComponent(path)}`, file, Anything)
   const { tally } = await readThrough(there, id)

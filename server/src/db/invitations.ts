@@ -95,7 +95,11 @@ export const takeInvitation = (db: Db, tokenHash: string, who: { userId: string;
       .values({ workspaceId, userId: who.userId, role })
       .onConflictDoNothing()
       .returning({ role: member.role })
-    if (added.length > 0) await tx.update(invitation).set({ joinedAt: sql`now()` }).where(eq(invitation.id, found.id))
+    if (added.length > 0)
+      await tx
+        .update(invitation)
+        .set({ joinedAt: sql`now()` })
+        .where(and(eq(invitation.workspaceId, workspaceId), eq(invitation.id, found.id)))
     if (who.sessionId) await tx.update(session).set({ workspaceId }).where(eq(session.id, who.sessionId))
     return { workspaceId, role, note, isNew: added.length > 0 }
   })

@@ -75,6 +75,11 @@ describe('the shell, by a token', () => {
     const looks = await tokenTo('read')
     const refused = await run(looks, 'gather', folder)
     expect([refused.code, refused.said]).toEqual([1, expect.stringContaining('This token may look')])
+    // what others have put into the ledger is not taken in along the way
+    const { id } = await owner.post<{ id: string }>('/api/gathers')
+    await owner.upload(id, 'Waits/wren.png', blotPng(9))
+    const busy = await run(await tokenTo('work'), 'gather', folder, '--take')
+    expect([busy.code, busy.said]).toEqual([1, expect.stringContaining('other files wait in the ledger')])
     const unknown = await run(looks, 'release', 'No such pack', '1.0.0')
     expect([unknown.code, unknown.said]).toEqual([1, expect.stringContaining('there is no pack "No such pack"')])
     const wrong = await run('satchel_nothing', 'list')
