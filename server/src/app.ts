@@ -24,6 +24,7 @@ import { editionRoutes } from './routes/editions.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { frameRoutes } from './routes/frames.ts'
 import { gatherEndRoutes } from './routes/gather-ends.ts'
+import { followedRoutes } from './routes/followed.ts'
 import { gatherRoutes } from './routes/gathers.ts'
 import { handOutPageRoutes } from './routes/hand-out-page.ts'
 import { handOutRoutes } from './routes/hand-outs.ts'
@@ -278,6 +279,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/p', phonePageRoutes(deps))
     .route('/api/phone-links', phoneLinkRoutes(deps))
     .route('/api/workspace', workspaceRoutes(deps))
+    .route('/api/followed', followedRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
     .route('/api/gathers', uploadRoutes(deps))
     .route('/api/gathers', gatherEndRoutes(deps))

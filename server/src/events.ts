@@ -21,6 +21,7 @@ export type SatchelEvent = {
     | 'looks'
     | 'members'
     | 'presence'
+    | 'followed'
   id?: string
 }
 

@@ -17,6 +17,7 @@ import { keepFolders } from './fit/class-over.ts'
 import { fitAllJob } from './fit/measure-all.ts'
 import { FitMeasurer } from './fit/measurer.ts'
 import { prepareInstallJob } from './fit/prepare-install.ts'
+import { announceFiles } from './gather/take-file.ts'
 import { gatherRead } from './gather/read-job.ts'
 import { gatherShrink } from './gather/shrink-job.ts'
 import { buildEdition } from './hand-out/build-edition.ts'
@@ -117,12 +118,12 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   // before jobs, which have scratch files of their own
   const letCacheBe = await keepCache(cacheOf(cacheFolder, options.cacheBudgetMb), log)
   const scratch = join(cacheFolder, 'scratch')
-  const jobs = new JobQueue({
+  const jobs: JobQueue = new JobQueue({
     db,
     events,
     log,
     handlers: {
-      'gather-read': gatherRead(base, scratch),
+      'gather-read': gatherRead(base, { scratch, announce: (of) => announceFiles({ ...base, jobs }, of) }),
       'gather-shrink': gatherShrink(base),
       'build-release': buildRelease(base, scratch),
       'build-edition': buildEdition(base, scratch),

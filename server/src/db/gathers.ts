@@ -17,7 +17,7 @@ export async function findOpenGather(db: Db, workspaceId: string) {
   const [row] = await db
     .select()
     .from(gather)
-    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.state, 'open')))
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.state, 'open'), isNull(gather.folderId)))
     .orderBy(asc(gather.createdAt))
     .limit(1)
   return row
@@ -37,6 +37,19 @@ export async function openGather(db: Db, workspaceId: string): Promise<typeof ga
   if (found) return found
   const [made] = await db.insert(gather).values({ workspaceId }).onConflictDoNothing().returning()
   return made ?? openGather(db, workspaceId)
+}
+
+/** The gather that files of a followed folder are read by. */
+export async function openFolderGather(db: Db, workspaceId: string, folderId: string): Promise<{ id: string }> {
+  const find = () =>
+    db
+      .select({ id: gather.id })
+      .from(gather)
+      .where(and(eq(gather.workspaceId, workspaceId), eq(gather.folderId, folderId), eq(gather.state, 'open')))
+  const [found] = await find()
+  if (found) return found
+  const [made] = await db.insert(gather).values({ workspaceId, folderId }).onConflictDoNothing().returning({ id: gather.id })
+  return made ?? openFolderGather(db, workspaceId, folderId)
 }
 
 /** Ends an open gather. @returns Whether it was still open: only one caller gets true. */

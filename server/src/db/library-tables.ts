@@ -24,6 +24,7 @@ const BY_BRUSH = `(select case when b.starter then b.name else b.id::text end fr
 const OF_THIS_SERVER = 'who may come in, and how, is of this server: a backup holds it'
 const WORKED_OUT = 'is worked out anew from the rest'
 const OF_THIS_MACHINE = 'what lies in the folders of apps here'
+const FOLLOWED = 'folders are followed by who has them, at this server'
 const UNDER_WAY = 'what is only under way'
 
 /**
@@ -86,6 +87,10 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   shopProduct: { not: 'who sells, and by which secret, is of this server' },
   purchase: { not: 'who got something, and their addresses, stay on this server' },
   phoneLink: { not: OF_THIS_SERVER },
+  followedFolder: { not: FOLLOWED },
+  followedFile: { not: FOLLOWED },
+  followedPart: { not: FOLLOWED },
+  followedDay: { not: FOLLOWED },
   gather: { not: UNDER_WAY },
   gatherFile: { not: UNDER_WAY },
   gatherLine: { not: UNDER_WAY },

@@ -12,6 +12,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
 import { isDatabaseAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
 import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
+import { type OfFolder, settleFollowed } from './followed/settle.ts'
 import { joinSettings } from './join-settings.ts'
 import { addLine, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
@@ -22,10 +23,11 @@ import { READ_AHEAD, type Reader, ReadingProgress } from './reader.ts'
 
 /**
  * Reads every waiting file of a gather into lines of its ledger. May run again at any time: each file counts once.
- * @param scratch A folder for what has to be unpacked before it is read.
+ * @param ways.scratch A folder for what has to be unpacked before it is read.
+ * @param ways.announce Says that files wait in another ledger.
  */
-export const gatherRead = (deps: Deps, scratch: string): JobHandler<'gather-read'> => ({
-  run: (context) => readGather(deps, context, scratch),
+export const gatherRead = (deps: Deps, ways: Ways): JobHandler<'gather-read'> => ({
+  run: (context) => readGather(deps, context, ways),
   more: async ({ workspaceId, subjectId }) => {
     const gather = await findGather(deps.db, workspaceId, subjectId)
     const { total, read } = await countGatherFiles(deps.db, workspaceId, subjectId)
@@ -33,7 +35,9 @@ export const gatherRead = (deps: Deps, scratch: string): JobHandler<'gather-read
   },
 })
 
-async function readGather(deps: Deps, context: JobContext<'gather-read'>, scratch: string): Promise<void> {
+type Ways = { scratch: string; announce: (of: { workspaceId: string; gatherId: string }) => Promise<void> }
+
+async function readGather(deps: Deps, context: JobContext<'gather-read'>, { scratch, announce }: Ways): Promise<void> {
   const { workspaceId, subjectId: gatherId } = context.job
   try {
     await mkdir(scratch, { recursive: true })
@@ -46,8 +50,12 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>, scratc
       ),
     )
     await joinSettings(deps, workspaceId, gatherId)
-    await markNewer(deps.db, workspaceId, gatherId, context.signal)
-    await markDuplicates(deps, workspaceId, gatherId, context.signal)
+    const folderId = (await findGather(deps.db, workspaceId, gatherId))?.folderId
+    if (folderId) await settleFolder(deps, { workspaceId, folderId, gatherId, signal: context.signal }, announce)
+    else {
+      await markNewer(deps.db, workspaceId, gatherId, context.signal)
+      await markDuplicates(deps, workspaceId, gatherId, context.signal)
+    }
     await deps.events.publish({ workspaceId, topic: 'gather', id: gatherId })
   } finally {
     // Cancelled while this was reading: what was written since then goes too.
@@ -56,6 +64,15 @@ async function readGather(deps: Deps, context: JobContext<'gather-read'>, scratc
       await deleteOrphanBlobs(deps.db, workspaceId, await clearGather(deps.db, workspaceId, gatherId))
     }
   }
+}
+
+/** What was read of a followed folder is settled, and told to all whom it changes something for. */
+async function settleFolder(deps: Deps, of: OfFolder, announce: Ways['announce']): Promise<void> {
+  const { workspaceId } = of
+  const { isChanged, ledgerId } = await settleFollowed(deps, of)
+  if (ledgerId) await announce({ workspaceId, gatherId: ledgerId })
+  if (isChanged) await deps.events.publish({ workspaceId, topic: 'library' })
+  await deps.events.publish({ workspaceId, topic: 'followed', id: of.folderId })
 }
 
 /** What the readers of one job share. */

@@ -1,3 +1,4 @@
+import type { FileSha } from '@satchel/core/hashes'
 import type { AppDeps } from '../app-deps.ts'
 import type { Db } from '../db/database.ts'
 import { addGatherFile, type GatherFile } from '../db/gathers.ts'
@@ -27,11 +28,14 @@ export async function takeFile(
     workspaceId,
     gatherId,
     handOutId,
+    followedId,
     admit,
   }: Omit<FileOfLedger, 'path'> & {
     /** The link of this server that it comes by, if any. */
     handOutId?: string
-    admit: (tx: Db) => Promise<string | undefined>
+    /** The file of a followed folder that it is, if it is one. */
+    followedId?: string
+    admit: (tx: Db, sha256: FileSha) => Promise<string | undefined>
   },
   body: AsyncIterable<Uint8Array>,
   maxBytes: number,
@@ -42,8 +46,11 @@ export async function takeFile(
   let file: GatherFile | undefined
   try {
     file = await db.transaction(async (tx) => {
-      const path = await admit(tx)
-      const from = handOutId === undefined ? {} : { handOutId }
+      const path = await admit(tx, blobSha)
+      const from = {
+        ...(handOutId === undefined ? {} : { handOutId }),
+        ...(followedId === undefined ? {} : { followedId }),
+      }
       return path === undefined
         ? undefined
         : addGatherFile(tx, { workspaceId, gatherId, path, sizeBytes, blobSha, ...from })

@@ -14,6 +14,7 @@ import { listOfferedCards } from '../db/setup-cards.ts'
 import { forgetOrigins, lockTaking, noteOrigins } from '../db/taken.ts'
 import { Refusal } from '../errors.ts'
 import { layOutCards, undoCards } from '../library/setup-cards.ts'
+import { noteFollowed } from './followed/note-followed.ts'
 import { nameOf } from './lines.ts'
 import { findSetsOf, notePacks, noteSame, originOfLine, partNewer, takeNewer } from './newer/take-newer.ts'
 
@@ -62,6 +63,7 @@ export async function takeIn(db: Db, workspaceId: string, gatherId: string): Pro
     const packIds = await notePacks(tx, act, [...lines, ...same], homes)
     const origins = brushes.flatMap((line, i) => (line.origin ? originOfLine(line, entryOf(ids, i), packIds) : []))
     await noteOrigins(tx, workspaceId, gatherId, origins)
+    await noteFollowed(tx, workspaceId, gatherId, { lines: all, taken: brushes, ids })
     const { followed, restored, kept, grains } = await takeNewer(tx, act, newer, packIds)
     // of what is the same already, this release is the one it is told from later
     await noteSame(tx, act, same, packIds)

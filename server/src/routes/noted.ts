@@ -59,6 +59,7 @@ export const AUDITED: Readonly<Record<string, Row>> = {
 
 /** Deletions that stand in no list: what is under way, or only a part of something. */
 export const NOT_AUDITED: Readonly<Record<string, string>> = {
+  'DELETE /api/followed/:id': 'its brushes stay',
   'DELETE /api/pockets/:id/items/:itemId': 'a part of a pocket',
   'DELETE /api/packs/:id/cover': 'a part of a pack',
   'DELETE /api/parcels/:id': 'a file that was made to be fetched',

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { BUILT_IN } from '@satchel/core/destinations/built-in'
 import { wholePlan } from '@satchel/core/editions/plan'
@@ -26,8 +26,13 @@ const coverOf = (brushId: string) => ({
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
 
+/** A folder that is followed, and what lies in it. */
+const toFollow = { name: 'Sketches', by: 'program', zone: 'Europe/Oslo' }
+const leaf = { path: 'leaf.png', sha256: createHash('sha256').update(blotPng(9)).digest('hex'), sizeBytes: 1 }
+
 /** Routes that take whole files, and what their address then says. */
 const FILES: readonly [RegExp, string][] = [
+  [/followed\/:id\/files$/, `?path=leaf.png&sha256=${leaf.sha256}`],
   [/files$/, '?path=x.png'],
   [/^POST \/api\/(sources|materials)$/, '?name=x.png'],
   [/^POST \/api\/library$/, ''],
@@ -71,7 +76,8 @@ export type Ids = Record<
   | 'act'
   | 'search'
   | 'invitation'
-  | 'token',
+  | 'token'
+  | 'followed',
   string
 >
 
@@ -120,6 +126,8 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
   const { id: invitation } = await owner.post<{ id: string }>('/api/members/invitations', invite)
   const newToken = { name: 'Theirs', scope: 'read', days: 3 }
   const { id: token } = await owner.post<{ id: string }>('/api/tokens', newToken)
+  const { id: followed } = await owner.post<{ id: string }>('/api/followed', toFollow)
+  await owner.post(`/api/followed/${followed}/look`, { files: [leaf] })
   const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
@@ -130,7 +138,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), otherSet, brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    invitation, token, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
+    invitation, token, followed, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
   } // biome-ignore format: a table
 }
 
@@ -194,7 +202,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/tokens\//, 'token'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/followed\//, 'followed'], [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/tokens\//, 'token'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -224,6 +232,9 @@ const fillWith =
 const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
   const some = { ids: [ids.brush] }
   const bodies: Record<string, Record<string, unknown>> = {
+    'POST /api/followed': { ...toFollow, name: 'Other sketches' },
+    'POST /api/followed/:id/look': { files: [] },
+    'POST /api/followed/:id/answer': { fileId: ids.followed, isSame: false },
     'POST /api/sets': { name: 'New' },
     'PATCH /api/sets/:id': { name: 'Theirs' },
     'POST /api/sets/:id/move': { afterId: null },

@@ -22,6 +22,7 @@ export const MAKES_OLD = {
   looks: ['looks', 'brushes-by-look'],
   members: ['members', 'session'],
   presence: ['presence'],
+  followed: ['followed', 'acts'],
   fit: ['fit', 'tally', 'fit-count', 'pack'],
 } as const satisfies Record<Topic, readonly [string, ...string[]]> // biome-ignore format: a table
 

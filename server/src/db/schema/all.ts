@@ -28,6 +28,7 @@ export {
   mendFile,
   standInFile,
 } from './fit.ts'
+export { followedDay, followedFile, followedFolder, followedPart } from './followed.ts'
 export type { LineBrush } from './gather.ts'
 export { gather, gatherFile, gatherLine, upload } from './gather.ts'
 export { delivery, handOut, handOutNote } from './hand-outs.ts'

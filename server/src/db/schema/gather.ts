@@ -6,6 +6,7 @@ import type { Decision } from '@satchel/core/newer/merge'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, parsed, withRecipe } from './columns.ts'
+import { followedFile, followedFolder } from './followed.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 import type { OfferedCard } from './setup-cards.ts'
 import type { LineSource, LineTaken } from './taken.ts'
@@ -24,12 +25,17 @@ export const gather = pgTable(
       .default('open'),
     createdAt: createdAt(),
     endedAt: maybeAt(),
+    /** The folder whose files are read by it; what is new of them goes on to the one that everybody sees. */
+    folderId: uuid().references(() => followedFolder.id, { onDelete: 'cascade' }),
     /** What taking in added, so that it can be taken back. */
     added: jsonb().$type<TakenRows>(),
     /** What of its loose ends was mended, the newest last. */
     mends: jsonb().$type<LineMend[]>().notNull().default([]),
   },
-  (t) => [uniqueIndex('gather_one_open').on(t.workspaceId).where(sql`${t.state} = 'open'`)],
+  (t) => [
+    uniqueIndex('gather_one_open').on(t.workspaceId).where(sql`${t.state} = 'open' and ${t.folderId} is null`),
+    uniqueIndex('gather_one_followed').on(t.folderId).where(sql`${t.state} = 'open'`),
+  ],
 )
 
 /** The rows that taking a ledger in added to the library, and the brushes that it brought to another version. */
@@ -67,8 +73,13 @@ export const gatherFile = pgTable(
     cards: jsonb().$type<OfferedCard[]>(),
     /** The link of this server that it came by, if any. */
     handOutId: uuid(),
+    /** The file of a followed folder that it is. */
+    followedId: uuid().references(() => followedFile.id, { onDelete: 'set null' }),
   },
-  (t) => [index('gather_file_gather').on(t.gatherId, t.state)],
+  (t) => [
+    index('gather_file_followed').on(t.followedId).where(sql`${t.followedId} is not null`),
+    index('gather_file_gather').on(t.gatherId, t.state),
+  ],
 )
 
 /**
