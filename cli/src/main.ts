@@ -23,6 +23,7 @@ import { traceFile } from './trace.ts'
 import { gather } from './workspace/gather.ts'
 import { handOut, release } from './workspace/hand-out.ts'
 import { listBrushes, measureAll } from './workspace/library.ts'
+import { watch } from './workspace/watch.ts'
 
 /** Set when the command line is built. */
 declare const SATCHEL_VERSION: string
@@ -207,7 +208,9 @@ function createProgram(done: (code: number) => void): Command {
 
   const there = command('workspace', 'Works in a running workspace, by a token: SATCHEL_AT is where it is, SATCHEL_TOKEN the token.')
   const inWorkspace = (usage: string, description: string) =>
-    there.command(usage).description(description).addHelpText('after', CODES).exitOverride()
+    atWorkspace(there.command(usage).description(description).addHelpText('after', CODES).exitOverride())
+  const atWorkspace = (each: Command) =>
+    each
       .option('--at <address>', 'where the workspace is, like https://satchel.example (default: SATCHEL_AT)')
       .option('--json', 'the answer in JSON', false)
   inWorkspace('gather', 'Sends files, or all that lies in folders, to the ledger, and waits until they are read.')
@@ -229,6 +232,15 @@ function createProgram(done: (code: number) => void): Command {
     .argument('<name>', 'whom it is for')
     .option('--release <version>', 'which one (default: the newest)')
     .action(async (pack: string, name: string, options) => done(await handOut(pack, name, options)))
+  const watching = (watcher: Command) =>
+    watcher
+      .argument('<folder>')
+      .option('--name <name>', 'what it is called in the workspace (default: the folder\'s own name)')
+      .option('--once', 'ends when all that lies there is settled', false)
+      .action(async (folder: string, options) => done(await watch(folder, options)))
+  const FOLLOWS = 'Follows a folder: changed files give their brushes new pixels, new ones wait in the ledger.'
+  watching(inWorkspace('watch', FOLLOWS))
+  watching(atWorkspace(command('watch', `${FOLLOWS} The same as "workspace watch".`)))
   return program
 } // biome-ignore format: one option a line
 

@@ -30,6 +30,16 @@ export const Pack = v.object({
   title: v.string(),
   releases: v.array(v.object({ id: v.string(), version: v.string(), state: v.string() })),
 })
+const Counts = v.object({
+  changed: v.number(),
+  fresh: v.number(),
+  found: v.number(),
+  renamed: v.number(),
+  gone: v.number(),
+  refused: v.number(),
+})
+export const Following = v.object({ day: v.string(), wanted: v.array(v.string()), reading: v.number(), today: Counts })
+export const Looked = v.object({ ...Following.entries, before: Counts })
 export const Given = v.object({ id: v.string(), link: v.string() })
 export const Begun = v.object({ jobId: v.string() })
 export const Tasks = v.object({

@@ -12,7 +12,20 @@ const ANSWER_MAX_CHARS = 32 * 1024 * 1024
 const Refused = v.object({ title: v.string() })
 
 /** What a workspace said against something, or that it said nothing, in one sentence. */
-export class WorkspaceProblem extends FileProblem {}
+export class WorkspaceProblem extends FileProblem {
+  /** What it answered with; none where it did not answer. */
+  readonly status: number | undefined
+
+  constructor(where: string, reason: string, options: ErrorOptions & { status?: number } = {}) {
+    super(where, reason, options)
+    this.status = options.status
+  }
+
+  /** Whether it may be over by itself: no answer, a server that begins or ends, too much at once. */
+  get mayPass(): boolean {
+    return this.status === undefined || this.status >= 500 || this.status === 429
+  }
+}
 
 /** Where a workspace is, and by what one comes. The token is none of the options: those are seen by whoever lists programs. */
 export type Where = { at?: string | undefined }
@@ -92,6 +105,7 @@ export class Workspace {
       throw new WorkspaceProblem(
         this.shown,
         said.success ? said.output.title : `it answered ${response.status}; try again.`,
+        { status: response.status },
       )
     }
     const result = v.safeParse(schema, answer)
@@ -99,6 +113,7 @@ export class Workspace {
       throw new WorkspaceProblem(
         this.shown,
         'it answers in another way than this program knows; take the program that comes with it.',
+        { status: response.status },
       )
     return result.output
   }

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { FolderFollower, type Ports, SIGN_MS } from './follow.ts'
 import { type KnownFile, type LookPlan, planLook, type SeenFile } from './look.ts'
 import { type Listed, notLookedYet, settleSight, sight, type Watching } from './steady.ts'
 import { NOTHING_TOLD, tellDay } from './told.ts'
@@ -159,4 +160,81 @@ it('tells a day in one line', () => {
   expect(tellDay({ ...NOTHING_TOLD, changed: 12, fresh: 1, gone: 2 })).toBe(
     '12 brushes have new pixels; 1 new one waits in the ledger; 2 are gone from the folder, their brushes stay.',
   )
+})
+
+describe('following a folder', () => {
+  /** A workspace that wants what it does not have, and a folder whose files have their size as their hash. */
+  function place(folder: Map<string, number>) {
+    const has = new Map<string, string>()
+    let told: readonly SeenFile[] = []
+    const calls = { looks: 0, sent: [] as string[], pauses: 0 }
+    let reading = 0
+    const wanted = () => told.flatMap(({ path, sha256 }) => (sha256 && has.get(path) !== sha256 ? [path] : []))
+    const how = () => ({ day: '2026-12-02', wanted: wanted(), reading, today: { ...NOTHING_TOLD, fresh: has.size } })
+    const ports: Ports = {
+      list: async () => [...folder].map(([path, sizeBytes]) => ({ path, sizeBytes, modifiedMs: sizeBytes })),
+      hash: async ({ sizeBytes }) => String(sizeBytes),
+      async look(files) {
+        calls.looks++
+        told = files
+        return { ...how(), before: { ...NOTHING_TOLD, fresh: has.size } }
+      },
+      async send(path, sha256) {
+        if (String(folder.get(path)) !== sha256) return false
+        calls.sent.push(`${path} ${sha256}`)
+        has.set(path, sha256)
+        reading = 2
+        return true
+      },
+      how: async () => how(),
+      async pause() {
+        calls.pauses++
+        reading--
+      },
+    }
+    return { ports, calls }
+  }
+
+  it('sends what is wanted once it lies still, waits until it is read, and is quiet after that', async () => {
+    const folder = new Map([['a', 5]])
+    const { ports, calls } = place(folder)
+    const follower = new FolderFollower(ports)
+    expect(await follower.look(0)).toMatchObject({ isMoving: true })
+    expect(calls.sent).toEqual([])
+    expect(await follower.look(2)).toEqual({ brought: { ...NOTHING_TOLD, fresh: 1 }, isMoving: false })
+    expect([calls.sent, calls.pauses, calls.looks]).toEqual([['a 5'], 2, 2])
+    expect(await follower.look(4)).toEqual({ brought: undefined, isMoving: false })
+    expect(calls.looks).toBe(2)
+    // a sign that it is still there
+    expect(await follower.look(4 + SIGN_MS)).toEqual({ brought: NOTHING_TOLD, isMoving: false })
+    expect(calls.looks).toBe(3)
+  })
+
+  it('tells again what could not be sent, and what an answer was lost of', async () => {
+    const folder = new Map([['a', 5], ['b', 6]]) // biome-ignore format: two files
+    const { ports, calls } = place(folder)
+    let isLost = false
+    const follower = new FolderFollower({
+      ...ports,
+      list: async () => {
+        const now = await ports.list()
+        // changed between the look and the sending
+        if (calls.looks === 1) folder.set('b', 7)
+        return now
+      },
+      async look(files) {
+        if (isLost) throw new Error('no answer')
+        return ports.look(files)
+      },
+    })
+    await follower.look(0)
+    expect(await follower.look(1)).toMatchObject({ isMoving: true })
+    expect(calls.sent).toEqual(['a 5'])
+    isLost = true
+    await expect(follower.look(2)).rejects.toThrow('no answer')
+    await expect(follower.look(3)).rejects.toThrow('no answer')
+    isLost = false
+    expect(await follower.look(4)).toEqual({ brought: { ...NOTHING_TOLD, fresh: 1 }, isMoving: false })
+    expect(calls.sent).toEqual(['a 5', 'b 7'])
+  })
 })

@@ -3,7 +3,7 @@ import type { Move, Place, Return } from '@satchel/core/same/places'
 import { type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import type { PlaceKind, StoredMove } from './schema/acts.ts'
-import { brush, install, pack, packBrush, pocket, pocketItem, rackSet, setItem, sourceMade } from './schema/all.ts'
+import { brush, followedPart, install, pack, packBrush, pocket, pocketItem, rackSet, setItem, sourceMade } from './schema/all.ts'
 
 /** A place with what else its row holds. */
 export type StoredPlace = Place & { row: StoredMove['row'] }
@@ -119,6 +119,20 @@ export const PLACES: { [Name in PlaceKind]: Kind } = {
     takeAway: async () => undefined,
     putUp: async () => undefined,
   },
+  followed: {
+    load: (db, workspaceId, brushIds) =>
+      rowsOf(
+        db,
+        sql`select id, file_id as list, part as slot, brush_id as brush, '{}'::jsonb as "row" from ${followedPart}
+        where workspace_id = ${workspaceId} and brush_id = ${ids(brushIds)} order by file_id, part`,
+      ),
+    put: (db, workspaceId, moves) =>
+      db.execute(sql`update ${followedPart} i set brush_id = p."to" from ${asTable(moves)}
+        where i.workspace_id = ${workspaceId} and i.id = p.id::uuid`),
+    // as with sources: what a file holds in a place is one brush
+    takeAway: async () => undefined,
+    putUp: async () => undefined,
+  },
   install: {
     // of releases, and while their files are written, installs stay as they are
     load: (db, workspaceId, brushIds) =>
@@ -201,6 +215,7 @@ const NAMED: { [Name in PlaceKind]: SQL } = {
   pack: sql`select i.brush_id, s.title as name from ${packBrush} i join ${pack} s on s.id = i.pack_id and s.deleted_at is null
     and i.ordinal is not null`,
   source: sql`select i.brush_id, s.name from ${sourceMade} i join source s on s.id = i.source_id and s.deleted_at is null`,
+  followed: sql`select i.brush_id, s.path as name from ${followedPart} i join followed_file s on s.id = i.file_id`,
   install: sql`select b.id as brush_id, s.name from ${install} s cross join unnest(s.brush_ids) as b(id) where s.state = 'in'`,
 }
 

@@ -128,7 +128,8 @@ export async function listMembers(db: Db, workspaceId: string): Promise<Member[]
   const uses = sql`(select count(*) from ${setItem} i where i.brush_id = m.id)
     + (select count(*) from pocket_item i where i.brush_id = m.id)
     + (select count(*) from pack_brush i where i.brush_id = m.id and i.ordinal is not null)
-    + (select count(*) from source_made i where i.brush_id = m.id)`
+    + (select count(*) from source_made i where i.brush_id = m.id)
+    + (select count(*) from followed_part i where i.brush_id = m.id)`
   const recipe = sql`case when m.original is null then (select md5((v.snapshot -> 'recipe')::text) from ${brushVersion} v
     where v.brush_id = m.id and v.ordinal = m.version) end`
   const { rows } = await db.execute<Member>(sql`

@@ -1,7 +1,9 @@
-import { execFile } from 'node:child_process'
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { execFile, spawn } from 'node:child_process'
+import { once } from 'node:events'
+import { mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { fileURLToPath } from 'node:url'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { type Person, startTestServer, type TestServer } from '../testing/test-server.ts'
@@ -69,6 +71,41 @@ describe('the shell, by a token', () => {
     const { out, code } = await run(token, 'hand-out', 'Shore Kit', 'Wren')
     expect([code, out.trim()]).toEqual([0, expect.stringMatching(new RegExp(`^${server.url}/h/[\\w-]+$`))])
     expect((await fetch(out.trim().replace('/h/', '/api/h/'))).status).toBe(200)
+  })
+
+  it('follows a folder, also after it was killed in the middle', async () => {
+    const token = await tokenTo('work')
+    const sketches = join(folder, 'Sketches')
+    mkdirSync(sketches)
+    writeFileSync(join(sketches, 'fern.png'), blotPng(21))
+    const nothing = { changed: 0, fresh: 0, found: 0, renamed: 0, gone: 0, refused: 0 }
+    const lookOnce = async () => {
+      const { folder: _, ...counts } = await json(token, 'watch', sketches, '--once')
+      return counts
+    }
+    expect(await lookOnce()).toEqual({ ...nothing, fresh: 1 })
+    const { id } = await owner.json<{ id: string }>('/api/gathers/current')
+    await owner.post(`/api/gathers/${id}/take`)
+
+    const running = spawn(process.execPath, [SHELL, 'watch', sketches, '--json', '--at', server.url], { env: { ...process.env, SATCHEL_TOKEN: token } }) // biome-ignore format: one program
+    const said = createInterface({ input: running.stdout })
+    const next = async () => JSON.parse((await once(said, 'line'))[0] as string) as object
+    try {
+      writeFileSync(join(sketches, 'fern.png'), blotPng(22))
+      expect(await next()).toMatchObject({ ...nothing, changed: 1 })
+      writeFileSync(join(sketches, 'moss.png'), blotPng(23))
+      renameSync(join(sketches, 'fern.png'), join(sketches, 'bracken.png'))
+      expect(await next()).toMatchObject({ renamed: 1, fresh: 1 })
+    } finally {
+      running.kill('SIGKILL')
+    }
+    writeFileSync(join(sketches, 'bracken.png'), blotPng(24))
+    expect(await lookOnce()).toEqual({ ...nothing, changed: 1 })
+    const { brushes } = await owner.json<{ brushes: { id: string; name: string }[] }>('/api/brushes?q=fern')
+    const fern = await owner.json<{ version: number }>(`/api/brushes/${brushes[0]?.id}`)
+    expect([brushes.map(({ name }) => name), fern.version]).toEqual([['fern'], 3])
+    const { id: left } = await owner.json<{ id: string }>('/api/gathers/current')
+    await owner.post(`/api/gathers/${left}/cancel`)
   })
 
   it('says in a sentence what is refused, and changes nothing', async () => {

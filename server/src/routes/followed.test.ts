@@ -154,7 +154,12 @@ describe('a followed folder', () => {
     expect((await ledger())?.lines).toEqual([])
     expect((await folderOf(id)).asked).toEqual([])
     expect((await person.request(`/api/followed/${id}/answer`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(answer) })).status).toBe(409) // biome-ignore format: one request
-    expect(await tell(id, { ...other, 'birch.png': blotPng(31) })).toMatchObject({ changed: 3, gone: 0, fresh: 2, renamed: 2 })
+    expect(await tell(id, { ...other, 'birch.png': blotPng(31) })).toMatchObject({
+      changed: 3,
+      gone: 0,
+      fresh: 2,
+      renamed: 2,
+    })
     expect((await brushes()).get('oak')?.version).toBe(3)
   })
 

@@ -7,7 +7,7 @@ import { createdAt, inWorkspace, maybeAt, parsed } from './columns.ts'
 const Uuid = v.pipe(v.string(), v.uuid())
 
 /** Where brushes stand, a kind each; see `db/brush-places.ts`. */
-export const PLACE_KINDS = ['set', 'pocket', 'pack', 'source', 'install'] as const
+export const PLACE_KINDS = ['set', 'pocket', 'pack', 'source', 'followed', 'install'] as const
 export type PlaceKind = (typeof PLACE_KINDS)[number]
 
 /** A place that was changed, with what else its row held. */

@@ -1,4 +1,5 @@
 import { dayAt } from '@satchel/core/editions/moments'
+import type { Following } from '@satchel/core/followed/follow'
 import { planLook, type SeenFile } from '@satchel/core/followed/look'
 import { namePlaces, pairPlaces } from '@satchel/core/followed/parts'
 import { type DayCounts, NOTHING_TOLD } from '@satchel/core/followed/told'
@@ -31,33 +32,28 @@ import { type Gift, givePixels } from './give-pixels.ts'
 type OfFolder = { workspaceId: string; folderId: string }
 type Deps = Pick<AppDeps, 'db' | 'blobs' | 'jobs' | 'events'>
 
-/** How a folder is followed just now. */
-export type Following = {
-  /** Files whose bytes are wanted. */
-  wanted: string[]
-  /** Files that are being read. */
-  reading: number
-  /** What this day has brought. */
-  today: DayCounts
-}
-
 const notFollowed = () => new Refusal('gone', 'This folder is followed no more; follow it anew to go on.')
 
 /** Takes in how a folder is now: what of it is known by which brush, and what is wanted of it. */
-export async function takeLook(deps: Deps, of: OfFolder, files: readonly SeenFile[]): Promise<Following> {
+export async function takeLook(
+  deps: Deps,
+  of: OfFolder,
+  files: readonly SeenFile[],
+): Promise<Following & { before: DayCounts }> {
   const { workspaceId, folderId } = of
-  const day = await deps.db.transaction(async (tx) => {
+  const { day, before } = await deps.db.transaction(async (tx) => {
     const folder = await holdFollowed(tx, workspaceId, folderId)
     if (!folder) throw notFollowed()
+    const day = dayAt(new Date(), folder.zone)
+    const { counts: before } = await findFollowing(tx, workspaceId, folderId, day)
     const plan = planLook(await listKnownFiles(tx, workspaceId, folderId), files)
     const counts = await noteLook(tx, workspaceId, folderId, plan)
-    const day = dayAt(new Date(), folder.zone)
     await addToDay(tx, workspaceId, { folderId, day }, counts)
-    return day
+    return { day, before: before ? pickCounts(before) : NOTHING_TOLD }
   })
   await readOn(deps, of)
   await deps.events.publish({ workspaceId, topic: 'followed', id: folderId })
-  return findHow(deps, of, day)
+  return { ...(await findHow(deps, of, day)), before }
 }
 
 /** How a folder is followed just now, for who waits for what was read. */
@@ -70,7 +66,7 @@ export async function lookHow(deps: Deps, of: OfFolder): Promise<Following> {
 async function findHow({ db }: Pick<Deps, 'db'>, { workspaceId, folderId }: OfFolder, day: string): Promise<Following> {
   const { counts, reading } = await findFollowing(db, workspaceId, folderId, day)
   const today = counts ? pickCounts(counts) : NOTHING_TOLD
-  return { wanted: await listWanted(db, workspaceId, folderId), reading, today }
+  return { day, wanted: await listWanted(db, workspaceId, folderId), reading, today }
 }
 
 const pickCounts = ({ changed, fresh, found, renamed, gone, refused }: DayCounts): DayCounts => ({

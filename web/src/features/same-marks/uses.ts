@@ -8,6 +8,7 @@ const SAID: { [Kind in keyof Uses]-?: (count: number, names: string) => string }
   pocket: (count, names) => (count === 1 ? `pinned in ${names}` : `pinned ${count} times: ${names}`),
   pack: (count, names) => (count === 1 ? `in the pack ${names}` : `in ${count} packs: ${names}`),
   source: (_, names) => `made of ${names}`,
+  followed: (_, names) => `followed from ${names}`,
   install: (count, names) => (count === 1 ? `installed with ${names}` : `in ${count} installs: ${names}`),
 }
 
