@@ -27,8 +27,17 @@ function tip(n: number): Pixels {
 }
 
 /** One of them as a file. */
-export const tipPng = (n: number): Uint8Array =>
-  writePng(tip(n), { deflate: (bytes) => deflateSync(bytes, { level: 1 }) })
+export const tipPng = (n: number): Uint8Array => toFile(tip(n))
+
+const toFile = (pixels: Pixels): Uint8Array =>
+  writePng(pixels, { deflate: (bytes) => deflateSync(bytes, { level: 1 }) })
+
+/** Its mirror image, as a file. */
+export const mirroredPng = (n: number): Uint8Array => {
+  const { width, data, ...rest } = tip(n)
+  const mirrored = data.map((_, i) => data[i - (i % width) + width - 1 - (i % width)] ?? 255)
+  return toFile({ width, data: mirrored, ...rest })
+}
 
 /** A zip of 150 tips in nine folders, mixed with files that are none of our business. */
 export function packOfTips(): Uint8Array {

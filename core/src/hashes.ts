@@ -23,6 +23,13 @@ export const hashBytes: HashBytes = (...parts) => {
   return bytesToHex(hash.digest()) as FileSha
 }
 
+/** SHA-256 of bytes that come in pieces. @param pieces The bytes in their order, none held longer than it is read. */
+export async function hashPieces(pieces: AsyncIterable<Uint8Array>): Promise<FileSha> {
+  const hash = sha256.create()
+  for await (const piece of pieces) hash.update(piece)
+  return bytesToHex(hash.digest()) as FileSha
+}
+
 /** Names a picture by its size, channels and samples: equal pictures have equal names, however they were stored. */
 export function hashPixels({ width, height, channels, data }: Pixels, hash: HashBytes = hashBytes): PixelSha {
   return hash(toUtf8(`${width}x${height}x${channels}\n`), data) as string as PixelSha

@@ -437,7 +437,10 @@ function listAsked(db: Db, workspaceId: string, folderIds: readonly string[]) {
       path: followedFile.path,
       brushId: brush.id,
       brush: brush.name,
-      version: brush.version,
+      reading: brush.reading,
+      brushPicture: sql<
+        string | null
+      >`(select blob_sha from tip_frame f where f.tip_id = ${brush.tipId} and f.ordinal = 0)`,
       picture: sql<string | null>`(select l.frames -> 0 ->> 'blobSha' from gather_line l join ${gatherFile} on ${gatherFile.id} = l.file_id
         where ${gatherFile.followedId} = ${followedFile.id} and jsonb_array_length(l.frames) > 0 order by l.ordinal limit 1)`, // biome-ignore format: one question
     })

@@ -1,6 +1,6 @@
 import type { Folder } from './folder-files.ts'
 
-type Permission = { mode: 'readwrite' }
+type Permission = { mode: 'read' | 'readwrite' }
 // not every browser has these, and the types of none do
 type Picker = { showDirectoryPicker?: (wish: Permission & { id: string }) => Promise<Folder> }
 type Asking = { requestPermission?: (wish: Permission) => Promise<'granted' | 'denied' | 'prompt'> }
@@ -8,10 +8,10 @@ type Asking = { requestPermission?: (wish: Permission) => Promise<'granted' | 'd
 /** Whether this browser gives folders of this computer. */
 export const canPickFolder = (): boolean => 'showDirectoryPicker' in window
 
-/** @returns The folder that the person has chosen; undefined if they chose none. */
-export async function pickFolder(): Promise<Folder | undefined> {
+/** @returns The folder that the person has chosen, to be read or written to, too; undefined if they chose none. */
+export async function pickFolder(mode: Permission['mode'] = 'readwrite'): Promise<Folder | undefined> {
   try {
-    return await (window as Picker).showDirectoryPicker?.({ mode: 'readwrite', id: 'brushes' })
+    return await (window as Picker).showDirectoryPicker?.({ mode, id: 'brushes' })
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') return undefined
     throw error

@@ -39,6 +39,7 @@ export const routes: RouteObject[] = [
           { path: 'fit/destinations', ...view(async () => ({ Component: (await import('./destinations.tsx')).DestinationsRoute })) },
           { path: 'fit/installs', ...view(async () => ({ Component: (await import('./installs.tsx')).InstallsRoute })) },
           { path: 'gather/loose-ends', ...view(async () => ({ Component: (await import('./gather-loose-ends.tsx')).GatherLooseEndsRoute })) },
+          { path: 'gather/followed', ...view(async () => ({ Component: (await import('./followed.tsx')).FollowedRoute })) },
           { path: 'gather/newer', ...view(async () => ({ Component: (await import('./gather-newer.tsx')).GatherNewerRoute })) },
           { path: 'fit/loose-ends', ...view(async () => ({ Component: (await import('./loose-ends.tsx')).LooseEndsRoute })) },
           { path: 'fit/trace', ...view(async () => ({ Component: (await import('./trace.tsx')).TraceRoute })) },

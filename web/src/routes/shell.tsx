@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Suspense, useState } from 'react'
+import { Suspense, useEffect, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Navigate, Outlet, useLocation, useMatch, useNavigate } from 'react-router'
 import { fetched } from '../components/fetched.tsx'
@@ -14,6 +14,7 @@ import { CommandList } from '../features/shell/command-list.tsx'
 import { KeyHelp } from '../features/shell/key-help.tsx'
 import { STAGES } from '../features/shell/stages.ts'
 import { useWrapping } from '../parcels/wrapping.ts'
+import { canPickFolder } from '../real-folder/pick-folder.ts'
 
 /** Its code is fetched once something is asked for. */
 const Parcels = fetched(() => import('../parcels/parcel-dialog.tsx'))
@@ -42,8 +43,24 @@ export function ShellRoute() {
   return <Shell />
 }
 
+/** Looks at folders of this computer that this browser follows; what does that is fetched when the page has been shown. */
+function useFollowing() {
+  const session = useQuery(sessionQuery).data
+  const workspaceId = session?.signedIn && session.role !== 'viewer' ? session.workspaceId : undefined
+  useEffect(() => {
+    if (workspaceId === undefined || !canPickFolder()) return
+    const ending = new AbortController()
+    void import('../real-folder/follow-here.ts').then(
+      ({ followHere }) => followHere(workspaceId, ending.signal),
+      () => undefined,
+    )
+    return () => ending.abort()
+  }, [workspaceId])
+}
+
 function Shell() {
   useServerEvents()
+  useFollowing()
   const navigate = useNavigate()
   const tuned = useMatch('/tune/:brushId')?.params.brushId
   const [open, setOpen] = useState<'none' | 'commands' | 'keys'>('none')

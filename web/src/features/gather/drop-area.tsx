@@ -1,7 +1,8 @@
 import { useMutation } from '@tanstack/react-query'
-import { FileArchive, FolderOpen, Package, Smartphone } from 'lucide-react'
+import { FileArchive, FolderOpen, FolderSync, Package, Smartphone } from 'lucide-react'
 import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
-import { Button } from '../../components/button.tsx'
+import { Link } from 'react-router'
+import { Button, buttonLook } from '../../components/button.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { loadParcel } from '../../data/gather.ts'
 import { filesOf } from './upload.ts'
@@ -63,6 +64,9 @@ export function DropArea({ onFiles, onPhone, large }: Props) {
         <Button onClick={onPhone}>
           <Smartphone size={18} aria-hidden /> From a phone
         </Button>
+        <Link to="/gather/followed" className={buttonLook()}>
+          <FolderSync size={18} aria-hidden /> Followed folders
+        </Link>
         {large && (
           <Button kind="quiet" disabled={parcel.isPending} onClick={() => parcel.mutate()}>
             <Package size={18} aria-hidden /> Try it with a parcel
