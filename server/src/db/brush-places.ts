@@ -3,7 +3,18 @@ import type { Move, Place, Return } from '@satchel/core/same/places'
 import { type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import type { PlaceKind, StoredMove } from './schema/acts.ts'
-import { brush, followedPart, install, pack, packBrush, pocket, pocketItem, rackSet, setItem, sourceMade } from './schema/all.ts'
+import {
+  brush,
+  followedPart,
+  install,
+  pack,
+  packBrush,
+  pocket,
+  pocketItem,
+  rackSet,
+  setItem,
+  sourceMade,
+} from './schema/all.ts'
 
 /** A place with what else its row holds. */
 export type StoredPlace = Place & { row: StoredMove['row'] }

@@ -26,8 +26,12 @@ export async function dropLines(tx: Db, workspaceId: string, ids: readonly strin
   return filesOf('gatherLine', lines)
 }
 
-/** Takes files away with all of their lines. @returns The names of files that may be nobody's now. */
-export async function dropFiles(tx: Db, workspaceId: string, ids: readonly string[]): Promise<FileSha[]> {
+/** Takes files away with all of their lines. @returns The names of files that may be nobody's now, and how many brushes waited in them. */
+export async function dropFiles(
+  tx: Db,
+  workspaceId: string,
+  ids: readonly string[],
+): Promise<{ names: FileSha[]; brushes: number }> {
   const lines = await tx
     .delete(gatherLine)
     .where(and(eq(gatherLine.workspaceId, workspaceId), isAnyOf(gatherLine.fileId, ids)))
@@ -36,7 +40,10 @@ export async function dropFiles(tx: Db, workspaceId: string, ids: readonly strin
     .delete(gatherFile)
     .where(and(eq(gatherFile.workspaceId, workspaceId), isAnyOf(gatherFile.id, ids)))
     .returning()
-  return [...filesOf('gatherFile', files), ...filesOf('gatherLine', lines)]
+  return {
+    names: [...filesOf('gatherFile', files), ...filesOf('gatherLine', lines)],
+    brushes: lines.filter(({ frames }) => frames.length > 0).length,
+  }
 }
 
 /** Puts files that were read into another ledger, lines and all. */
@@ -71,16 +78,16 @@ async function listOlder(tx: Db, workspaceId: string, ledgerId: string, files: r
 /**
  * Takes away what waits in a ledger of files that have changed since. What the curator has decided of it holds for what the file holds now,
  * line by line.
- * @returns The names of files that may be nobody's now.
+ * @returns As `dropFiles`.
  */
 export async function replaceWaiting(
   tx: Db,
   workspaceId: string,
   ledgerId: string,
   files: readonly GatherFile[],
-): Promise<FileSha[]> {
+): ReturnType<typeof dropFiles> {
   const older = await listOlder(tx, workspaceId, ledgerId, files)
-  if (older.length === 0) return []
+  if (older.length === 0) return { names: [], brushes: 0 }
   await tx.execute(sql`update ${gatherLine} set outcome = old.outcome, decided = old.decided, name = old.name,
       set_name = old.set_name, use = old.use
     from jsonb_to_recordset(${JSON.stringify(older)}::jsonb) as o(id uuid, "by" uuid)

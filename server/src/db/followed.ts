@@ -1,7 +1,7 @@
 import type { KnownFile, LookPlan } from '@satchel/core/followed/look'
 import type { DayCounts } from '@satchel/core/followed/told'
 import type { Follower } from '@satchel/core/forms/followed'
-import { and, asc, count, desc, eq, inArray, isNotNull, isNull, ne, or, sql } from 'drizzle-orm'
+import { and, asc, count, desc, eq, inArray, isNotNull, isNull, ne, or, type SQL, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
 import { inParts, isAnyOf } from './many.ts'
 import {
@@ -428,6 +428,12 @@ const listGone = (db: Db, workspaceId: string, folderIds: readonly string[]) =>
     .orderBy(desc(followedFile.goneAt), asc(followedFile.path))
     .limit(LISTED)
 
+/** Something of the first line that waits of a file. */
+const firstLine = <Value>(
+  what: SQL,
+) => sql<Value>`(select ${what} from gather_line l join ${gatherFile} on ${gatherFile.id} = l.file_id
+  where ${gatherFile.followedId} = ${followedFile.id} and jsonb_array_length(l.frames) > 0 order by l.ordinal limit 1)`
+
 /** New files that may be some that are gone, each with the brush that it would be of. */
 function listAsked(db: Db, workspaceId: string, folderIds: readonly string[]) {
   return db
@@ -441,8 +447,8 @@ function listAsked(db: Db, workspaceId: string, folderIds: readonly string[]) {
       brushPicture: sql<
         string | null
       >`(select blob_sha from tip_frame f where f.tip_id = ${brush.tipId} and f.ordinal = 0)`,
-      picture: sql<string | null>`(select l.frames -> 0 ->> 'blobSha' from gather_line l join ${gatherFile} on ${gatherFile.id} = l.file_id
-        where ${gatherFile.followedId} = ${followedFile.id} and jsonb_array_length(l.frames) > 0 order by l.ordinal limit 1)`, // biome-ignore format: one question
+      picture: firstLine<string | null>(sql`l.frames -> 0 ->> 'blobSha'`),
+      pictureReading: firstLine<string | null>(sql`l.brush -> 'recipe' -> 'colour' ->> 'reading'`),
     })
     .from(followedFile)
     .innerJoin(followedPart, eq(followedPart.fileId, followedFile.maybeId))

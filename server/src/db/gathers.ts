@@ -48,7 +48,11 @@ export async function openFolderGather(db: Db, workspaceId: string, folderId: st
       .where(and(eq(gather.workspaceId, workspaceId), eq(gather.folderId, folderId), eq(gather.state, 'open')))
   const [found] = await find()
   if (found) return found
-  const [made] = await db.insert(gather).values({ workspaceId, folderId }).onConflictDoNothing().returning({ id: gather.id })
+  const [made] = await db
+    .insert(gather)
+    .values({ workspaceId, folderId })
+    .onConflictDoNothing()
+    .returning({ id: gather.id })
   return made ?? openFolderGather(db, workspaceId, folderId)
 }
 

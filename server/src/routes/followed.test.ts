@@ -203,7 +203,8 @@ describe('a followed folder', () => {
     const open = await ledger()
     const line = open?.lines.find(({ name }) => name === 'b')
     await person.post(`/api/gathers/${open?.id}/decide`, { of: { ids: [line?.id] }, setName: 'Chosen', name: 'Bee' })
-    await tell(id, { 'all.zip': zipOf({ 'a.png': blotPng(1), 'in/b.png': blotPng(4) }) })
+    const replaced = await tell(id, { 'all.zip': zipOf({ 'a.png': blotPng(1), 'in/b.png': blotPng(4) }) })
+    expect(replaced).toMatchObject({ fresh: 2 })
     const lines = (await ledger())?.lines ?? []
     expect(lines.map(({ name, setName }) => [name, setName]).sort()).toEqual([
       ['Bee', 'Chosen'],

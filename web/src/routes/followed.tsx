@@ -35,7 +35,7 @@ export function FollowedRoute() {
       </PageTitle>
       {followed.isPending && <Loading what="the folders" />}
       {followed.isError && <LoadError error={followed.error} onRetry={() => void followed.refetch()} />}
-      <div className="grid max-w-5xl gap-4">
+      <div className="grid max-w-5xl grid-cols-[minmax(0,1fr)] gap-4">
         {folders?.map((folder) => (
           <FollowedCard key={folder.id} folder={folder} onTakeBack={doing.takeBack} />
         ))}

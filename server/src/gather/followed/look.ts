@@ -133,7 +133,7 @@ export async function answerFollowed(
     const changed = await givePixels(tx, workspaceId, gifts, day)
     await addToDay(tx, workspaceId, day, { changed, renamed: 1, gone: -1, fresh: -pairs.size })
     const isAll = pairs.size === lines.length
-    const dropped = isAll ? await dropFiles(tx, workspaceId, [waiting.id]) : await dropLines(tx, workspaceId, [...pairs.keys()].map(({ id }) => id)) // biome-ignore format: one choice
+    const dropped = isAll ? (await dropFiles(tx, workspaceId, [waiting.id])).names : await dropLines(tx, workspaceId, [...pairs.keys()].map(({ id }) => id)) // biome-ignore format: one choice
     await deleteOrphanBlobs(tx, workspaceId, dropped)
     return changed
   })

@@ -70,7 +70,7 @@ export async function settleFollowed(deps: Deps, of: OfFolder): Promise<Settled>
     await addToDay(tx, workspaceId, day, counts)
     const moved = new Set(walk.onward.map(({ file }) => file.id))
     const rest = files.flatMap(({ id }) => (moved.has(id) ? [] : [id]))
-    await deleteOrphanBlobs(tx, workspaceId, [...dropped, ...(await dropFiles(tx, workspaceId, rest))])
+    await deleteOrphanBlobs(tx, workspaceId, [...dropped, ...(await dropFiles(tx, workspaceId, rest)).names])
     return { isChanged: counts.changed > 0, ledgerId }
   })
 }
@@ -166,15 +166,17 @@ async function findInLibrary(
 }
 
 /** What is new goes to the ledger that everybody sees, in the place of what still waits there of the same files. */
-async function handOn({ tx, workspaceId, onward }: Walk) {
+async function handOn({ tx, workspaceId, onward, counts }: Walk) {
   if (onward.length === 0) return { ledgerId: undefined, dropped: [] }
   const { id: ledgerId } = await openGather(tx, workspaceId)
   const files = onward.map(({ file }) => file)
   const settled = onward.flatMap(({ settled }) => settled.map(({ id }) => id))
   const dropped = await dropLines(tx, workspaceId, settled)
-  dropped.push(...(await replaceWaiting(tx, workspaceId, ledgerId, files)))
+  const replaced = await replaceWaiting(tx, workspaceId, ledgerId, files)
+  // these were told as new when they came first
+  counts.fresh -= replaced.brushes
   await moveFiles(tx, workspaceId, files.map(({ id }) => id), ledgerId) // biome-ignore format: one step
-  return { ledgerId, dropped }
+  return { ledgerId, dropped: [...dropped, ...replaced.names] }
 }
 
 /** New files that look like some that are gone. It is sure where each looks like the other alone, and a painter sees no difference or the file has its name still. */

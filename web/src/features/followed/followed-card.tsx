@@ -19,7 +19,10 @@ type Props = { folder: FollowedFolder; onTakeBack: (id: string) => Promise<unkno
 export function FollowedCard({ folder, onTakeBack }: Props) {
   const { name, files, brushes, reading, gone, refused, days, asked } = folder
   return (
-    <section aria-label={name} className="grid gap-4 rounded-10 border border-line bg-surface p-4">
+    <section
+      aria-label={name}
+      className="grid grid-cols-[minmax(0,1fr)] gap-4 rounded-10 border border-line bg-surface p-4"
+    >
       <div className="flex flex-wrap items-start justify-between gap-3">
         <div className="min-w-0">
           <h2 className="flex items-center gap-2 font-title text-20">

@@ -19,7 +19,7 @@ export function Questions({ folderId, asked }: { folderId: string; asked: readon
 
 function Question({
   folderId,
-  asked: { fileId, path, brush, brushPicture, picture, reading },
+  asked: { fileId, path, brush, brushPicture, picture, pictureReading, reading },
 }: {
   folderId: string
   asked: Asked
@@ -36,7 +36,7 @@ function Question({
   return (
     <li className="flex flex-wrap items-center gap-3 rounded-4 bg-raised p-3">
       {brushPicture && <Picture sha={brushPicture} reading={reading} alt={`"${brush}" as it is`} />}
-      {picture && <Picture sha={picture} reading={reading} alt={path} />}
+      {picture && <Picture sha={picture} reading={pictureReading ?? 'dark'} alt={path} />}
       <p className="min-w-60 flex-1">
         Is <strong className="break-all">{path}</strong> what “{brush}” was painted from? It looks like it, and that
         one’s file is gone.
