@@ -38,6 +38,16 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
     },
   },
   {
+    name: 'followed folders',
+    open: async (page) => {
+      const headers = { origin: satchel.url }
+      const data = { name: 'Evening sketches', by: 'program', zone: 'Europe/Oslo' }
+      await page.request.post(`${satchel.url}/api/followed`, { data, headers })
+      await page.goto(`${satchel.url}/gather/followed`)
+      await expect(page.getByRole('region', { name: 'Evening sketches' })).toBeVisible()
+    },
+  },
+  {
     name: 'same marks',
     open: async (page) => {
       await page.goto(`${satchel.url}/sort/same`)

@@ -126,7 +126,7 @@ function Day({ day, onTakeBack }: { day: DayOf; onTakeBack: Props['onTakeBack'] 
   const refresh = useRefresh()
   const { actId, undoneAt } = day
   return (
-    <li className="flex flex-wrap items-center justify-between gap-x-3 border-b border-line py-2 last:border-b-0">
+    <li className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1 border-b border-line py-2 last:border-b-0 sm:flex-nowrap">
       <span className="min-w-0">
         <span className="mr-2 inline-block min-w-20 font-semibold">{dayWord(day.day)}</span>
         {tellDay(day satisfies DayCounts)}
