@@ -49,6 +49,7 @@ const CORE_ROOMS = {
   pack: ['brush-file', 'formats', 'mesh', 'brush', 'raster'],
   members: [],
   followed: [],
+  exchange: ['releases', 'formats', 'brush'],
   forms: ['members', 'formats', 'brush', 'editions'],
   people: ['formats'],
   mail: [],
@@ -84,9 +85,11 @@ const SERVER_ROOMS = {
   people: [],
   mail: ['queue'],
   shops: ['hand-out', 'mail'],
+  exchanges: ['pictures', 'workers', 'queue', 'library', 'gather', 'hand-out'],
   // programs of their own: they know nothing of the server
   mailbox: [],
   kiosk: [],
+  exchange: [],
   starter: ['pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|asking|look-again|deps|app-deps|events|errors|log|seal|security-log)/

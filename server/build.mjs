@@ -13,6 +13,7 @@ await build({
     worker: 'src/workers/child.ts',
     mailbox: 'src/mailbox/main.ts',
     kiosk: 'src/kiosk/main.ts',
+    exchange: 'src/exchange/main.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

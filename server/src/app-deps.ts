@@ -20,6 +20,8 @@ export type AppDeps = Deps & {
   mailing: { from: string; mailbox?: string } | undefined
   /** The page of the stand-in shop, where it runs. */
   shopPage?: string | undefined
+  /** The addresses of exchanges that are reached from here. */
+  exchanges: readonly string[]
   /** What the files of one workspace may take up together, bytes. */
   workspaceBytesMax: number
   /** The names, with ports, by which the server is asked; others are refused. */

@@ -21,6 +21,7 @@ import { describeError } from './routes/describe-error.ts'
 import { destinationRoutes } from './routes/destinations.ts'
 import { differenceRoutes } from './routes/differences.ts'
 import { editionRoutes } from './routes/editions.ts'
+import { exchangeRoutes } from './routes/exchanges.ts'
 import { fitRoutes } from './routes/fit.ts'
 import { followedRoutes } from './routes/followed.ts'
 import { frameRoutes } from './routes/frames.ts'
@@ -279,6 +280,7 @@ function mountApi(app: Hono<{ Bindings: HttpBindings }>, deps: AppDeps) {
     .route('/api/p', phonePageRoutes(deps))
     .route('/api/phone-links', phoneLinkRoutes(deps))
     .route('/api/workspace', workspaceRoutes(deps))
+    .route('/api/exchanges', exchangeRoutes(deps))
     .route('/api/followed', followedRoutes(deps))
     .route('/api/gathers', gatherRoutes(deps))
     .route('/api/gathers', uploadRoutes(deps))

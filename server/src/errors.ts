@@ -1,7 +1,7 @@
 /** A failure of a request, with the status of its answer; what the rooms of the server refuse is a `Refusal`. */
 export class Problem extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 421 | 422 | 429 | 503 | 507,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 410 | 413 | 421 | 422 | 429 | 502 | 503 | 504 | 507,
     message: string,
   ) {
     super(message)

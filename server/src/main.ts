@@ -41,6 +41,7 @@ function readEnvironment() {
     ...(process.env.SATCHEL_WORKSPACE_GB ? { workspaceGb: Number(process.env.SATCHEL_WORKSPACE_GB) } : {}),
     mailing: readMailing(),
     shopPage: process.env.SATCHEL_KIOSK,
+    exchanges: readExchanges(),
     /** By what the stand-in shop is known here, where the demo is shown. */
     kioskId: process.env.SATCHEL_KIOSK_ID,
     kioskSecret: process.env.SATCHEL_KIOSK_SECRET,
@@ -51,6 +52,16 @@ function readEnvironment() {
     logLevel: process.env.SATCHEL_LOG ?? 'info',
     logFile: process.env.SATCHEL_LOG_FILE,
   }
+}
+
+/** The exchanges that are reached from here, by their addresses. */
+function readExchanges(): string[] {
+  const all = (process.env.SATCHEL_EXCHANGES ?? '').split(',').map((each) => each.trim()).filter(Boolean) // biome-ignore format: one list
+  return all.map((each) => {
+    if (!URL.canParse(each) || !/^https?:$/.test(new URL(each).protocol))
+      throw new Error('SATCHEL_EXCHANGES are addresses with commas between, like https://exchange.example.')
+    return new URL(each).origin
+  })
 }
 
 /** Through what mails go out: none do where that is not set. */

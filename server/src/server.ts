@@ -13,6 +13,7 @@ import { hasFreshMarks } from './db/same-marks.ts'
 import { hasStaleLooks } from './db/stroke-looks.ts'
 import type { Deps } from './deps.ts'
 import { EventBus } from './events.ts'
+import { publishReleaseJob } from './exchanges/publish.ts'
 import { keepFolders } from './fit/class-over.ts'
 import { fitAllJob } from './fit/measure-all.ts'
 import { FitMeasurer } from './fit/measurer.ts'
@@ -78,6 +79,7 @@ export type ServerOptions = {
   /** Through what mails go out, and where a stand-in shows them; without it none do. */
   mailing?: (MailSettings & { mailbox?: string }) | undefined
   shopPage?: string | undefined
+  exchanges?: readonly string[] | undefined
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
   log: Log
@@ -94,6 +96,7 @@ export type RunningParts = {
 /** Puts the server together: database, caches, workers, jobs, routes. Nothing listens yet. */
 export async function assembleServer(options: ServerOptions): Promise<RunningParts> {
   const { databaseUrl, cacheFolder, log } = options
+  const exchanges = options.exchanges ?? []
   const workspaceBytesMax = (options.workspaceGb ?? WORKSPACE_GB) * 1024 ** 3
   const database = openDatabase(databaseUrl, {
     onLost: (error) => log.warn({ err: error }, 'lost a database connection'),
@@ -136,6 +139,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       'fit-install': prepareInstallJob(base),
       'compare-marks': compareMarksJob(base),
       'measure-looks': measureLooksJob(base),
+      'publish-release': publishReleaseJob({ ...base, exchanges }),
     },
   })
   await jobs.start()
@@ -167,6 +171,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     origin: options.origin,
     mailing: options.mailing,
     shopPage: options.shopPage,
+    exchanges,
     workspaceBytesMax,
     hosts: new Set([new URL(options.origin).host, ...(options.hosts ?? [])].map((host) => host.toLowerCase())),
     ...(options.webFolder ? { webFolder: options.webFolder } : {}),

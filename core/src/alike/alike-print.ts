@@ -1,8 +1,8 @@
 import type { PaintReading } from '../brush/recipe.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { KEY_LENGTH, keyOf } from './key.ts'
-import { layMark } from './mark.ts'
-import { encodeMark, KEPT_SIDE } from './mark-bytes.ts'
+import { layMark, type Mark } from './mark.ts'
+import { decodeMark, encodeMark, KEPT_SIDE } from './mark-bytes.ts'
 
 /**
  * What is kept of a tip to find those that look like it: its key as signed bytes, 127ths, and its mark. Both are empty
@@ -15,8 +15,22 @@ const KEY_SCALE = 127
 export function printAlike(pixels: Pixels, reading: PaintReading): AlikePrint {
   const mark = layMark(pixels, reading, KEPT_SIDE)
   if (!mark) return { key: new Uint8Array(), mark: new Uint8Array() }
+  return { key: encodeKey(mark), mark: encodeMark(mark) }
+}
+
+function encodeKey(mark: Mark): Uint8Array {
   const key = keyOf(mark).map((value) => KEY_SCALE * Math.min(1, Math.max(-1, value)))
-  return { key: new Uint8Array(Int8Array.from(key, Math.round).buffer), mark: encodeMark(mark) }
+  return new Uint8Array(Int8Array.from(key, Math.round).buffer)
+}
+
+/** The key of a kept mark that came from elsewhere; empty where that is none. @param bytes As `encodeMark` writes it. */
+export function keyOfKept(bytes: Uint8Array): Uint8Array {
+  try {
+    return encodeKey(decodeMark(bytes))
+  } catch (error) {
+    if (error instanceof RangeError) return new Uint8Array()
+    throw error
+  }
 }
 
 /** Kept keys one after another, as they are searched. @throws {RangeError} If one is not a whole key. */

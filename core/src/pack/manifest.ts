@@ -27,7 +27,7 @@ const KEY_MAX_CHARS = 200
 /** A part of a line of an open animated brush: nothing that would end it. */
 const KeyText = v.pipe(v.string(), v.maxLength(KEY_MAX_CHARS), v.regex(/^\S*$/))
 
-const PackBrush = v.strictObject({
+export const PackBrush = v.strictObject({
   /** Unique within the pack; sets refer to it. */
   id: NameText,
   name: NameText,

@@ -47,6 +47,9 @@ const WHY: Record<Step, string> = {
 export const whyStep = (difference: Difference): string =>
   isSame(difference) ? 'nothing differs from the last release' : WHY[stepOf(difference)]
 
+/** Whether it is a version at all, like 1.2.0. */
+export const isVersion = (text: string): boolean => semver.valid(text) === text
+
 /** Whether a release came before another one; where one of them is no semantic version, that is not known. */
 export const isOlder = (version: string, than: string): boolean =>
   semver.valid(version) !== null && semver.valid(than) !== null && semver.lt(version, than)

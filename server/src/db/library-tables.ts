@@ -87,6 +87,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   shopProduct: { not: 'who sells, and by which secret, is of this server' },
   purchase: { not: 'who got something, and their addresses, stay on this server' },
   phoneLink: { not: OF_THIS_SERVER },
+  published: { not: 'what is shared where is signed by the key of this server' },
   followedFolder: { not: FOLLOWED },
   followedFile: { not: FOLLOWED },
   followedPart: { not: FOLLOWED },

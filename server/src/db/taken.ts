@@ -162,11 +162,11 @@ export async function noteTakenPack(
   db: Db,
   workspaceId: string,
   gatherId: string,
-  { key, title, release, sets }: LineSource & { sets: TakenSet[] },
+  { key, title, release, sets, exchange }: LineSource & { sets: TakenSet[] },
 ): Promise<string> {
   const [row] = await db
     .insert(takenPack)
-    .values({ workspaceId, key, title, release, sets, setBy: gatherId })
+    .values({ workspaceId, key, title, release, sets, setBy: gatherId, ...(exchange ? { exchange } : {}) })
     .onConflictDoUpdate({
       target: [takenPack.workspaceId, takenPack.key],
       set: {
@@ -175,6 +175,7 @@ export async function noteTakenPack(
         sets,
         takenAt: new Date(),
         setBy: gatherId,
+        ...(exchange ? { exchange } : {}),
         previous: sql`case when ${takenPack.setBy} = ${gatherId} then ${takenPack.previous} else
           jsonb_build_object('title', ${takenPack.title}, 'release', ${takenPack.release}, 'sets', ${takenPack.sets}) end`,
       },

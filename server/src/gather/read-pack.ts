@@ -88,24 +88,32 @@ async function addPackBrush(
   const grain = await readPackGrain(reader, brush, pack)
   if (grain && 'reason' in grain) return addLine(reader, head, refused('pack', grain.reason))
   const { maker, licence, tags, recipe, thumbnail } = brush
+  const from = reader.file.exchange
   const shown = await readPackThumbnail(reader, pack, order)
   const source = {
     key: packKey(pack.manifest),
     title: pack.manifest.title,
     release: pack.manifest.release,
     signer: pack.signer,
+    ...(from ? { exchange: { host: from.host, title: from.title, item: from.item } } : {}),
   }
+  const isWanted = !from?.only || from.only.includes(brush.id)
   const isLost = isOwnPicture(thumbnail) && !shown
   await addBrushLine(
     reader,
     head,
     { frames, grain, thumbnail: { of: thumbnail, png: shown } },
     {
-      outcome: 'take',
+      outcome: isWanted ? 'take' : 'skip',
+      decided: !isWanted,
       kind: 'pack',
       name: brush.name,
       ordinal: order,
-      reason: isLost ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.' : '',
+      reason: !isWanted
+        ? 'It was not chosen at the exchange.'
+        : isLost
+          ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.'
+          : '',
       brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys, source },
       origin: originOf(brush.id) ?? null,
       pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),

@@ -3,6 +3,7 @@ import type { AppDeps } from '../app-deps.ts'
 import type { Db } from '../db/database.ts'
 import { addGatherFile, type GatherFile } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
+import type { FromExchange } from '../db/schema/all.ts'
 
 type FileOfLedger = { workspaceId: string; gatherId: string; path: string }
 
@@ -29,12 +30,15 @@ export async function takeFile(
     gatherId,
     handOutId,
     followedId,
+    exchange,
     admit,
   }: Omit<FileOfLedger, 'path'> & {
     /** The link of this server that it comes by, if any. */
     handOutId?: string
     /** The file of a followed folder that it is, if it is one. */
     followedId?: string
+    /** The exchange that it is taken from, if it is. */
+    exchange?: FromExchange
     admit: (tx: Db, sha256: FileSha) => Promise<string | undefined>
   },
   body: AsyncIterable<Uint8Array>,
@@ -50,6 +54,7 @@ export async function takeFile(
       const from = {
         ...(handOutId === undefined ? {} : { handOutId }),
         ...(followedId === undefined ? {} : { followedId }),
+        ...(exchange ? { exchange } : {}),
       }
       return path === undefined
         ? undefined

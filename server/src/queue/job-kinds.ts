@@ -31,6 +31,11 @@ export const JOB_KINDS = {
   'compare-marks': v.strictObject({}),
   /** Subject: a workspace. Measures how strokes look that were not measured yet. */
   'measure-looks': v.strictObject({}),
+  /** Subject: a release. Sends it to an exchange. */
+  'publish-release': v.strictObject({
+    ...{ host: v.string(), about: v.string(), notes: v.string() },
+    tags: v.array(v.string()),
+  }),
 } as const
 
 export type JobKind = keyof typeof JOB_KINDS
@@ -50,6 +55,7 @@ export const JOB_TOPICS: { [Kind in JobKind]: SatchelEvent['topic'] } = {
   'fit-install': 'fit',
   'compare-marks': 'marks',
   'measure-looks': 'looks',
+  'publish-release': 'packs',
 }
 
 export type JobPayload<Kind extends JobKind> = v.InferOutput<(typeof JOB_KINDS)[Kind]>

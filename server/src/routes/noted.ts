@@ -30,6 +30,8 @@ export const AUDITED: Readonly<Record<string, Row>> = {
   'POST /api/packs/hand-outs/:id/new-link': handOut('New link for a hand-out'),
   'POST /api/packs/editions/:id/end': handOut('Class ended'),
   'POST /api/packs/editions/:id/take-out': handOut('Class taken out of app folders'),
+  'POST /api/exchanges/publish': { kind: 'release', said: 'Published' },
+  'POST /api/exchanges/published/:id/withdraw': { kind: 'release', said: 'Withdrawn from' },
   'POST /api/brushes/bin': deletion('Brushes put into the bin'),
   'POST /api/brushes/empty-bin': deletion('Bin emptied'),
   'POST /api/materials/:id/bin': deletion('Grain or strip put into the bin'),

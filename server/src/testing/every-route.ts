@@ -5,6 +5,7 @@ import { wholePlan } from '@satchel/core/editions/plan'
 import { usualSteps } from '@satchel/core/make/steps'
 import { encodePng } from '@satchel/node/png'
 import type { Db } from '../db/database.ts'
+import { listPublished, notePublished } from '../db/exchanges.ts'
 import { addCard } from '../db/setup-cards.ts'
 import { gatherFiles, takeInFiles } from './gather.ts'
 import { releaseAndDownload } from './release.ts'
@@ -25,6 +26,9 @@ const coverOf = (brushId: string) => ({
 
 /** A file that goes up in pieces. */
 const toCome = { path: 'later.zip', sizeBytes: 9_000_000, modifiedMs: 1 }
+
+/** An exchange that is not reached from here. */
+const HOST = 'exchange.example'
 
 /** A folder that is followed, and what lies in it. */
 const toFollow = { name: 'Sketches', by: 'program', zone: 'Europe/Oslo' }
@@ -77,7 +81,8 @@ export type Ids = Record<
   | 'search'
   | 'invitation'
   | 'token'
-  | 'followed',
+  | 'followed'
+  | 'published',
   string
 >
 
@@ -128,6 +133,16 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
   const { id: token } = await owner.post<{ id: string }>('/api/tokens', newToken)
   const { id: followed } = await owner.post<{ id: string }>('/api/followed', toFollow)
   await owner.post(`/api/followed/${followed}/look`, { files: [leaf] })
+  const { workspaceId } = owner
+  await notePublished(db, {
+    workspaceId,
+    packId: first(packs),
+    version: '1.0.0',
+    host: HOST,
+    title: 'Shed',
+    item: 'shore',
+  })
+  const published = (await listPublished(db, workspaceId, first(packs)))[0]?.id ?? ''
   const act = await actOf(owner, brushes[1]?.id ?? '')
   const laid = { hidden: [], pockets: [] }
   const card = { workspaceId: owner.workspaceId, gatherId: gather, title: 'Shore', laid }
@@ -138,7 +153,7 @@ async function collectIds(owner: Person, db: Db): Promise<Ids> {
     set: first(sets), otherSet, brush: first(brushes), tuft: brushes[1]?.id ?? '', pack: first(packs), parcel,
     release: first(pack.releases), handOut: first(pack.handOuts), recipient: pack.handOuts[0]?.recipientId ?? '', note, edition, build, gather, line: first(ledger.lines), upload,
     material: first(materials), pocket: first(pockets), item: first(pockets[0]?.items), job: first(jobs),
-    invitation, token, followed, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
+    invitation, token, followed, published, blob, source, phoneLink, destination, install, mend, shop, product, setupCard, act, search,
   } // biome-ignore format: a table
 }
 
@@ -202,7 +217,7 @@ const fillWith =
   (ids: Ids) =>
   (path: string): string => {
     const kinds: [RegExp, keyof Ids][] = [
-    [/^\/api\/followed\//, 'followed'], [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/tokens\//, 'token'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
+    [/^\/api\/exchanges\//, 'published'], [/^\/api\/followed\//, 'followed'], [/^\/api\/members\/invitations\//, 'invitation'], [/^\/api\/tokens\//, 'token'], [/^\/api\/presence\//, 'brush'], [/^\/api\/sets\//, 'set'], [/^\/api\/brushes\//, 'brush'], [/^\/api\/packs\/hand-outs\/people\//, 'recipient'], [/^\/api\/packs\/hand-outs\/note\//, 'note'], [/^\/api\/packs\/hand-outs\//, 'handOut'],
     [/^\/api\/packs\/editions\//, 'edition'], [/^\/api\/packs\//, 'pack'], [/^\/api\/parcels\//, 'parcel'], [/^\/api\/gathers\//, 'gather'], [/^\/api\/materials\//, 'material'],
     [/^\/api\/pockets\//, 'pocket'], [/^\/api\/jobs\//, 'job'], [/^\/api\/sources\//, 'source'],
     [/^\/api\/phone-links\//, 'phoneLink'], [/^\/api\/fit\//, 'destination'], [/^\/api\/installs\//, 'install'],
@@ -211,6 +226,9 @@ const fillWith =
     const kind = kinds.find(([begins]) => begins.test(path))?.[1]
     return path
       .replace(':id', kind ? ids[kind] : ':id')
+      .replace(':host', HOST)
+      .replace(':item/', 'shore/')
+      .replace(/:item$/, 'shore')
       .replace(':otherId', ids.otherSet)
       .replace(':personId', 'nobody-there')
       .replace(':kind', 'brush')
@@ -232,6 +250,9 @@ const fillWith =
 const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
   const some = { ids: [ids.brush] }
   const bodies: Record<string, Record<string, unknown>> = {
+    'POST /api/exchanges/publish': { releaseId: ids.release, host: HOST, about: '', notes: '', tags: [] },
+    'POST /api/exchanges/:host/find': { q: 'theirs' },
+    'POST /api/exchanges/:host/items/:item/take': { version: '1.0.0', only: null },
     'POST /api/followed': { ...toFollow, name: 'Other sketches' },
     'POST /api/followed/:id/look': { files: [] },
     'POST /api/followed/:id/answer': { fileId: ids.followed, isSame: false },

@@ -46,6 +46,7 @@ export async function startTestServer(
     limits?: AccessLimitOptions
     workspaceGb?: number
     mailing?: ServerOptions['mailing']
+    exchanges?: readonly string[]
   } = {},
 ): Promise<TestServer> {
   const name = `t${process.pid}_${Date.now()}`

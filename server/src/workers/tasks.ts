@@ -11,6 +11,7 @@ import type { CoverCrop, CoverPlan } from '@satchel/core/cover/cover'
 import type { Destination, StandInName } from '@satchel/core/destinations/destination'
 import type { Choices, FitBrush } from '@satchel/core/destinations/fit-state'
 import type { FitFile } from '@satchel/core/destinations/write-files'
+import type { ListingKind } from '@satchel/core/exchange/protocol'
 import type { ZipEntry } from '@satchel/core/formats/zip/layout'
 import type { FrameEdit } from '@satchel/core/frames/edit-frame'
 import type { EvenOut } from '@satchel/core/frames/even-out'
@@ -64,6 +65,9 @@ export type ReadResult =
 
 /** A part of a file on this machine's disk: where it lies, from which byte, and how many. */
 export type FilePart = { path: string; from: number; sizeBytes: number }
+
+/** What an exchange answered, as it was read, or why it is none of it. */
+export type ReadListing = { said: unknown } | { wrong: string }
 
 /** What came of a file, or of an entry of an archive. */
 export type ReadEntry =
@@ -163,6 +167,10 @@ export type PrintInput = { to: string; manifest: PackManifest; strokes: PrintedF
 
 /** Everything the processes of the pool can do; each takes and gives plain data. */
 export type Tasks = {
+  /** The keys of kept marks that came from elsewhere; empty ones of what is none. */
+  keysOfMarks: (input: { marks: Uint8Array[] }) => Promise<Uint8Array[]>
+  /** Reads what an exchange answered. */
+  readListing: (input: { bytes: Uint8Array; kind: ListingKind }) => Promise<ReadListing>
   /** How a brush arrives at each destination, by the answers that are most alike; or why that cannot be told. */
   measureFits: (input: {
     brush: FitInput

@@ -1,5 +1,5 @@
 import './one-picture-a-task.ts'
-import { printAlike } from '@satchel/core/alike/alike-print'
+import { keyOfKept, printAlike } from '@satchel/core/alike/alike-print'
 import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
@@ -36,6 +36,7 @@ import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { printSheet, renderPrinted } from './print.ts'
 import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
+import { readExchange } from './read-exchange.ts'
 import { readReturned } from './read-returned.ts'
 import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
@@ -86,6 +87,8 @@ const tasks: Tasks = {
 
   readTip,
 
+  readListing: readExchange,
+  keysOfMarks: async ({ marks }) => marks.map(keyOfKept),
   readEntry,
   openArchive,
   unpackEntry,

@@ -16,6 +16,8 @@ export type { ActDone, PlaceKind, StoredMove } from './acts.ts'
 export { libraryAct } from './acts.ts'
 export type { Cut } from './editions.ts'
 export { edition, editionBuild } from './editions.ts'
+export type { AtExchange, FromExchange } from './exchanges.ts'
+export { published } from './exchanges.ts'
 export {
   destination,
   fitCell,

@@ -5,7 +5,9 @@ import type { ReferenceKind } from '@satchel/core/loose-ends/references'
 import type { Decision } from '@satchel/core/newer/merge'
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, index, integer, jsonb, pgTable, real, text, uniqueIndex, uuid } from 'drizzle-orm/pg-core'
+import * as v from 'valibot'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, parsed, withRecipe } from './columns.ts'
+import { FromExchange } from './exchanges.ts'
 import { followedFile, followedFolder } from './followed.ts'
 import type { StoredFrame, StoredThumbnail } from './library.ts'
 import type { OfferedCard } from './setup-cards.ts'
@@ -73,6 +75,8 @@ export const gatherFile = pgTable(
     cards: jsonb().$type<OfferedCard[]>(),
     /** The link of this server that it came by, if any. */
     handOutId: uuid(),
+    /** The exchange that it was taken from, and what of it was wanted. */
+    exchange: parsed((stored) => v.parse(FromExchange, stored)),
     /** The file of a followed folder that it is. */
     followedId: uuid().references(() => followedFile.id, { onDelete: 'set null' }),
   },

@@ -4,6 +4,7 @@ import type { ToldUnit } from '@satchel/core/newer/told'
 import { index, jsonb, pgTable, primaryKey, text, unique, uuid } from 'drizzle-orm/pg-core'
 import * as v from 'valibot'
 import { createdAt, inWorkspace, parsed } from './columns.ts'
+import { AtExchange } from './exchanges.ts'
 import { brush } from './library.ts'
 
 /** A set of a pack by its name there, and the set of the rack that its brushes went to. */
@@ -22,6 +23,9 @@ export const takenPack = pgTable(
     release: text().notNull(),
     sets: parsed((stored) => v.parse(TakenSets, stored)).notNull(),
     takenAt: createdAt(),
+    /** The exchange that it came from last, and the newest release that was seen there. */
+    exchange: parsed((stored) => v.parse(AtExchange, stored)),
+    seenThere: text(),
     /** The ledger that wrote it last, and what stood here before that, as long as it can be taken back. */
     setBy: uuid(),
     previous: jsonb().$type<{ title: string; release: string; sets: TakenSet[] }>(),
@@ -69,6 +73,8 @@ export type LineSource = {
   release: string
   /** Whose key has signed it; empty or absent where nobody's. */
   signer?: string
+  /** The exchange that it came from, if it did. */
+  exchange?: AtExchange
 }
 
 /**

@@ -7,6 +7,7 @@ import type { GatherLine } from '../../db/gathers.ts'
 import { entryOf } from '../../db/many.ts'
 import { type BrushSave, insertTips, saveBrushes } from '../../db/save-brush.ts'
 import type { BrushSnapshot } from '../../db/schema/library.ts'
+import type { LineSource } from '../../db/schema/taken.ts'
 import {
   findBrushIds,
   findTaken,
@@ -190,18 +191,21 @@ export async function notePacks(
   const known = await findTakenPacks(db, workspaceId, [
     ...new Set(lines.flatMap(({ brush }) => brush?.source?.key ?? [])),
   ])
-  const newest = new Map<string, { title: string; release: string }>()
+  const newest = new Map<string, Pick<LineSource, 'title' | 'release' | 'exchange'>>()
   for (const { origin, brush } of lines) {
     const source = brush?.source
     if (!origin || !source) continue
     const now = newest.get(source.key) ?? known.get(source.key)
     if (!now || !isOlder(source.release, now.release)) newest.set(source.key, source)
-    else if (!newest.has(source.key)) newest.set(source.key, now)
+    else if (!newest.has(source.key)) newest.set(source.key, { title: now.title, release: now.release })
   }
   const ids = new Map<string, string>()
-  for (const [key, { title, release }] of newest) {
+  for (const [key, { title, release, exchange }] of newest) {
     const sets = [...(setsOf.get(key) ?? [])]
-    ids.set(key, await noteTakenPack(db, workspaceId, gatherId, { key, title, release, sets }))
+    ids.set(
+      key,
+      await noteTakenPack(db, workspaceId, gatherId, { key, title, release, sets, ...(exchange ? { exchange } : {}) }),
+    )
   }
   return ids
 }
