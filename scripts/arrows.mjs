@@ -151,12 +151,13 @@ const RULES = [
   { from: /^web\/src\/ahead\//, to: [/^web\/src\/(ahead|data|api|components)\//, /^core\//] },
   { from: /^web\/src\/real-folder\//, to: [/^web\/src\/(real-folder|data|api|components)\//, /^core\//] },
   { from: /^web\/src\/parcels\//, to: [/^web\/src\/(parcels|data|api|components)\//] },
+  { from: /^web\/src\/pad\//, to: [/^web\/src\/(pad|components|workers)\//] },
   { from: /^web\/src\/acts\//, to: [/^web\/src\/(acts|data|api|components)\//] },
   { from: /^web\/src\/meeting\//, to: [/^web\/src\/(meeting|data|api|components)\//, /^core\//] },
   { from: /^web\/src\/workers\//, to: [/^web\/src\/workers\//, /^core\//] },
   {
     from: /^web\/src\/features\/([^/]+)\//,
-    to: [/^web\/src\/(acts|ahead|meeting|real-folder|parcels|data|api|components|workers)\//, /^core\//],
+    to: [/^web\/src\/(acts|ahead|meeting|pad|real-folder|parcels|data|api|components|workers)\//, /^core\//],
     own: true,
   },
   // the shell shows what runs and who is signed in on every page

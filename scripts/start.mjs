@@ -34,6 +34,8 @@ async function main() {
   const origin = process.env.SATCHEL_ORIGIN ?? `http://${address}:${port}`
   const mailbox = process.env.SATCHEL_SMTP ? undefined : await startMailbox(join(data, 'mailbox'), origin)
   const kiosk = await startKiosk(data, { origin, isDemo: !options.empty })
+  // others are reached where somebody says which
+  const exchange = process.env.SATCHEL_EXCHANGES ? undefined : await startExchange(join(data, 'exchange'))
   const serverPort = options.dev ? port + 1 : port
   if (options.dev) await checkPortFree(serverPort).catch((error) => postgres.stop().then(() => Promise.reject(error)))
   const env = {
@@ -45,6 +47,7 @@ async function main() {
     SATCHEL_PORT: String(serverPort),
     SATCHEL_ORIGIN: origin,
     SATCHEL_KIOSK: kiosk.page,
+    ...(exchange ? { SATCHEL_EXCHANGES: exchange.page } : {}),
     ...(options.empty ? {} : { SATCHEL_KIOSK_ID: kiosk.id, SATCHEL_KIOSK_SECRET: kiosk.secret }),
     ...(options.network ? { SATCHEL_HOST: '0.0.0.0' } : {}),
     SATCHEL_DEMO: options.empty ? '0' : '1',
@@ -60,7 +63,12 @@ async function main() {
       : {}),
     SATCHEL_LOG: process.env.SATCHEL_LOG ?? (options.dev ? 'info' : 'warn'),
   }
-  const children = [startServer(env, options.dev), ...(mailbox ? [mailbox.child] : []), kiosk.child]
+  const children = [
+    startServer(env, options.dev),
+    ...(mailbox ? [mailbox.child] : []),
+    kiosk.child,
+    ...(exchange ? [exchange.child] : []),
+  ]
   if (options.dev)
     children.push(
       spawn('npx', ['vite', '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
@@ -81,7 +89,8 @@ async function main() {
   process.on('SIGINT', () => stop(0))
   process.on('SIGTERM', () => stop(0))
   children[0].on('message', (message) => {
-    if (message === 'ready') greet(env.SATCHEL_ORIGIN, { ...options, mailbox: mailbox?.page, kiosk: kiosk.page })
+    if (message === 'ready')
+      greet(env.SATCHEL_ORIGIN, { ...options, mailbox: mailbox?.page, kiosk: kiosk.page, exchange: exchange?.page })
   })
   for (const child of children) child.on('exit', (code) => stop(code ?? 1))
 }
@@ -150,6 +159,35 @@ function startMailbox(folder, origin) {
   })
 }
 
+/** The stand-in exchange, once it listens; at the same port as before, by which what came from it is known. */
+async function startExchange(folder) {
+  mkdirSync(folder, { recursive: true })
+  const file = join(folder, 'port')
+  const known = existsSync(file) ? Number(readFileSync(file, 'utf8')) : undefined
+  const isFree =
+    known &&
+    (await checkPortFree(known).then(
+      () => true,
+      () => false,
+    ))
+  const child = fork(join(root, 'server/dist/exchange.mjs'), {
+    env: {
+      ...process.env,
+      SATCHEL_EXCHANGE_FOLDER: folder,
+      SATCHEL_EXCHANGE_STOCK: '1',
+      SATCHEL_EXCHANGE_PORT: isFree ? String(known) : '0',
+    },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    detached: true,
+  })
+  const page = await new Promise((done, fail) => {
+    child.once('message', (message) => done(message.page))
+    child.once('exit', (code) => fail(new SetupError(`The stand-in exchange ended with ${code}.`)))
+  })
+  writeFileSync(file, new URL(page).port)
+  return { child, page }
+}
+
 /** The stand-in shop, once it listens; in the demo it tells the server of its sales. */
 function startKiosk(data, { origin, isDemo }) {
   const folder = join(data, 'kiosk')
@@ -191,10 +229,11 @@ function endChild(child) {
   })
 }
 
-function greet(origin, { empty, mailbox, kiosk }) {
+function greet(origin, { empty, mailbox, kiosk, exchange }) {
   console.log(`\nGentle Satchel is at ${origin}`)
   if (mailbox) console.log(`Mails that it sends stay on this machine, and are shown at ${mailbox}`)
   console.log(`A small shop to try selling with is at ${kiosk}`)
+  if (exchange) console.log(`An exchange with six makers to try taking and sharing with is at ${exchange}`)
   if (empty) console.log('The first visit makes the owner.')
   else console.log('Demo sign-in: maren@tidewrack.example with the password saltmarsh-demo')
   console.log('Ctrl-C stops it.\n')

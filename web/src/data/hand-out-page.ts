@@ -60,7 +60,12 @@ export type TriedBrush = { recipe: Recipe; frames: ArrayBuffer[]; grain: ArrayBu
 /** Fetches a brush to be tried. @throws {RequestError} With the server's sentence. */
 export async function fetchTried(token: string, brushId: string, version: string): Promise<TriedBrush> {
   const path = `/api/h/${encodeURIComponent(token)}/brushes/${brushId}?of=${encodeURIComponent(version)}`
-  const form = await (await send(path, { method: 'GET' })).formData()
+  return readTried(await send(path, { method: 'GET' }))
+}
+
+/** A brush to be tried, as it is sent: its recipe, its frames in their order, its grain. */
+export async function readTried(answer: Response): Promise<TriedBrush> {
+  const form = await answer.formData()
   const files = (name: string) => Promise.all(form.getAll(name).map((file) => (file as File).arrayBuffer()))
   const [frames, [grain]] = await Promise.all([files('frame'), files('grain')])
   return { recipe: JSON.parse(String(form.get('recipe'))) as Recipe, frames, grain }

@@ -14,7 +14,7 @@ export const MAKES_OLD = {
   ],
   pockets: ['pockets'],
   // installs of a pack say which release is the newest
-  packs: ['packs', 'pack', 'tally', 'fit', 'fit-count'],
+  packs: ['packs', 'pack', 'tally', 'fit', 'fit-count', 'published'],
   parcels: ['parcels'],
   sources: ['sources', 'source', 'brush'],
   // how brushes arrive is part of a check list
@@ -29,6 +29,8 @@ export const MAKES_OLD = {
 /** What no event makes old: named by all that it follows from, or asked for anew whenever it is shown. */
 type Untold =
   | 'cover-look'
+  | 'exchange'
+  | 'exchange-item'
   | 'facts'
   | 'fit-better'
   | 'frame picture'

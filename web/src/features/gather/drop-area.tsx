@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query'
-import { FileArchive, FolderOpen, FolderSync, Package, Smartphone } from 'lucide-react'
+import { FileArchive, FolderOpen, FolderSync, Package, Smartphone, Store } from 'lucide-react'
 import { type ChangeEvent, type DragEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { Button, buttonLook } from '../../components/button.tsx'
@@ -66,6 +66,9 @@ export function DropArea({ onFiles, onPhone, large }: Props) {
         </Button>
         <Link to="/gather/followed" className={buttonLook()}>
           <FolderSync size={18} aria-hidden /> Followed folders
+        </Link>
+        <Link to="/gather/exchange" className={buttonLook()}>
+          <Store size={18} aria-hidden /> Exchange
         </Link>
         {large && (
           <Button kind="quiet" disabled={parcel.isPending} onClick={() => parcel.mutate()}>

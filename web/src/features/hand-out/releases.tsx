@@ -1,13 +1,15 @@
 import { useQuery } from '@tanstack/react-query'
 import { format } from 'date-fns'
 import { PackageCheck } from 'lucide-react'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
+import { fetched } from '../../components/fetched.tsx'
 import { TextArea, TextField } from '../../components/field.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
+import { exchangesQuery } from '../../data/exchanges.ts'
 import {
   buildRelease,
   NOW,
@@ -17,7 +19,11 @@ import {
   recallRelease,
   releasePack,
 } from '../../data/packs.ts'
+import { PublishedAt } from './published-at.tsx'
 import { usePackChange } from './use-pack-change.ts'
+
+// asked for seldom
+const PublishDialog = fetched(async () => ({ default: (await import('./publish-dialog.tsx')).PublishDialog }))
 
 type ReleasesProps = {
   pack: Pack
@@ -30,6 +36,8 @@ type ReleasesProps = {
 export function Releases({ pack, checkList, onHandOut }: ReleasesProps) {
   const [asking, setAsking] = useState(false)
   const [recalling, setRecalling] = useState<Release>()
+  const [publishing, setPublishing] = useState<Release>()
+  const hasExchange = (useQuery(exchangesQuery).data?.exchanges.length ?? 0) > 0
   return (
     <section aria-labelledby="releases" className="grid content-start gap-3">
       <div className="flex items-center justify-between gap-3">
@@ -73,6 +81,11 @@ export function Releases({ pack, checkList, onHandOut }: ReleasesProps) {
                   {!release.recalledAt && (
                     <>
                       <Button onClick={() => onHandOut(release)}>Hand out {release.version}</Button>
+                      {hasExchange && (
+                        <Button kind="quiet" onClick={() => setPublishing(release)}>
+                          Publish {release.version}
+                        </Button>
+                      )}
                       <Button kind="quiet" onClick={() => setRecalling(release)}>
                         Recall {release.version}
                       </Button>
@@ -94,6 +107,12 @@ export function Releases({ pack, checkList, onHandOut }: ReleasesProps) {
             </li>
           ))}
         </ol>
+      )}
+      <PublishedAt packId={pack.id} />
+      {publishing && (
+        <Suspense>
+          <PublishDialog pack={pack} release={publishing} onClose={() => setPublishing(undefined)} />
+        </Suspense>
       )}
       <ReleaseDialog pack={pack} open={asking} onClose={() => setAsking(false)} />
       <RecallDialog pack={pack} release={recalling} onClose={() => setRecalling(undefined)} />

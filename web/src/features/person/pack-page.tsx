@@ -1,20 +1,27 @@
 import { format } from 'date-fns'
 import { Brush, Download } from 'lucide-react'
-import { Suspense, useRef, useState } from 'react'
+import { Suspense, useCallback, useMemo, useRef, useState } from 'react'
 import { Button, buttonLook } from '../../components/button.tsx'
 import { fetched } from '../../components/fetched.tsx'
 import { plural } from '../../components/format.ts'
 import { HelpText } from '../../components/help-text.tsx'
 import { Loading } from '../../components/states.tsx'
-import type { HandOutPage } from '../../data/hand-out-page.ts'
+import { fetchTried, type HandOutPage } from '../../data/hand-out-page.ts'
 import { toHelp } from '../../data/help.ts'
 import { Brushes } from './brushes.tsx'
 import { GetFiles, useTaker } from './get-files.tsx'
 import { Lessons } from './lessons.tsx'
 
 // what paints is fetched when somebody wants to paint, and what shows a brush when one is opened
-const TryPad = fetched(async () => ({ default: (await import('./try-pad.tsx')).TryPad }))
+const TryPad = fetched(async () => ({ default: (await import('../../pad/try-pad.tsx')).TryPad }))
 const BrushDialog = fetched(async () => ({ default: (await import('./brush-dialog.tsx')).BrushDialog }))
+
+/** The brushes of a pack, each once, in its order. */
+function orderOf({ brushes, single, sets }: HandOutPage) {
+  const byId = new Map(brushes.map((brush) => [brush.id, brush]))
+  const ids = [...new Set([...single, ...sets.flatMap((set) => set.brushes)])]
+  return ids.flatMap((id) => byId.get(id) ?? [])
+}
 
 export function Pack({ page, token }: { page: HandOutPage; token: string }) {
   // a link that follows gives other pictures with a newer release
@@ -27,6 +34,8 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
   const openedBrush = page.brushes.find(({ id }) => id === opened)
   const taker = useTaker(page)
   const pad = useRef<HTMLElement>(null)
+  const fetchBrush = useCallback((id: string) => fetchTried(token, id, page.version), [token, page.version])
+  const inOrder = useMemo(() => orderOf(page), [page])
   const tryBrush = (id: string) => {
     setHeld(id)
     setTrying(true)
@@ -85,7 +94,7 @@ export function Pack({ page, token }: { page: HandOutPage; token: string }) {
             Paint with them here
           </h2>
           <Suspense fallback={<Loading what="a sheet of paper" />}>
-            <TryPad {...{ token, page, stroke, held }} onHold={setHeld} />
+            <TryPad title={page.title} brushes={inOrder} {...{ stroke, fetchBrush, held }} onHold={setHeld} />
           </Suspense>
         </section>
       )}

@@ -6,7 +6,8 @@ import type { PadQuestions, PadTold } from './pad-protocol.ts'
 
 export type PadSteps = { back: number; again: number }
 type Events = { onSteps(steps: PadSteps): void; onProblem(message: string): void }
-type FetchedBrush = Omit<Parameters<PadQuestions['bring']>[0], 'id'>
+/** All that painting with a brush takes. */
+export type FetchedBrush = Omit<Parameters<PadQuestions['bring']>[0], 'id'>
 type Act = 'clear' | 'takeBack' | 'doAgain'
 
 /** A canvas as a sheet to try brushes on: pointer strokes go to a worker, pixels come out. */

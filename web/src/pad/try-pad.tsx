@@ -1,23 +1,25 @@
 import { Download, Eraser, Redo2, Undo2 } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import { Button } from '../../components/button.tsx'
-import { ColourChoice, INK } from '../../components/colour-choice.tsx'
-import { fetchTried, type HandOutPage } from '../../data/hand-out-page.ts'
-import { PadCanvas, type PadSteps } from '../../workers/pad/pad-canvas.ts'
+import { Button } from '../components/button.tsx'
+import { ColourChoice, INK } from '../components/colour-choice.tsx'
+import { type FetchedBrush, PadCanvas, type PadSteps } from '../workers/pad/pad-canvas.ts'
 
 const HEIGHT_PX = { least: 280, most: 520 }
 
 type Props = {
-  token: string
-  page: HandOutPage
+  /** What the brushes are of; what is kept is called by it. */
+  title: string
+  brushes: readonly { id: string; name: string }[]
   stroke: (id: string) => string
+  /** Fetches all that painting with a brush takes; as long as it is this function, what was fetched still holds. */
+  fetchBrush: (id: string) => Promise<FetchedBrush>
   /** The brush in hand. */
   held: string
   onHold: (id: string) => void
 }
 
-/** A sheet to paint on with the brushes of a pack, at the sizes that their maker has set, before anything is taken. */
-export function TryPad({ token, page, stroke, held, onHold }: Props) {
+/** A sheet to paint on with brushes of others, at the sizes that their maker has set, before anything is taken. */
+export function TryPad({ title, brushes, stroke, fetchBrush, held, onHold }: Props) {
   const element = useRef<HTMLCanvasElement>(null)
   const pad = useRef<PadCanvas>(undefined)
   const [colour, setColour] = useState(INK)
@@ -36,21 +38,21 @@ export function TryPad({ token, page, stroke, held, onHold }: Props) {
   }, [])
   useEffect(() => {
     pad.current
-      ?.use(held, colour, () => fetchTried(token, held, page.version))
+      ?.use(held, colour, () => fetchBrush(held))
       .then((isHeld) => {
         if (!isHeld) return
         setReady(held)
         setSaid('')
       })
       .catch((problem: Error) => setSaid(problem.message))
-  }, [held, colour, token, page.version])
+  }, [held, colour, fetchBrush])
   const act = (what: 'clear' | 'takeBack' | 'doAgain') => pad.current?.act(what)
   const save = () =>
     element.current?.toBlob((blob) => {
       if (!blob) return
       const link = document.createElement('a')
       link.href = URL.createObjectURL(blob)
-      link.download = `${page.title}, tried.png`
+      link.download = `${title}, tried.png`
       link.click()
       URL.revokeObjectURL(link.href)
     }, 'image/png')
@@ -64,7 +66,7 @@ export function TryPad({ token, page, stroke, held, onHold }: Props) {
         act(event.shiftKey ? 'doAgain' : 'takeBack')
       }}
     >
-      <BrushRow {...{ page, stroke, held, onHold }} />
+      <BrushRow {...{ brushes, stroke, held, onHold }} />
       <canvas
         ref={element}
         data-testid="try-pad"
@@ -98,16 +100,14 @@ export function TryPad({ token, page, stroke, held, onHold }: Props) {
   )
 }
 
-type RowProps = Omit<Props, 'token'>
+type RowProps = Pick<Props, 'brushes' | 'stroke' | 'held' | 'onHold'>
 
-/** The brushes, in the order of the pack. */
-function BrushRow({ page, stroke, held, onHold }: RowProps) {
-  const names = new Map(page.brushes.map(({ id, name }) => [id, name]))
-  const ids = [...new Set([...page.single, ...page.sets.flatMap(({ brushes }) => brushes)])]
+/** The brushes, in their order. */
+function BrushRow({ brushes, stroke, held, onHold }: RowProps) {
   return (
     <fieldset className="flex min-w-0 gap-2 overflow-x-auto pb-1">
       <legend className="sr-only">Brush</legend>
-      {ids.map((id) => (
+      {brushes.map(({ id, name }) => (
         <label
           key={id}
           className={`relative grid w-32 shrink-0 cursor-pointer gap-1 rounded-6 border bg-raised p-1.5 has-[:focus-visible]:outline-2 ${held === id ? 'border-saddle outline-2 outline-saddle' : 'border-line'}`}
@@ -121,7 +121,7 @@ function BrushRow({ page, stroke, held, onHold }: RowProps) {
             onChange={() => onHold(id)}
           />
           <img src={stroke(id)} alt="" loading="lazy" decoding="async" className="well h-10 w-full object-contain" />
-          <span className="truncate text-13">{names.get(id)}</span>
+          <span className="truncate text-13">{name}</span>
         </label>
       ))}
     </fieldset>
