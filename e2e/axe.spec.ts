@@ -5,7 +5,7 @@ import { fetched, openSatchel, type Satchel, settled, signInToDemo } from './har
 
 let satchel: Satchel
 test.beforeAll(async () => {
-  satchel = await openSatchel({ demo: true, mailbox: true })
+  satchel = await openSatchel({ demo: true, mailbox: true, exchange: true })
 })
 test.afterAll(() => satchel.close())
 
@@ -45,6 +45,22 @@ const VIEWS: readonly { name: string; open: (page: Page) => Promise<void> }[] = 
       await page.request.post(`${satchel.url}/api/followed`, { data, headers })
       await page.goto(`${satchel.url}/gather/followed`)
       await expect(page.getByRole('region', { name: 'Evening sketches' })).toBeVisible()
+    },
+  },
+  {
+    name: 'an exchange',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/gather/exchange`)
+      await expect(page.getByRole('list', { name: 'Collections' }).getByRole('listitem')).toHaveCount(6)
+    },
+  },
+  {
+    name: 'a collection of an exchange',
+    open: async (page) => {
+      await page.goto(`${satchel.url}/gather/exchange?q=feathers`)
+      await page.getByRole('link', { name: 'Quiet Feathers' }).click()
+      await page.getByRole('button', { name: 'Try Barred plume' }).click()
+      await expect(page.getByTestId('try-pad')).toHaveAttribute('data-ready', /./)
     },
   },
   {

@@ -9,6 +9,7 @@ import { freePort, startPostgres } from '../scripts/postgres.mjs'
 
 const MAIN = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url))
 const KIOSK = fileURLToPath(new URL('../server/dist/kiosk.mjs', import.meta.url))
+const EXCHANGE = fileURLToPath(new URL('../server/dist/exchange.mjs', import.meta.url))
 const MAILBOX = fileURLToPath(new URL('../server/dist/mailbox.mjs', import.meta.url))
 
 export type Server = {
@@ -32,6 +33,8 @@ export type Satchel = Server & {
   mailbox?: { page: string; folder: string }
   /** The page of the stand-in shop, where one was asked for. */
   kiosk?: { page: string }
+  /** The page of the stand-in exchange, where one was asked for. */
+  exchange?: { page: string }
   /** Ends all of it; what it holds goes, unless it is kept. */
   close(options?: { keep?: boolean }): Promise<void>
 }
@@ -48,6 +51,8 @@ type Opening = {
   mailbox?: boolean
   /** Whether there is a stand-in shop; it knows nobody to tell its sales to. */
   kiosk?: boolean
+  /** Whether there is a stand-in exchange, with what its six makers share. */
+  exchange?: boolean
 }
 
 function makeFolder(): string {
@@ -62,6 +67,7 @@ export async function openSatchel({
   folder = makeFolder(),
   mailbox = false,
   kiosk = false,
+  exchange = false,
 }: Opening): Promise<Satchel> {
   const template = process.env[TEMPLATE]
   if (demo && template) await promisify(execFile)('cp', ['-a', join(template, 'postgres'), join(folder, 'postgres')])
@@ -70,6 +76,7 @@ export async function openSatchel({
   const origin = `http://127.0.0.1:${await freePort()}`
   const box = mailbox ? await startMailbox(letters, origin) : undefined
   const shop = kiosk ? await startKiosk(join(folder, 'kiosk')) : undefined
+  const shed = exchange ? await startExchange(join(folder, 'exchange')) : undefined
   const servers: Server[] = []
   const add = async (url: string, cacheFolder: string) => {
     const server = createServer(url, {
@@ -86,6 +93,7 @@ export async function openSatchel({
           }
         : {}),
       ...(shop ? { SATCHEL_KIOSK: shop.page } : {}),
+      ...(shed ? { SATCHEL_EXCHANGES: shed.page } : {}),
     })
     servers.push(server)
     await server.start()
@@ -99,11 +107,13 @@ export async function openSatchel({
     cacheFolder,
     ...(box ? { mailbox: { page: box.page, folder: letters } } : {}),
     ...(shop ? { kiosk: { page: shop.page } } : {}),
+    ...(shed ? { exchange: { page: shed.page } } : {}),
     join: async () => add(`http://127.0.0.1:${await freePort()}`, join(folder, `cache${servers.length}`)),
     async close({ keep = false } = {}) {
       for (const server of servers) await server.stop()
       await end(box?.child, 'SIGTERM')
       await end(shop?.child, 'SIGTERM')
+      await end(shed?.child, 'SIGTERM')
       await postgres.stop()
       if (!keep) rmSync(folder, { recursive: true, force: true })
     },
@@ -133,6 +143,18 @@ function startKiosk(folder: string): Promise<{ child: ChildProcess; page: string
   return new Promise((done, fail) => {
     child.once('message', (told) => done({ child, ...(told as { page: string }) }))
     child.once('exit', (code) => fail(new Error(`the shop ended with ${code}`)))
+  })
+}
+
+/** The built stand-in exchange with what its six makers share, once it listens. */
+function startExchange(folder: string): Promise<{ child: ChildProcess; page: string }> {
+  const child = fork(EXCHANGE, {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, SATCHEL_EXCHANGE_FOLDER: folder, SATCHEL_EXCHANGE_STOCK: '1' },
+  })
+  return new Promise((done, fail) => {
+    child.once('message', (told) => done({ child, ...(told as { page: string }) }))
+    child.once('exit', (code) => fail(new Error(`the exchange ended with ${code}`)))
   })
 }
 

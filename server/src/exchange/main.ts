@@ -10,6 +10,7 @@ async function main(): Promise<void> {
   const { SATCHEL_EXCHANGE_FOLDER: folder, SATCHEL_EXCHANGE_STOCK: isStocked } = process.env
   if (!folder) throw new Error('The setting SATCHEL_EXCHANGE_FOLDER is missing; ./start sets it.')
   const shed = new Shed(folder, NAME)
+  if (isStocked && shed.items.length === 0) await stock(shed)
   let own = ''
   const pages = exchangePages(shed, (host) => host === own)
   serve(
@@ -19,8 +20,6 @@ async function main(): Promise<void> {
       process.send?.({ page: `http://${own}` })
     },
   )
-  // it answers already while its shelves are filled
-  if (isStocked && shed.items.length === 0) await stock(shed)
   for (const sign of ['SIGINT', 'SIGTERM'] as const) process.once(sign, () => process.exit(0))
   // whoever started it is gone
   process.once('disconnect', () => process.exit(0))

@@ -12,12 +12,16 @@ export function ItemList({ host, wish }: { host: string; wish: Wish }) {
   const found = useInfiniteQuery(itemsQuery(host, wish))
   if (found.isPending) return <Loading what="what is there" />
   if (found.isError) return <LoadError error={found.error} onRetry={() => void found.refetch()} />
+  const [first] = found.data.pages
   const items = found.data.pages.flatMap((page) => page.items)
   if (items.length === 0)
     return <Empty title="Nothing like that is there">Look for fewer words, or for another maker.</Empty>
   return (
     <>
-      <ul aria-label="Collections" className="grid gap-4 sm:grid-cols-2 wide:grid-cols-3">
+      <p className="mb-3 text-quiet">
+        <strong className="font-semibold text-ink">{first?.title}</strong>: {first?.description}
+      </p>
+      <ul aria-label="Collections" className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3">
         {items.map((item) => (
           <Item key={item.id} host={host} item={item} />
         ))}
@@ -53,8 +57,11 @@ function Item({
       <p className="truncate text-13 text-quiet">{maker}</p>
       <div className="grid gap-1">
         {strokes.slice(0, 2).map((path) => (
-          <span key={path} className="well grid h-16 place-content-center overflow-clip">
-            <img src={exchangePicture(host, path)} alt="" loading="lazy" decoding="async" className="max-h-14" />
+          <span
+            key={path}
+            className="grid h-20 place-content-center overflow-clip rounded-4 border border-line bg-white"
+          >
+            <img src={exchangePicture(host, path)} alt="" loading="lazy" decoding="async" className="max-h-18" />
           </span>
         ))}
       </div>

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { Brush } from 'lucide-react'
-import { Suspense, useCallback, useState } from 'react'
+import { Suspense, useCallback, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { Button } from '../../components/button.tsx'
 import { fetched } from '../../components/fetched.tsx'
@@ -28,6 +28,12 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
     },
     onError: toastError,
   })
+  const pad = useRef<HTMLElement>(null)
+  const tryBrush = (id: string) => {
+    setHeld(id)
+    // once it is there
+    requestAnimationFrame(() => pad.current?.scrollIntoView({ block: 'nearest' }))
+  }
   const fetchBrush = useCallback((id: string) => fetchFromExchange(host, item, id), [host, item])
   const strokes = new Map(brushes.map(({ id, stroke }) => [id, stroke]))
   const toggle = (id: string) =>
@@ -67,6 +73,7 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
       </section>
       {held !== undefined && (
         <section
+          ref={pad}
           aria-labelledby="try"
           className="grid grid-cols-[minmax(0,1fr)] gap-3 rounded-10 border border-line bg-surface p-4"
         >
@@ -85,16 +92,16 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
           </Suspense>
         </section>
       )}
-      <ul aria-label="Brushes" className="grid gap-3 sm:grid-cols-2 wide:grid-cols-3">
+      <ul aria-label="Brushes" className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
         {brushes.map(({ id, name, stroke, sizePx, frames, here }) => (
           <li key={id} className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-10 border border-line bg-surface p-3">
-            <span className="well grid h-20 place-content-center overflow-clip">
+            <span className="grid h-24 place-content-center overflow-clip rounded-4 border border-line bg-white">
               <img
                 src={exchangePicture(host, stroke)}
                 alt={`Stroke of ${name}`}
                 loading="lazy"
                 decoding="async"
-                className="max-h-18"
+                className="max-h-22"
               />
             </span>
             <div className="flex items-center justify-between gap-2">
@@ -102,7 +109,7 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
                 <input type="checkbox" checked={chosen.has(id)} onChange={() => toggle(id)} />
                 <span className="truncate">{name}</span>
               </label>
-              <Button aria-label={`Try ${name}`} onClick={() => setHeld(id)}>
+              <Button aria-label={`Try ${name}`} onClick={() => tryBrush(id)}>
                 <Brush size={18} aria-hidden /> Try
               </Button>
             </div>
