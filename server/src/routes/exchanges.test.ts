@@ -178,7 +178,7 @@ describe('an exchange', () => {
     expect((await open(item)).releases.map(({ version }) => version)).toEqual(['1.1.0', '1.0.0'])
     expect(await publish(first)).toMatchObject({ state: 'failed', error: expect.stringContaining('is here already') })
     const { published } = await person.json<{ published: { id: string; version: string }[] }>(
-      `/api/exchanges/published/${pack.id}`,
+      `/api/exchanges/published-of/${pack.id}`,
     )
     expect(published).toMatchObject([{ version: '1.1.0' }])
 

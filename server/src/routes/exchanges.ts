@@ -4,6 +4,7 @@ import { Hono } from 'hono'
 import * as v from 'valibot'
 import type { AppDeps } from '../app-deps.ts'
 import { listPublished, listTakenThere } from '../db/exchanges.ts'
+import { findPack } from '../db/packs.ts'
 import { findRelease } from '../db/releases.ts'
 import { listKeptMarks } from '../db/stroke-looks.ts'
 import { notFound, Problem } from '../errors.ts'
@@ -90,9 +91,12 @@ export const exchangeRoutes = (deps: AppDeps) => {
         about(c, `${release.version} at ${payload.host}`)
         return c.json({ jobId }, 202)
       })
-      .get('/published/:id', valid('param', Id), async (c) =>
-        c.json({ published: await listPublished(db, c.get('workspaceId'), c.req.valid('param').id) }),
-      )
+      .get('/published-of/:id', valid('param', Id), async (c) => {
+        const workspaceId = c.get('workspaceId')
+        const { id } = c.req.valid('param')
+        if (!(await findPack(db, workspaceId, id))) throw notFound('pack')
+        return c.json({ published: await listPublished(db, workspaceId, id) })
+      })
       .post('/published/:id/withdraw', valid('param', Id), async (c) => {
         const workspaceId = c.get('workspaceId')
         const title = await withdraw(deps, workspaceId, c.req.valid('param').id)

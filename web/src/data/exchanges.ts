@@ -48,7 +48,7 @@ export const fetchFromExchange = async (host: string, item: string, brushId: str
 export const publishedQuery = (packId: string) =>
   queryOptions({
     queryKey: ['published', packId],
-    queryFn: () => read(api.exchanges.published[':id'].$get({ param: { id: packId } })),
+    queryFn: () => read(api.exchanges['published-of'][':id'].$get({ param: { id: packId } })),
   })
 export const publishRelease = (json: Parameters<typeof api.exchanges.publish.$post>[0]['json']) =>
   read(api.exchanges.publish.$post({ json }))
