@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { createReadStream } from 'node:fs'
-import { readdir, stat } from 'node:fs/promises'
+import { readdir, realpath, stat } from 'node:fs/promises'
+import { hostname } from 'node:os'
 import { basename, join, relative, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { FolderFollower, type Ports, together } from '@satchel/core/followed/follow'
@@ -31,7 +32,7 @@ export async function watch(folder: string, options: Options): Promise<number> {
   await listFolder(folder)
   const name = options.name ?? basename(resolve(folder))
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
-  const { id } = await there.post('/api/followed', Made, { name, by: 'program', zone })
+  const { id } = await there.post('/api/followed', Made, { name, by: 'program', zone, place: await placeOf(folder) })
   const follower = new FolderFollower(portsOf(there, folder, id))
   if (options.once) {
     const brought = await settle(follower)
@@ -42,6 +43,12 @@ export async function watch(folder: string, options: Options): Promise<number> {
   if (!options.json) say(`"${name}" is followed; Ctrl-C ends it.`)
   return goOn(follower, options)
 }
+
+/** What a folder is known by: this computer, and where on it the folder lies. */
+const placeOf = async (folder: string): Promise<string> =>
+  createHash('sha256')
+    .update(`${hostname()}\n${await realpath(folder)}`)
+    .digest('hex')
 
 /** Looks until nothing moves any more. */
 async function settle(follower: FolderFollower): Promise<DayCounts> {

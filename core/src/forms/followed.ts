@@ -17,6 +17,8 @@ export const NewFollowed = v.object({
   by: v.picklist(FOLLOWERS),
   /** Where its days begin. */
   zone: Zone,
+  /** Names where it lies, so that the same folder is known again; without, it is a new one. */
+  place: v.optional(v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'a SHA-256'))),
 })
 
 const Path = v.pipe(

@@ -88,13 +88,15 @@ export async function replaceWaiting(
 ): ReturnType<typeof dropFiles> {
   const older = await listOlder(tx, workspaceId, ledgerId, files)
   if (older.length === 0) return { names: [], brushes: 0 }
+  // lines are numbered as they were read, which is not the order of an archive: of several at one path the first is the first
+  const placed = sql`(select *, row_number() over (partition by file_id, folder, path order by ordinal) as at from ${gatherLine}
+    where workspace_id = ${workspaceId} and outcome <> 'refuse')`
   await tx.execute(sql`update ${gatherLine} set outcome = old.outcome, decided = old.decided, name = old.name,
       set_name = old.set_name, use = old.use
     from jsonb_to_recordset(${JSON.stringify(older)}::jsonb) as o(id uuid, "by" uuid)
-    join ${gatherLine} as old on old.file_id = o.id
-    where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.fileId} = o."by" and old.workspace_id = ${workspaceId}
-      and ${gatherLine.folder} = old.folder and ${gatherLine.path} = old.path and ${gatherLine.ordinal} = old.ordinal
-      and ${gatherLine.outcome} <> 'refuse' and old.outcome <> 'refuse'`)
+    join ${placed} as old on old.file_id = o.id
+    join ${placed} as now on now.file_id = o."by" and now.folder = old.folder and now.path = old.path and now.at = old.at
+    where ${gatherLine.workspaceId} = ${workspaceId} and ${gatherLine.id} = now.id`)
   return dropFiles(tx, workspaceId, older.map(({ id }) => id)) // biome-ignore format: one step
 }
 

@@ -21,21 +21,21 @@ export type FollowedFolder = typeof followedFolder.$inferSelect
 export type FollowedFile = typeof followedFile.$inferSelect
 export type FollowedPart = typeof followedPart.$inferSelect
 
-type NewFolder = { userId: string; name: string; by: Follower; zone: string }
+type NewFolder = { userId: string; name: string; by: Follower; zone: string; place?: string | undefined }
 
-/** A folder that somebody follows: the one of that name that they follow already, or a new one. */
+/** A folder that somebody follows: the one at that place that they follow already, or a new one. */
 export async function followFolder(
   db: Db,
   workspaceId: string,
   wish: NewFolder,
 ): Promise<{ id: string; isNew: boolean }> {
-  const { userId, by, name, zone } = wish
+  const { userId, by, name, zone, place } = wish
   const [row] = await db
     .insert(followedFolder)
-    .values({ workspaceId, ...wish })
+    .values({ workspaceId, userId, by, name, zone, ...(place ? { place } : {}) })
     .onConflictDoUpdate({
-      target: [followedFolder.workspaceId, followedFolder.userId, followedFolder.by, followedFolder.name],
-      set: { zone },
+      target: [followedFolder.workspaceId, followedFolder.userId, followedFolder.by, followedFolder.place],
+      set: { name, zone },
     })
     .returning({ id: followedFolder.id, isNew: sql<boolean>`xmax = 0` })
   if (!row) throw new Error(`${by} of ${userId} follows no ${name}`)

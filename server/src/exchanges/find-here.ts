@@ -11,24 +11,25 @@ export type Here = { id: string; how: 'exact' | 'alike'; name: string }
 
 const bytesOf = (mark: string) => new Uint8Array(Buffer.from(mark, 'base64url'))
 
-/** Tells which brushes of an exchange are here already, alike too, by their marks: no picture is fetched for that. */
-export async function findHere(
-  { db, workers }: Pick<Deps, 'db' | 'workers'>,
+/** Tells which brushes of an exchange are in the library just so: by the names of their pixels, so that no picture is fetched for it. */
+export async function findExact(db: Db, workspaceId: string, list: readonly ExchangeBrush[]): Promise<Here[]> {
+  const keys = new Map(list.map(({ id, frames }) => [id, toPixelKey(frames.map(({ sha256 }) => sha256))]))
+  const found = await findByPixels(db, workspaceId, [...keys.values()])
+  const exact = new Map(found.map(({ pixelKey, name }) => [pixelKey, name]))
+  return list.flatMap(({ id }): Here[] => {
+    const name = exact.get(keys.get(id) ?? '')
+    return name === undefined ? [] : [{ id, how: 'exact', name }]
+  })
+}
+
+/** Tells which of the others look like a brush of the library, by their marks. All of the library is looked through for it. */
+export async function findAlikeHere(
+  deps: Pick<Deps, 'db' | 'workers'>,
   workspaceId: string,
   list: readonly ExchangeBrush[],
 ): Promise<Here[]> {
-  const here: Here[] = []
-  const keys = new Map(list.map(({ id, frames }) => [id, toPixelKey(frames.map(({ sha256 }) => sha256))]))
-  const exact = new Map(
-    (await findByPixels(db, workspaceId, [...keys.values()])).map((each) => [each.pixelKey, each.name]),
-  )
-  const open: ExchangeBrush[] = []
-  for (const brush of list) {
-    const name = exact.get(keys.get(brush.id) ?? '')
-    if (name !== undefined) here.push({ id: brush.id, how: 'exact', name })
-    else if (brush.mark !== '') open.push(brush)
-  }
-  return [...here, ...(await findAlike({ db, workers }, workspaceId, open))]
+  const exact = new Set((await findExact(deps.db, workspaceId, list)).map(({ id }) => id))
+  return findAlike(deps, workspaceId, list.filter(({ id, mark }) => mark !== '' && !exact.has(id))) // biome-ignore format: one step
 }
 
 async function findAlike(

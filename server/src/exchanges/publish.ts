@@ -7,7 +7,7 @@ import type { AppDeps } from '../app-deps.ts'
 import { findPublished, notePublished, noteWithdrawn } from '../db/exchanges.ts'
 import { findRelease } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
-import { Refusal } from '../errors.ts'
+import { Problem, Refusal } from '../errors.ts'
 import { partFile } from '../hand-out/part-file.ts'
 import { type JobHandler, JobRefused, JobStopped } from '../queue/queue.ts'
 import { Exchange, ExchangeProblem, findExchange } from './ask.ts'
@@ -33,7 +33,7 @@ export const publishReleaseJob = (deps: Deps & Pick<AppDeps, 'exchanges'>): JobH
       const { packId, version } = release
       await notePublished(deps.db, { workspaceId, packId, version, host, title: card.title, item })
     } catch (error) {
-      if (error instanceof ExchangeProblem || error instanceof Refusal) throw new JobRefused(error.message)
+      if (error instanceof Problem || error instanceof Refusal) throw new JobRefused(error.message)
       throw error
     }
     await deps.events.publish({ workspaceId, topic: 'packs' })

@@ -4,13 +4,15 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { serve } from '@hono/node-server'
+import { readPng } from '@satchel/core/formats/png/read'
+import { encodePng } from '@satchel/node/png'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { exchangePages } from '../exchange/pages.ts'
 import { Shed } from '../exchange/shed.ts'
 import { stock } from '../exchange/stock.ts'
 import { settledLedger, takeInFiles } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
-import { blotPng } from '../testing/tips.ts'
+import { blotPng, onSheet } from '../testing/tips.ts'
 
 type Found = { title: string; next: string | null; items: { id: string; title: string; maker: string; version: string; had: string | null; strokes: string[] }[] } // biome-ignore format: a record
 type Item = {
@@ -121,9 +123,27 @@ describe('an exchange', () => {
       [null, 'exact', null, null],
     ])
     expect((await find({ q: 'quiet' })).items[0]?.had).toBe('1.1.0')
-    // the same picture in another file, a little smaller, is alike
     await person.post('/api/brushes/bin', { ids: (await person.json<{ brushes: { id: string }[] }>('/api/brushes')).brushes.map((each) => each.id) }) // biome-ignore format: one step
     expect((await open(item)).brushes.map(({ here }) => here)).toEqual([null, null, null, null])
+  })
+
+  it('tells what looks like a brush that is here, by the marks alone', async () => {
+    const item = await itemOf('Shell Cabinet')
+    const alike = () =>
+      person.post<{ alike: { id: string; how: string; name: string }[] }>(`/api/exchanges/${host}/items/${item}/alike`)
+    expect(await alike()).toEqual({ alike: [] })
+    const { brushes } = await open(item)
+    const turret = brushes.find(({ name }) => name === 'Turret')
+    const page = (await (await fetch(`http://${host}/items/${item}.json`)).json()) as {
+      _satchel: { list: { name: string; frames: { path: string }[] }[] }
+    }
+    const path = page._satchel.list.find(({ name }) => name === 'Turret')?.frames[0]?.path
+    const png = new Uint8Array(await (await fetch(`http://${host}${path}`)).arrayBuffer())
+    const [frame] = readPng(png).frames
+    if (!frame) throw new Error('the turret has a picture')
+    // the same with paper around it, as it came by another way
+    await takeInFiles(person, { 'Mine/snail.png': encodePng(onSheet(frame.pixels, 11)) })
+    expect(await alike()).toEqual({ alike: [{ id: turret?.id, how: 'alike', name: 'snail' }] })
   })
 
   it('tells of a newer release, which is taken in as one', async () => {

@@ -9,7 +9,7 @@ import { findRelease } from '../db/releases.ts'
 import { listKeptMarks } from '../db/stroke-looks.ts'
 import { notFound, Problem } from '../errors.ts'
 import { Exchange, findExchange, PICTURE_MAX_BYTES } from '../exchanges/ask.ts'
-import { findHere } from '../exchanges/find-here.ts'
+import { findAlikeHere, findExact } from '../exchanges/find-here.ts'
 import { listNewerThere, lookForNewer } from '../exchanges/newer.ts'
 import { withdraw } from '../exchanges/publish.ts'
 import { takeFromExchange } from '../exchanges/take.ts'
@@ -141,7 +141,7 @@ export const exchangeRoutes = (deps: AppDeps) => {
         const { host, item } = c.req.valid('param')
         const { card, page } = await openItem(host, item)
         const { title, summary, content_text, authors, tags, _satchel } = page
-        const here = new Map((await findHere(deps, workspaceId, _satchel.list)).map(({ id, ...rest }) => [id, rest]))
+        const here = new Map((await findExact(db, workspaceId, _satchel.list)).map(({ id, ...rest }) => [id, rest]))
         const taken = (await listTakenThere(db, workspaceId)).find(
           ({ exchange }) => exchange?.host === host && exchange.item === item,
         )
@@ -164,10 +164,16 @@ export const exchangeRoutes = (deps: AppDeps) => {
           })),
           brushes: _satchel.list.map(({ id, name, maker, licence, tags, recipe, frames, stroke }) => ({
             ...{ id, name, maker, licence, tags, stroke, frames: frames.length, sizePx: recipe.mark.sizePx },
-            /** What of the library is the same, or looks like it. */
+            /** The brush of the library that has just its pixels. */
             here: here.get(id) ?? null,
           })),
         })
+      })
+      // which of the others look like what is here: all of a library is looked through for that, so it is asked apart
+      .post('/:host/items/:item/alike', valid('param', OfItem), async (c) => {
+        const { host, item } = c.req.valid('param')
+        const { page } = await openItem(host, item)
+        return c.json({ alike: await findAlikeHere(deps, c.get('workspaceId'), page._satchel.list) })
       })
       .post('/:host/items/:item/take', valid('param', OfItem), valid('json', Take), async (c) => {
         const { host, item } = c.req.valid('param')

@@ -37,8 +37,8 @@ const asSeen = (files: Files) =>
 const sendFile = (id: string, path: string, bytes: Uint8Array, sha256 = shaOf(bytes)) =>
   person.request(`/api/followed/${id}/files?path=${encodeURIComponent(path)}&sha256=${sha256}`, { method: 'PUT', body: new Uint8Array(bytes) }) // biome-ignore format: one request
 
-const follow = async (name = 'Sketchbook') =>
-  (await person.post<{ id: string }>('/api/followed', { name, by: 'program', zone: 'Europe/Oslo' })).id
+const follow = async (name = 'Sketchbook', place = shaOf(new TextEncoder().encode(name))) =>
+  (await person.post<{ id: string }>('/api/followed', { name, by: 'program', zone: 'Europe/Oslo', place })).id
 const look = (id: string, files: Files) => person.post<Following>(`/api/followed/${id}/look`, { files: asSeen(files) })
 
 /** Tells how a folder is, sends what is wanted, and waits until that is read. */
@@ -252,6 +252,11 @@ describe('a followed folder', () => {
   it('is the same one when it is followed again, and its brushes stay when it ends', async () => {
     const { id, files } = await followed()
     expect(await follow()).toBe(id)
+    // one of the same name that lies elsewhere is another one
+    const other = await follow('Sketchbook', 'f'.repeat(64))
+    expect(other).not.toBe(id)
+    expect((await look(other, {})).today.gone).toBe(0)
+    expect((await person.request(`/api/followed/${other}`, { method: 'DELETE' })).status).toBe(200)
     await look(id, { ...files, 'c.png': blotPng(3) })
     await sendFile(id, 'c.png', blotPng(3))
     expect((await person.request(`/api/followed/${id}`, { method: 'DELETE' })).status).toBe(200)

@@ -30,6 +30,13 @@ export type ExchangePage = Awaited<ReturnType<typeof open>>
 export const exchangeItemQuery = (host: string, item: string) =>
   queryOptions({ queryKey: ['exchange-item', host, item], queryFn: () => open(host, item) })
 
+/** Which brushes of a collection look like one of the library: that takes a while where this is large. */
+export const alikeHereQuery = (host: string, item: string) =>
+  queryOptions({
+    queryKey: ['exchange-item', host, item, 'alike'],
+    queryFn: () => read(api.exchanges[':host'].items[':item'].alike.$post({ param: { host, item } })),
+  })
+
 export const takeItem = (host: string, item: string, json: { version: string; only: string[] | null }) =>
   read(api.exchanges[':host'].items[':item'].take.$post({ param: { host, item }, json }))
 

@@ -15,13 +15,15 @@ export const followedFolder = pgTable(
     /** Who looks at it. */
     by: text({ enum: FOLLOWERS }).notNull(),
     userId: text().notNull(),
+    /** Names where it lies: two folders of one name are two. */
+    place: text().notNull().default(sql`gen_random_uuid()::text`),
     /** Where its days begin. */
     zone: text().notNull(),
     createdAt: createdAt(),
     /** When it was last told how it is. */
     lookedAt: maybeAt(),
   },
-  (t) => [uniqueIndex('followed_folder_name').on(t.workspaceId, t.userId, t.by, t.name)],
+  (t) => [uniqueIndex('followed_folder_place').on(t.workspaceId, t.userId, t.by, t.place)],
 )
 
 /** A file of a followed folder. */

@@ -1,4 +1,4 @@
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Brush } from 'lucide-react'
 import { Suspense, useCallback, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -7,7 +7,13 @@ import { fetched } from '../../components/fetched.tsx'
 import { formatBytes, plural } from '../../components/format.ts'
 import { Loading } from '../../components/states.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
-import { type ExchangePage, exchangePicture, fetchFromExchange, takeItem } from '../../data/exchanges.ts'
+import {
+  alikeHereQuery,
+  type ExchangePage,
+  exchangePicture,
+  fetchFromExchange,
+  takeItem,
+} from '../../data/exchanges.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
 
 const TryPad = fetched(async () => ({ default: (await import('../../pad/try-pad.tsx')).TryPad }))
@@ -34,6 +40,8 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
     // once it is there
     requestAnimationFrame(() => pad.current?.scrollIntoView({ block: 'nearest' }))
   }
+  const alike = useQuery(alikeHereQuery(host, item))
+  const looksLike = new Map(alike.data?.alike.map(({ id, name }) => [id, name]))
   const fetchBrush = useCallback((id: string) => fetchFromExchange(host, item, id), [host, item])
   const strokes = new Map(brushes.map(({ id, stroke }) => [id, stroke]))
   const toggle = (id: string) =>
@@ -92,6 +100,11 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
           </Suspense>
         </section>
       )}
+      {alike.isPending && (
+        <p role="status" className="text-13 text-quiet">
+          Looking what of the library is like these …
+        </p>
+      )}
       <ul aria-label="Brushes" className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
         {brushes.map(({ id, name, stroke, sizePx, frames, here }) => (
           <li key={id} className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-10 border border-line bg-surface p-3">
@@ -116,11 +129,9 @@ export function ItemView({ host, page }: { host: string; page: ExchangePage }) {
             <p className="text-13 text-quiet">
               <span className="measure">{sizePx} px</span>
               {frames > 1 && `, ${plural(frames, 'frame')}`}
-              {here && (
-                <strong className="text-ink">
-                  .{' '}
-                  {here.how === 'exact' ? `Here already as “${here.name}”` : `Looks like “${here.name}”, which is here`}
-                </strong>
+              {here && <strong className="text-ink">. Here already as “{here.name}”</strong>}
+              {!here && looksLike.has(id) && (
+                <strong className="text-ink">. Looks like “{looksLike.get(id)}”, which is here</strong>
               )}
             </p>
           </li>
