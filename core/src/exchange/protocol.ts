@@ -24,13 +24,20 @@ const VERSIONS_MAX = 200
 export const MARK_MAX_CHARS = 4_000
 const TAGS_MAX = 30
 
-/** A path at the exchange itself: it leads nowhere else. */
-const OwnPath = v.pipe(
-  v.string(),
-  v.maxLength(400),
-  v.regex(/^\/[A-Za-z0-9._~%/-]*(\?[A-Za-z0-9._~%=&-]*)?$/, 'a path of the exchange itself'),
-  v.check((path) => !path.startsWith('//') && !path.split(/[/?]/).includes('..'), 'a path that stays at the exchange'),
-)
+/** A path at the exchange itself: it leads nowhere else. @param most Its characters. */
+const ownPath = (most: number) =>
+  v.pipe(
+    v.string(),
+    v.maxLength(most),
+    v.regex(/^\/[A-Za-z0-9._~%/-]*(\?[A-Za-z0-9._~%=&-]*)?$/, 'a path of the exchange itself'),
+    v.check(
+      (path) => !path.startsWith('//') && !path.split(/[/?]/).includes('..'),
+      'a path that stays at the exchange',
+    ),
+  )
+const OwnPath = ownPath(400)
+/** Where a listing goes on: it says again what was looked for, which may be a mark. */
+export const NEXT_MAX_CHARS = 8_000
 const Moment = v.pipe(v.string(), v.isoTimestamp())
 const Text = v.pipe(v.string(), v.maxLength(TEXT_MAX))
 const Count = v.pipe(v.number(), v.safeInteger(), v.minValue(0))
@@ -81,7 +88,7 @@ export const ExchangeFeed = v.object({
   version: v.literal(FEED_VERSION),
   title: NameText,
   items: v.pipe(v.array(Item), v.maxLength(PAGE_ITEMS)),
-  next_url: v.optional(OwnPath),
+  next_url: v.optional(ownPath(NEXT_MAX_CHARS)),
 })
 export type ExchangeFeed = v.InferOutput<typeof ExchangeFeed>
 

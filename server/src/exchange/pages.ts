@@ -1,3 +1,4 @@
+import { keyOfKept } from '@satchel/core/alike/alike-print'
 import { FormatError, LimitError } from '@satchel/core/errors'
 import {
   EXCHANGE_PATH,
@@ -101,7 +102,9 @@ export function exchangePages(shed: Shed, isOurs: (host: string | undefined) => 
   })
   app.get('/like.json', (c) => {
     const { mark, at, address } = said(c)
-    const items = findLikeMark(shed, new Uint8Array(Buffer.from(mark, 'base64url')))
+    const bytes = new Uint8Array(Buffer.from(mark, 'base64url'))
+    if (keyOfKept(bytes).length === 0) throw new NotTaken(422, 'This is no mark.')
+    const items = findLikeMark(shed, bytes)
     return c.json(toFeed(shed, items, at, address, '/like.json'))
   })
   app.get('/items/:file{[A-Za-z0-9-]+\\.json}', (c) =>

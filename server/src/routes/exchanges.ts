@@ -1,4 +1,4 @@
-import { ItemId } from '@satchel/core/exchange/protocol'
+import { ItemId, NEXT_MAX_CHARS } from '@satchel/core/exchange/protocol'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -29,7 +29,7 @@ const Find = v.object({
   /** A brush of the library that is to be looked like. */
   like: v.optional(v.pipe(v.string(), v.uuid())),
   /** The next page, as the exchange has named it. */
-  next: v.optional(Path),
+  next: v.optional(v.pipe(v.string(), v.maxLength(NEXT_MAX_CHARS), v.regex(/^\/(?!\/)/, 'a path of the exchange'))),
 })
 const Take = v.object({
   version: v.pipe(v.string(), v.maxLength(40)),

@@ -56,12 +56,13 @@ export async function settleFollowed(deps: Deps, of: OfFolder): Promise<Settled>
     const knownParts = groupBy(await loadParts(tx, workspaceId, known.map(({ id }) => id)), ({ fileId }) => fileId) // biome-ignore format: one question
     const gone = groupBy(await listGoneParts(tx, workspaceId, folderId), ({ fileId }) => fileId)
     const counts: DayCounts = { ...NOTHING_TOLD }
-    const walk: Walk = { tx, workspaceId, folderName: folder.name, candidates, gone, counts, gifts: [], parts: [], onward: [] } // biome-ignore format: a record
+    const walk: Walk = { tx, workspaceId, candidates, gone, counts, gifts: [], parts: [], onward: [] } // biome-ignore format: a record
     const followedOf = new Map(known.map((file) => [file.id, file]))
+    const newest = new Map(files.map(({ id, followedId }) => [followedId, id]))
     for (const file of files) {
       const followed = file.followedId ? followedOf.get(file.followedId) : undefined
-      // followed no more since it was read
-      if (followed) await settleFile(walk, { file, followed, lines: lines.get(file.id) ?? [], parts: knownParts.get(followed.id) ?? [] }) // biome-ignore format: one file
+      // followed no more since it was read, or sent once more already
+      if (followed && newest.get(followed.id) === file.id) await settleFile(walk, { file, followed, lines: lines.get(file.id) ?? [], parts: knownParts.get(followed.id) ?? [] }) // biome-ignore format: one file
     }
     const day = { folderId, day: dayAt(new Date(), folder.zone), name: folder.name }
     counts.changed = await givePixels(tx, workspaceId, walk.gifts, day)
@@ -78,7 +79,6 @@ export async function settleFollowed(deps: Deps, of: OfFolder): Promise<Settled>
 type Walk = {
   tx: Db
   workspaceId: string
-  folderName: string
   candidates: ReadonlyMap<string, Candidate>
   gone: Map<string, Awaited<ReturnType<typeof listGoneParts>>>
   counts: DayCounts
