@@ -57,6 +57,20 @@ const LedgerLine = v.looseObject({
   outcome: v.string(),
   reason: v.string(),
 })
+const DayCounts = v.looseObject({
+  changed: v.number(),
+  fresh: v.number(),
+  found: v.number(),
+  renamed: v.number(),
+  gone: v.number(),
+  refused: v.number(),
+})
+const Following = v.looseObject({
+  day: v.string(),
+  wanted: v.array(v.string()),
+  reading: v.number(),
+  today: DayCounts,
+})
 const BrushLine = v.looseObject({
   id: Id,
   name: v.string(),
@@ -117,6 +131,31 @@ export const OPERATIONS: Readonly<Record<string, Operation>> = {
   'POST /api/gathers/:id/cancel': {
     ...{ name: 'dropLedger', tag: 'Gather', summary: 'Drops a ledger with all that came' },
     answer: ok(v.looseObject({})),
+  },
+  'POST /api/followed': {
+    ...{ name: 'followFolder', tag: 'Gather', summary: 'Follows a folder, or goes on with the one at that place' },
+    answer: made(v.looseObject({ id: Id, isNew: v.boolean() })),
+  },
+  'PUT /api/followed/:id/files': {
+    ...{ name: 'sendFollowedFile', tag: 'Gather', summary: 'Sends a file of a followed folder that is wanted' },
+    takesFile: true,
+    answer: made(Made),
+  },
+  'GET /api/followed/:id': {
+    ...{
+      name: 'readFollowing',
+      tag: 'Gather',
+      summary: 'What is wanted of a followed folder, and what this day has brought',
+    },
+    answer: ok(Following),
+  },
+  'POST /api/followed/:id/look': {
+    ...{
+      name: 'tellLook',
+      tag: 'Gather',
+      summary: 'Tells all that lies in a followed folder, each file by its SHA-256',
+    },
+    answer: ok(v.looseObject({ ...Following.entries, before: DayCounts })),
   },
   'GET /api/brushes': {
     ...{ name: 'listBrushes', tag: 'Library', summary: 'Brushes that are found, in an order, a page at a time' },
