@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, withFolder } from './harness.ts'
 import { mirroredPng, tipPng } from './tips.ts'
 
 let satchel: Satchel
@@ -7,15 +7,6 @@ test.beforeAll(async () => {
   satchel = await openSatchel({ demo: true })
 })
 test.afterAll(() => satchel.close())
-
-/** The browser's private files stand for a folder of this computer: they give a handle without a dialog. */
-const withFolder = (page: Page) =>
-  page.addInitScript(() => {
-    Object.assign(window, {
-      showDirectoryPicker: async () =>
-        (await navigator.storage.getDirectory()).getDirectoryHandle('Evening sketches', { create: true }),
-    })
-  })
 
 /** Puts a file into that folder, or takes it away. */
 const put = (page: Page, name: string, bytes: Uint8Array | undefined) =>
@@ -37,7 +28,7 @@ const today = (page: Page) => card(page).getByRole('list', { name: 'What each da
 test('a folder is followed while the page is open: new files wait, changed ones give their brushes new pixels, a day is taken back', async ({
   page,
 }) => {
-  await withFolder(page)
+  await withFolder(page, 'Evening sketches')
   await signInToDemo(page, satchel.url)
   await put(page, 'gorse.png', tipPng(41))
   await page.goto(`${satchel.url}/gather`)
@@ -74,7 +65,7 @@ test('a folder is followed while the page is open: new files wait, changed ones 
 })
 
 test('a new file that looks like one that is gone is asked about', async ({ page }) => {
-  await withFolder(page)
+  await withFolder(page, 'Evening sketches')
   await signInToDemo(page, satchel.url)
   await put(page, 'thrift.png', tipPng(51))
   await page.goto(`${satchel.url}/gather/followed`)

@@ -246,3 +246,12 @@ export async function fetched(page: Page): Promise<void> {
   await expect(page.getByRole('heading').first()).toBeVisible()
   await expect(page.getByText(/^Fetching .* …$/)).toHaveCount(0)
 }
+
+/** The browser's private files stand for a folder of this computer: they give a handle without a dialog. */
+export const withFolder = (page: Page, name: string): Promise<unknown> =>
+  page.addInitScript((folder) => {
+    Object.assign(window, {
+      showDirectoryPicker: async () =>
+        (await navigator.storage.getDirectory()).getDirectoryHandle(folder, { create: true }),
+    })
+  }, name)

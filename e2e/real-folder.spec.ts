@@ -1,22 +1,13 @@
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
 import { build } from 'esbuild'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, withFolder } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
   satchel = await openSatchel({ demo: true })
 })
 test.afterAll(() => satchel.close())
-
-/** The browser's private files stand for a folder of this computer: they give a handle without a dialog. */
-const withFolder = (page: Page) =>
-  page.addInitScript(() => {
-    Object.assign(window, {
-      showDirectoryPicker: async () =>
-        (await navigator.storage.getDirectory()).getDirectoryHandle('Brushes', { create: true }),
-    })
-  })
 
 type InFolder = Record<string, string>
 
@@ -69,7 +60,7 @@ async function prepareInstall(page: Page, name: string, destinationId: string, c
 }
 
 test('a real folder: conflicts, verify, drift, repair, up to date, and as it was', async ({ page }) => {
-  await withFolder(page)
+  await withFolder(page, 'Brushes')
   await signInToDemo(page, satchel.url)
   const card = await prepareInstall(page, 'Real', 'shearwater', 3)
   await writeInFolder(page, 'notes.txt', 'mine')
@@ -119,7 +110,7 @@ test('a real folder: conflicts, verify, drift, repair, up to date, and as it was
 })
 
 test('a real folder that is full, closed, changed meanwhile, or left in the middle is as it was', async ({ page }) => {
-  await withFolder(page)
+  await withFolder(page, 'Brushes')
   await signInToDemo(page, satchel.url)
   const card = await prepareInstall(page, 'Broken', 'shearwater', 3)
   await writeInFolder(page, 'Chart Inks/Broad nib.png', 'theirs')
@@ -177,7 +168,7 @@ test('a real folder that is full, closed, changed meanwhile, or left in the midd
 test('installs over one another and over a person’s files: named, moved, let go, and given back in any order', async ({
   page,
 }) => {
-  await withFolder(page)
+  await withFolder(page, 'Brushes')
   await signInToDemo(page, satchel.url)
   await prepareInstall(page, 'Under', 'shearwater', 1)
   const { installs } = await (await page.request.get(`${satchel.url}/api/installs`)).json()
@@ -260,7 +251,7 @@ const moveInFolder = async (page: Page, from: string, to: string) => {
 test('loose ends of a real folder are found, mended and undone; the install follows and is taken out whole', async ({
   page,
 }) => {
-  await withFolder(page)
+  await withFolder(page, 'Brushes')
   await signInToDemo(page, satchel.url)
   await page.evaluate(async () => {
     await (await navigator.storage.getDirectory()).removeEntry('Brushes', { recursive: true }).catch(() => undefined)

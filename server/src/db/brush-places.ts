@@ -48,6 +48,22 @@ const noteOnly = (db: Db, workspaceId: string, places: readonly Place[]) =>
   db.execute(sql`update ${packBrush} i set ordinal = null from ${asTable(places)}
     where i.workspace_id = ${workspaceId} and i.pack_id = p.list and i.brush_id = p.brush`)
 
+/** Places that are parts of something, one brush each. @param list The column that says of what. */
+const partsOf = (table: typeof sourceMade | typeof followedPart, list: 'source_id' | 'file_id'): Kind => ({
+  load: (db, workspaceId, brushIds) =>
+    rowsOf(
+      db,
+      sql`select id, ${sql.identifier(list)} as list, part as slot, brush_id as brush, '{}'::jsonb as "row" from ${table}
+        where workspace_id = ${workspaceId} and brush_id = ${ids(brushIds)} order by ${sql.identifier(list)}, part`,
+    ),
+  put: (db, workspaceId, moves) =>
+    db.execute(sql`update ${table} i set brush_id = p."to" from ${asTable(moves)}
+        where i.workspace_id = ${workspaceId} and i.id = p.id::uuid`),
+  // a part is one thing: no brush stands there twice, so none is ever taken away
+  takeAway: async () => undefined,
+  putUp: async () => undefined,
+})
+
 export const PLACES: { [Name in PlaceKind]: Kind } = {
   set: {
     load: (db, workspaceId, brushIds) =>
@@ -116,34 +132,8 @@ export const PLACES: { [Name in PlaceKind]: Kind } = {
         join ${pack} s on s.id = p.list and s.workspace_id = ${workspaceId}
         on conflict (pack_id, brush_id) do update set ordinal = excluded.ordinal`),
   },
-  source: {
-    load: (db, workspaceId, brushIds) =>
-      rowsOf(
-        db,
-        sql`select id, source_id as list, part as slot, brush_id as brush, '{}'::jsonb as "row" from ${sourceMade}
-        where workspace_id = ${workspaceId} and brush_id = ${ids(brushIds)} order by source_id, part`,
-      ),
-    put: (db, workspaceId, moves) =>
-      db.execute(sql`update ${sourceMade} i set brush_id = p."to" from ${asTable(moves)}
-        where i.workspace_id = ${workspaceId} and i.id = p.id::uuid`),
-    // a part of a source is one thing: no brush stands there twice, so none is ever taken away
-    takeAway: async () => undefined,
-    putUp: async () => undefined,
-  },
-  followed: {
-    load: (db, workspaceId, brushIds) =>
-      rowsOf(
-        db,
-        sql`select id, file_id as list, part as slot, brush_id as brush, '{}'::jsonb as "row" from ${followedPart}
-        where workspace_id = ${workspaceId} and brush_id = ${ids(brushIds)} order by file_id, part`,
-      ),
-    put: (db, workspaceId, moves) =>
-      db.execute(sql`update ${followedPart} i set brush_id = p."to" from ${asTable(moves)}
-        where i.workspace_id = ${workspaceId} and i.id = p.id::uuid`),
-    // as with sources: what a file holds in a place is one brush
-    takeAway: async () => undefined,
-    putUp: async () => undefined,
-  },
+  source: partsOf(sourceMade, 'source_id'),
+  followed: partsOf(followedPart, 'file_id'),
   install: {
     // of releases, and while their files are written, installs stay as they are
     load: (db, workspaceId, brushIds) =>
