@@ -25,12 +25,14 @@ export const noteSeenThere = (db: Db, workspaceId: string, id: string, seenThere
 
 export type Published = typeof published.$inferSelect
 
+/** Notes where a release stands; of one item one row, whatever release it is of. */
 export async function notePublished(db: Db, row: typeof published.$inferInsert): Promise<void> {
-  // one item stands there, whatever release it is of
-  await db
-    .delete(published)
-    .where(and(eq(published.workspaceId, row.workspaceId), eq(published.host, row.host), eq(published.item, row.item)))
-  await db.insert(published).values(row)
+  const { workspaceId, host, item } = row
+  const isIt = and(eq(published.workspaceId, workspaceId), eq(published.host, host), eq(published.item, item))
+  await db.transaction(async (tx) => {
+    await tx.delete(published).where(isIt)
+    await tx.insert(published).values(row)
+  })
 }
 
 /** Where a pack was published, what was last first. */

@@ -1,5 +1,6 @@
 import type { Listing, ListingKind } from '@satchel/core/exchange/protocol'
 import { toOneLine } from '@satchel/core/formats/text'
+import { whoAsks } from '../asking.ts'
 import type { Deps } from '../deps.ts'
 import { Problem } from '../errors.ts'
 
@@ -92,11 +93,13 @@ export class Exchange {
   }
 
   async #fetch(path: string, ms: number, sent?: Sent): Promise<Response> {
+    const { signal: until } = whoAsks()
     let response: Response
     try {
       response = await fetch(new URL(path, this.#origin), {
         redirect: 'error',
-        signal: AbortSignal.timeout(ms),
+        // whoever asked for it may stop waiting, as a job does that is stopped
+        signal: AbortSignal.any([AbortSignal.timeout(ms), ...(until ? [until] : [])]),
         headers: sent ? { 'content-type': sent.type } : {},
         ...(sent ? { method: sent.method, body: new Uint8Array(sent.body) } : {}),
       })

@@ -1,8 +1,8 @@
 import { createReadStream } from 'node:fs'
 import { withdrawalText } from '@satchel/core/exchange/protocol'
 import { toUtf8 } from '@satchel/core/formats/text'
-import { hashBytes } from '@satchel/core/hashes'
 import type { Part } from '@satchel/core/pack/parts'
+import { nodeHashBytes } from '@satchel/node/hash'
 import type { AppDeps } from '../app-deps.ts'
 import { findPublished, notePublished, noteWithdrawn } from '../db/exchanges.ts'
 import { findRelease } from '../db/releases.ts'
@@ -41,7 +41,7 @@ export const publishReleaseJob = (deps: Deps & Pick<AppDeps, 'exchanges'>): JobH
 })
 
 async function send(there: Exchange, items: string, query: URLSearchParams, body: Uint8Array): Promise<string> {
-  const sha256 = hashBytes(body)
+  const sha256 = nodeHashBytes(body)
   const path = `${items}?${query}`
   const { id, version } = await there.ask(path, 'published', { method: 'PUT', body, type: 'application/zip' })
   // what it says it has must be what was sent

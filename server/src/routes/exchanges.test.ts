@@ -202,6 +202,24 @@ describe('an exchange', () => {
     )
     expect(published).toMatchObject([{ version: '1.1.0' }])
 
+    // one that never answers holds up nobody who stops it
+    let [isSent, isLeft] = [false, false]
+    strange.answer = (request, response) => {
+      if (request.method === 'PUT') {
+        isSent = true
+        request.resume().socket.once('close', () => {
+          isLeft = true
+        })
+      } else response.end(JSON.stringify({ exchange: 1, title: 'Strange', description: '', feed: '/f', like: '/l', items: '/items' })) // biome-ignore format: one line
+    }
+    const hung = { releaseId: first, host: strange.host, about: '', notes: '', tags: [] }
+    const { jobId } = await person.post<{ jobId: string }>('/api/exchanges/publish', hung)
+    const stateOf = async () => (await person.json<{ jobs: { id: string; state: string }[] }>('/api/jobs')).jobs.find(({ id }) => id === jobId)?.state // biome-ignore format: one line
+    await until(async () => isSent, 20_000)
+    await person.post(`/api/jobs/${jobId}/stop`)
+    await until(async () => (await stateOf()) === 'stopped', 20_000)
+    await until(async () => isLeft, 20_000)
+
     const forged = await fetch(`http://${host}/items/${item}/withdraw`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ at: new Date().toISOString(), signature: 'A'.repeat(86) }) }) // biome-ignore format: one request
     expect(forged.status).toBe(403)
     await person.post(`/api/exchanges/published/${published[0]?.id}/withdraw`)

@@ -38,6 +38,8 @@ export const lookNow = (): void => wake?.()
  * @param signal Ends it.
  */
 export async function followHere(workspaceId: string, signal: AbortSignal): Promise<void> {
+  const end = () => lookNow()
+  signal.addEventListener('abort', end, { once: true })
   while (!signal.aborted) {
     const startMs = performance.now()
     let isWrong = false
@@ -45,13 +47,14 @@ export async function followHere(workspaceId: string, signal: AbortSignal): Prom
     for (const each of followed) if (!signal.aborted && !(await lookAt(each))) isWrong = true
     const tookMs = performance.now() - startMs
     const pauseMs = isWrong ? AGAIN_MS : Math.max(LOOK_MS, PAUSE_TIMES * tookMs)
+    // ended while it was looked at
+    if (signal.aborted) return
     await new Promise<void>((resolve) => {
       const timer = setTimeout(resolve, pauseMs)
       wake = () => {
         clearTimeout(timer)
         resolve()
       }
-      signal.addEventListener('abort', () => lookNow(), { once: true })
     })
   }
 }
