@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
 
 const BUILT = { timeout: 240_000 }
 
@@ -47,7 +47,7 @@ test('at an exchange: looked for, tried, one taken, an own release published the
     await page.getByRole('button', { name: 'Take 1 chosen brush' }).click()
     await expect(page.getByTestId('ledger-summary')).toHaveText(/1 to take, 3 skipped/)
     await page.getByRole('button', { name: /^Take in/ }).click()
-    await expect(page.getByText(/^Taken in/)).toBeVisible()
+    await expect(told(page, /^Taken in/)).toBeVisible()
     const { brushes } = await (await page.request.get(`${satchel.url}/api/brushes?q=barred`)).json()
     expect(brushes).toMatchObject([{ name: 'Barred plume', maker: 'Brita Holm-Aas' }])
     await page.goto(`${satchel.url}/gather/exchange?q=feathers`)

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo, withFolder } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, told, withFolder } from './harness.ts'
 import { mirroredPng, tipPng } from './tips.ts'
 
 let satchel: Satchel
@@ -40,7 +40,7 @@ test('a folder is followed while the page is open: new files wait, changed ones 
   await page.getByRole('link', { name: 'Gather' }).last().click()
   await expect(page.getByText('gorse', { exact: true }).first()).toBeVisible()
   await page.getByRole('button', { name: /^Take in/ }).click()
-  await expect(page.getByText(/^Taken in/)).toBeVisible()
+  await expect(told(page, /^Taken in/)).toBeVisible()
 
   // it is looked at wherever somebody is in the meantime
   const brush = async () => {
@@ -78,7 +78,7 @@ test('a new file that looks like one that is gone is asked about', async ({ page
   const question = page.getByRole('list', { name: 'Questions' })
   await expect(question).toContainText('sea pink.png')
   await question.getByRole('button', { name: 'Yes, new pixels for it' }).click()
-  await expect(page.getByText('"thrift" has the pixels of sea pink.png now.')).toBeVisible()
+  await expect(told(page, '"thrift" has the pixels of sea pink.png now.')).toBeVisible()
   await expect(today(page)).toContainText('1 goes by another name')
   await expect(question).toHaveCount(0)
 })

@@ -255,3 +255,10 @@ export const withFolder = (page: Page, name: string): Promise<unknown> =>
         (await navigator.storage.getDirectory()).getDirectoryHandle(folder, { create: true }),
     })
   }, name)
+
+/**
+ * A message at the foot of a page. It is read out from a copy of its own for a second: text alone would find both.
+ * Found by what it is made of, as an open dialog hides the roles of all that is beside it.
+ */
+export const told = (page: Page, text: string | RegExp): Locator =>
+  page.locator('[role=region][aria-label^=Notifications]').getByText(text)

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -49,7 +49,7 @@ test('an app goes to its next version: hundreds of loose ends are mended in one 
   await expect(page.getByText(`${loose} paths begin so; ${loose} then lead to a file.`)).toBeVisible()
 
   await page.getByRole('button', { name: `Mend all ${sure} sure ones` }).click()
-  await expect(page.getByText(`${sure} references mended.`, { exact: true })).toBeVisible()
+  await expect(told(page, `${sure} references mended.`)).toBeVisible()
   await expect(page.getByRole('heading', { name: 'No loose ends' })).toBeVisible()
   await page.goto(`${satchel.url}/fit/app/sanderling`)
   await expect(page.getByText(`${brushes} brushes found`)).toBeVisible()

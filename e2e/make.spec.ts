@@ -1,7 +1,7 @@
 import { type Cookie, expect, type Locator, type Page, test } from '@playwright/test'
 import { disc, leaf, takePhoto } from '@satchel/core/make/testing'
 import sharp from 'sharp'
-import { makeFirstOwner, openSatchel, openTune, type Satchel } from './harness.ts'
+import { makeFirstOwner, openSatchel, openTune, type Satchel, told } from './harness.ts'
 
 let satchel: Satchel
 let cookies: Cookie[]
@@ -238,5 +238,5 @@ test('what is no picture is refused where it is dropped, by name', async ({ page
   await page
     .getByTestId('choose-source')
     .setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
-  await expect(page.getByText('"notes.txt": It is no picture that is taken').first()).toBeVisible()
+  await expect(told(page, '"notes.txt": It is no picture that is taken')).toBeVisible()
 })

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import { base32 } from '@better-auth/utils/base32'
 import { createOTP } from '@better-auth/utils/otp'
 import { type BrowserContext, expect, type Page, test } from '@playwright/test'
-import { openSatchel, openTune, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, openTune, type Satchel, signInToDemo, told } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -65,7 +65,7 @@ test('somebody is invited, works beside the owner at one brush, may only look, a
   await expect(ida.getByText('Maren Sandholt is here too')).toHaveCount(0)
   await page.getByRole('button', { name: 'What to do about Ida Fenn' }).click()
   await page.getByRole('menuitem', { name: 'Make a viewer' }).click()
-  await expect(page.getByText('Ida Fenn is a viewer now.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, 'Ida Fenn is a viewer now.')).toBeVisible()
   await expect(ida.getByText('you only look')).toBeVisible()
 
   await page.getByRole('button', { name: 'What to do about Ida Fenn' }).click()
@@ -142,7 +142,7 @@ test('one sees where one is signed in, and ends it there', async ({ page, browse
   await expect(dialog.getByText('this one')).toBeVisible()
   // the latest first: the other window's, then those of journeys before
   await dialog.getByRole('button', { name: 'End', exact: true }).first().click()
-  await expect(page.getByText('That sign-in has ended.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, 'That sign-in has ended.')).toBeVisible()
   await expect(other.getByRole('heading', { name: 'Sign in' })).toBeVisible()
   await elsewhere.close()
 })

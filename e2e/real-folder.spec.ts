@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
 import { build } from 'esbuild'
-import { openSatchel, type Satchel, signInToDemo, withFolder } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, told, withFolder } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -148,7 +148,7 @@ test('a real folder that is full, closed, changed meanwhile, or left in the midd
   const later = await readFolder(page)
   await card.getByText('pass the brush over').click()
   await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
-  await expect(page.getByText(/was changed by somebody else just now/).first()).toBeVisible()
+  await expect(told(page, /was changed by somebody else just now/)).toBeVisible()
   expect(await readFolder(page)).toEqual(later)
   // the page goes while a file is on its way
   await page.reload()
@@ -269,7 +269,7 @@ test('loose ends of a real folder are found, mended and undone; the install foll
     page.getByText(/In "Brushes", a folder of this computer, as Sanderling reads it: \d+ references lead/),
   ).toBeVisible()
   await page.getByRole('button', { name: /^Mend all \d+ sure ones$/ }).click()
-  await expect(page.getByText(/^\d+ references mended\.$/)).toBeVisible()
+  await expect(told(page, /^\d+ references mended\.$/)).toBeVisible()
   await expect(page.getByText('No loose ends')).toBeVisible()
   // undone, all is as it was before
   await page.getByRole('region', { name: 'Mended before' }).getByRole('button', { name: 'Undo' }).click()

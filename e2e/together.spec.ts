@@ -1,6 +1,6 @@
 import { expect, type Page, test } from '@playwright/test'
 import pg from 'pg'
-import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -45,7 +45,7 @@ test('a brush that is there twice is found, kept once wherever it stood, and tha
   await expect(group.getByText('Say which of them goes')).toBeVisible()
   await group.getByRole('radio', { name: 'Keep Down soft' }).check()
   await group.getByRole('button', { name: 'Keep “Down soft” instead of “Down again”' }).click()
-  await expect(page.getByText('One brush was kept instead of another one.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, 'One brush was kept instead of another one.')).toBeVisible()
   await expect(group).toHaveCount(0)
   const inSet = async () =>
     (await (await page.request.get(`${satchel.url}/api/brushes?setId=${set.id}`)).json()).brushes
@@ -56,7 +56,7 @@ test('a brush that is there twice is found, kept once wherever it stood, and tha
   await page.getByRole('button', { name: 'Done lately' }).click()
   const done = page.getByRole('dialog', { name: 'Done lately' })
   await done.getByRole('button', { name: 'Take back' }).first().click()
-  await expect(page.getByText('All of it is as it was before.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, 'All of it is as it was before.')).toBeVisible()
   expect((await inSet()).map(({ name }: { name: string }) => name)).toEqual(['Down again'])
 })
 
@@ -91,12 +91,12 @@ test('a thousand brushes are changed at once, shown before, and all of them are 
   await expect(dialog.getByRole('region', { name: 'Sizes that change most' })).toContainText('90 px')
   await expect(dialog.getByText('1,000 brushes change', { exact: true })).toBeVisible()
   await dialog.getByRole('button', { name: 'Change 1,000 brushes' }).click()
-  await expect(page.getByText('1,000 brushes: size times 1.5.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, '1,000 brushes: size times 1.5.')).toBeVisible()
   await expect(dialog).toHaveCount(0)
   const sizes = async () => new Set((await brushesNamed(page, 'wave')).map(({ sizePx }) => sizePx))
   expect(await sizes()).toEqual(new Set([kelp.sizePx * 1.5]))
   await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(page.getByText('All of it is as it was before.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, 'All of it is as it was before.')).toBeVisible()
   expect(await sizes()).toEqual(new Set([kelp.sizePx]))
 })
 
@@ -177,7 +177,7 @@ test('what looks like a drawing, and like a brush, is found; lists go by how str
   await expect(found.getByRole('listitem').first()).toContainText('Twin of it')
   await page.getByLabel('At least as like, of 100').fill('95')
   await page.getByRole('button', { name: 'Make a set of it' }).click()
-  await expect(page.getByText('1 brush put into the new set "Like Sugar kelp".', { exact: true }).first()).toBeVisible()
+  await expect(told(page, '1 brush put into the new set "Like Sugar kelp".')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await page.goto(`${satchel.url}/sort`)
   await expect(page.getByTestId('set Like Sugar kelp')).toHaveCount(0)
@@ -222,7 +222,7 @@ test('a set has a note and a mark, is laid beside another one, merged into it, a
   await choose('Merge into …')
   await page.getByRole('combobox', { name: 'Find a set' }).fill('ropew')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('"Old ropes" is part of "Ropework" now.', { exact: true }).first()).toBeVisible()
+  await expect(told(page, '"Old ropes" is part of "Ropework" now.')).toBeVisible()
   await expect(page.getByRole('heading', { level: 1, name: 'Ropework' })).toBeVisible()
   await expect(page.getByTestId('set Old ropes')).toHaveCount(0)
   expect(await count()).toBe(before + 1)

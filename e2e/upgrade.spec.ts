@@ -1,7 +1,7 @@
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test'
 import { wholePlan } from '@satchel/core/editions/plan'
 import { seriousProblems } from './axe.ts'
-import { makeFirstOwner, openSatchel, type Satchel, signInToDemo } from './harness.ts'
+import { makeFirstOwner, openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
 
 let satchel: Satchel
 /** The library of a colleague, on a server of its own. */
@@ -179,7 +179,7 @@ test('a colleague takes a pack in, tunes it, and takes the newer release: theirs
     await expect(said).toBeVisible()
     expect([await sizeOf('Kelp edge'), await sizeOf('Bladder wrack')]).toEqual([24, 77])
     await said.getByRole('button', { name: 'Undo' }).click()
-    await expect(theirs.getByText('Taken back: 1 brush is as before.', { exact: true }).first()).toBeVisible()
+    await expect(told(theirs, 'Taken back: 1 brush is as before.')).toBeVisible()
     expect([await sizeOf('Kelp edge'), await sizeOf('Bladder wrack')]).toEqual([24, before])
   })
   await context.close()
