@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 import { tipPng } from './tips.ts'
 
 let satchel: Satchel
@@ -83,7 +83,7 @@ test('sixty brushes go to five destinations: stopped, resumed, put in, looked af
   })
   expect(saved.ok()).toBe(true)
   await dunlin.getByRole('button', { name: 'Bring up to date' }).click()
-  await expect(told(page, /^1 file written, 0 taken away\.$/)).toBeVisible()
+  await expect(page.getByText(/^1 file written, 0 taken away\.$/).first()).toBeVisible()
   for (const box of await cards.getByLabel('Choose "Term"', { exact: true }).all()) await box.check()
   await page.getByRole('button', { name: 'Take 5 out' }).click()
   await expect(cards.getByText(/taken out$/)).toHaveCount(5)

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { openSatchel, type Satchel, signInToDemo, told } from './harness.ts'
+import { openSatchel, type Satchel, signInToDemo } from './harness.ts'
 
 /** Until all is written: on a busy machine that takes its time. */
 const WRITTEN = { timeout: 300_000 }
@@ -98,7 +98,7 @@ test('a release is installed, and goes to the newer one once that is out', async
   // the page learns of it by itself
   await expect(card.getByText(`${nextVersion} is out`)).toBeVisible()
   await card.getByRole('button', { name: `Bring up to ${nextVersion}` }).click()
-  await expect(told(page, /^\d+ files? written, 0 taken away\.$/)).toBeVisible(WRITTEN)
+  await expect(page.getByText(/^\d+ files? written, 0 taken away\.$/)).toBeVisible(WRITTEN)
   await expect(card.getByText(`${nextVersion} of "${title}"`)).toBeVisible()
   await card.getByRole('button', { name: 'Take out' }).click()
   await expect(card.getByText(/taken out$/)).toBeVisible()

@@ -148,7 +148,7 @@ test('a real folder that is full, closed, changed meanwhile, or left in the midd
   const later = await readFolder(page)
   await card.getByText('pass the brush over').click()
   await card.getByRole('button', { name: 'Put them into "Brushes"' }).click()
-  await expect(told(page, /was changed by somebody else just now/)).toBeVisible()
+  await expect(page.getByText(/was changed by somebody else just now/).first()).toBeVisible()
   expect(await readFolder(page)).toEqual(later)
   // the page goes while a file is on its way
   await page.reload()
