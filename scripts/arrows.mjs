@@ -90,6 +90,7 @@ const SERVER_ROOMS = {
   mailbox: [],
   kiosk: [],
   exchange: [],
+  files: ['pictures'],
   starter: ['pictures', 'workers'],
 }
 const SERVER_BASE = /^server\/src\/(db\/|asking|look-again|deps|app-deps|events|errors|log|seal|security-log)/

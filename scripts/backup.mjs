@@ -101,8 +101,15 @@ async function backup(data, file) {
     await withUnpacked(packed, () => undefined)
     renameSync(packed, file)
     const { size } = statSync(file)
+    const away = Number(
+      runSql(toEnv(postgres.url, DATABASE), 'select count(*) from blob where object_name is not null'),
+    )
+    if (away > 0)
+      console.log(
+        `${away.toLocaleString('en')} files rest in the store that SATCHEL_STORE names, and are not in this file: keep the store as well. What is let go there stays for 7 days, so that a backup of this week finds its files.`,
+      )
     console.log(
-      `${file} holds everything: ${(size / 1e6).toFixed(1)} MB, checked. It has the keys of this server in it; keep it as you keep those.`,
+      `${file} holds ${away > 0 ? 'all of the database' : 'everything'}: ${(size / 1e6).toFixed(1)} MB, checked. It has the keys of this server in it; keep it as you keep those.`,
     )
   } finally {
     await postgres.stop()

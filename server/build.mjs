@@ -14,6 +14,7 @@ await build({
     mailbox: 'src/mailbox/main.ts',
     kiosk: 'src/kiosk/main.ts',
     exchange: 'src/exchange/main.ts',
+    files: 'src/files/main.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

@@ -36,6 +36,13 @@ export class TaskGivenUp extends Error {
   override readonly name = 'TaskGivenUp'
 }
 
+/** The store that files rest in does not answer, or fails. */
+export class StoreAway extends Error {
+  constructor(why: string) {
+    super(`The store of files does not answer (${why}).`)
+  }
+}
+
 export const notFound = (what: string) =>
   new Refusal('gone', `This ${what} is not here any more; go back and choose another.`)
 
@@ -73,6 +80,12 @@ function isCausedBy(error: unknown, isSuch: (error: Error, code: string) => bool
   }
   return false
 }
+
+/** Whether something failed because the store of files does not answer. */
+export const isStoreAway = (error: unknown): boolean => isCausedBy(error, (each) => each instanceof StoreAway)
+
+/** Whether something failed because what holds the library is away for now: it is tried again later. */
+export const isAway = (error: unknown): boolean => isDatabaseAway(error) || isStoreAway(error)
 
 /** Whether something failed because the database does not answer. */
 export const isDatabaseAway = (error: unknown): boolean =>

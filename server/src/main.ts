@@ -8,6 +8,8 @@ import { type DemoLibrary, seedLife } from './demo/life.ts'
 import { seedDemo } from './demo/seed.ts'
 import { createLog, logTo } from './log.ts'
 import { isReturnAddress, RETURN_NAME_MAX_CHARS } from './mail/return-address.ts'
+import { WrongStore } from './pictures/keep-files.ts'
+import { parseStoreAddress } from './pictures/store-address.ts'
 import { assembleServer, drained, listen } from './server.ts'
 
 /** How long downloads that run may take to end. */
@@ -42,6 +44,7 @@ function readEnvironment() {
     mailing: readMailing(),
     shopPage: process.env.SATCHEL_KIOSK,
     exchanges: readExchanges(),
+    store: process.env.SATCHEL_STORE ? parseStoreAddress(process.env.SATCHEL_STORE) : undefined,
     /** By what the stand-in shop is known here, where the demo is shown. */
     kioskId: process.env.SATCHEL_KIOSK_ID,
     kioskSecret: process.env.SATCHEL_KIOSK_SECRET,
@@ -130,7 +133,9 @@ async function liveIn(deps: AppDeps, library: DemoLibrary, kiosk: Kiosk | undefi
 
 main().catch((error: unknown) => {
   const known =
-    error instanceof NewerDatabase || (error instanceof Error && 'code' in error && error.code === 'EADDRINUSE')
+    error instanceof NewerDatabase ||
+    error instanceof WrongStore ||
+    (error instanceof Error && 'code' in error && error.code === 'EADDRINUSE')
   if (error instanceof Error && 'code' in error && error.code === 'EADDRINUSE') {
     console.error('The port is in use by another program; choose another with --port.')
   } else console.error(known && error instanceof Error ? error.message : error)

@@ -39,7 +39,10 @@ import { createAuth } from './people/auth.ts'
 import { type AccessLimitOptions, createAccessLimits } from './people/limits.ts'
 import { BlobStore } from './pictures/blob-store.ts'
 import { keepCache } from './pictures/cache-keeper.ts'
+import { checkStore, keepFiles } from './pictures/keep-files.ts'
+import { openStore } from './pictures/open-store.ts'
 import { RenderCache } from './pictures/render-cache.ts'
+import type { StoreAddress } from './pictures/store-address.ts'
 import { JobQueue } from './queue/queue.ts'
 import { compareMarksJob, compareNow } from './same-marks/compare-marks.ts'
 import { Seal } from './seal.ts'
@@ -80,6 +83,8 @@ export type ServerOptions = {
   mailing?: (MailSettings & { mailbox?: string }) | undefined
   shopPage?: string | undefined
   exchanges?: readonly string[] | undefined
+  /** Where larger files rest, instead of the database. */
+  store?: StoreAddress | undefined
   /** Whether workspaces get the starter library; the default is yes. */
   starters?: boolean
   log: Log
@@ -104,6 +109,8 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   })
   await migrateDatabase(database, options.migrationsFolder)
   const { db, pool } = database
+  const store = options.store && (await openStore(options.store))
+  await checkStore({ db, log }, store)
   const events = new EventBus(pool, databaseUrl, log)
   await events.listen()
   const base: Deps = {
@@ -112,7 +119,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
     landmarks: new ListLandmarks(events),
     events,
     log,
-    blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax }),
+    blobs: new BlobStore(pool, join(cacheFolder, 'blobs'), { bytesMost: workspaceBytesMax, store }),
     renders: new RenderCache(join(cacheFolder, 'renders')),
     signing: new Signing(db, options.secret),
     links: new Seal(options.secret, 'links of hand-outs'),
@@ -144,6 +151,7 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
   })
   await jobs.start()
   const fit = new FitMeasurer(base)
+  const letFilesBe = store ? keepFiles({ ...base, store, scratch }) : async () => undefined
   const letBinsBe = keepBins(base)
   const letEditionsBe = keepEditions({ ...base, jobs })
   const letMailsBe = options.mailing ? keepMailing({ ...base, jobs }) : () => undefined
@@ -197,12 +205,13 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       letFoldersBe()
       letLibrariesBe()
       letCacheBe()
-      await Promise.all([...welcomes, seams])
+      await Promise.all([...welcomes, seams, letFilesBe()])
       await jobs.close()
       // what is measured for somebody's page ends with its process
       await base.workers.close()
       await fit.close()
       await events.close()
+      store?.close()
       await database.close()
     },
   }

@@ -62,6 +62,8 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
   edition: { where: every, order: 'id' },
   blob: { not: 'its files lie beside' },
   blobPiece: { not: 'its files lie beside' },
+  filesRest: { not: OF_THIS_SERVER },
+  looseObject: { not: OF_THIS_SERVER },
   user: { not: OF_THIS_SERVER },
   session: { not: OF_THIS_SERVER },
   account: { not: OF_THIS_SERVER },

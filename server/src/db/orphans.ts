@@ -1,6 +1,7 @@
 import type { FileSha } from '@satchel/core/hashes'
 import { and, eq, sql } from 'drizzle-orm'
 import type { Db } from './database.ts'
+import { letGo } from './file-places.ts'
 import { isAnyOf } from './many.ts'
 import { isNobodys } from './picture-owners.ts'
 import { blob, blobPiece, brush, brushVersion, tip, tipFrame } from './schema/all.ts'
@@ -54,6 +55,13 @@ export async function deleteOrphanBlobs(db: Db, workspaceId: string, shas: reado
     const gone = orphans.map((row) => row.sha256)
     if (gone.length === 0) return
     await tx.delete(blobPiece).where(and(eq(blobPiece.workspaceId, workspaceId), isAnyOf(blobPiece.sha256, gone)))
-    await tx.delete(blob).where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, gone)))
+    const dropped = await tx
+      .delete(blob)
+      .where(and(eq(blob.workspaceId, workspaceId), isAnyOf(blob.sha256, gone)))
+      .returning({ objectName: blob.objectName })
+    await letGo(
+      tx,
+      dropped.flatMap(({ objectName }) => objectName ?? []),
+    )
   })
 }

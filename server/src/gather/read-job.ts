@@ -10,7 +10,7 @@ import {
 } from '../db/gathers.ts'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import type { Deps } from '../deps.ts'
-import { isDatabaseAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
+import { isAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
 import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
 import { type OfFolder, settleFollowed } from './followed/settle.ts'
 import { joinSettings } from './join-settings.ts'
@@ -117,7 +117,7 @@ function whyRefused({ log }: Deps, fileId: string, error: unknown): string {
   if (error instanceof FormatError || error instanceof LimitError) return `${error.message}.`
   if (error instanceof TaskGivenUp) return error.message
   // a database away or no room is not the file's fault: the job fails, and reads the file when it is taken up again
-  if (isDatabaseAway(error) || isDiskFull(error) || error instanceof Refusal) throw error
+  if (isAway(error) || isDiskFull(error) || error instanceof Refusal) throw error
   log.error({ err: error, file: fileId }, 'reading a file failed')
   return 'It could not be read to its end; the reason is in the log. Leave it out, or save it anew and drop it again.'
 }

@@ -5,7 +5,7 @@ import { toUtf8 } from '@satchel/core/formats/text'
 import type { Db } from '../db/database.ts'
 import type { StoredDownload } from '../db/releases.ts'
 import type { Deps } from '../deps.ts'
-import { measureFile } from '../pictures/blob-store.ts'
+import { measureFile } from '../pictures/measure.ts'
 import type { JobContext } from '../queue/queue.ts'
 import { type Outgoing, writeDownload } from './write-download.ts'
 

@@ -5,7 +5,7 @@ import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { findParcel, setParcelMade } from '../db/parcels.ts'
 import type { Deps } from '../deps.ts'
 import { Refusal } from '../errors.ts'
-import { measureFile } from '../pictures/blob-store.ts'
+import { measureFile } from '../pictures/measure.ts'
 import { type JobHandler, JobRefused } from '../queue/queue.ts'
 import { make } from './parcel-kinds.ts'
 

@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { deleteOrphanBlobs } from '../db/orphans.ts'
 import { insertParcel } from '../db/parcels.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
-import { measureFile } from './blob-store.ts'
+import { measureFile } from './measure.ts'
 
 const PIECE_BYTES = 16 * 1024 * 1024
 

@@ -1,33 +1,35 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { createReadStream, createWriteStream } from 'node:fs'
-import { mkdir, open, rename, rm, stat, utimes } from 'node:fs/promises'
+import { mkdir, rename, rm, stat, utimes } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Writable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
-import { LimitError } from '@satchel/core/errors'
 import type { FileSha } from '@satchel/core/hashes'
 import { and, eq, sql } from 'drizzle-orm'
 import { LRUCache } from 'lru-cache'
-import pg from 'pg'
+import type pg from 'pg'
 import type { Db } from '../db/database.ts'
+import { findObjectName } from '../db/file-places.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
-import { Refusal } from '../errors.ts'
-import { copiedBytes } from './copied-bytes.ts'
+import { Refusal, StoreAway } from '../errors.ts'
+import { measure, measureFile, type StoredBlob } from './measure.ts'
+import type { ObjectStore } from './object-store.ts'
+import { insertPieces, PIECE_BYTES, piecesOf } from './pieces.ts'
 import { RoomKeeper } from './room-keeper.ts'
 
-const PIECE_BYTES = 16 * 1024 * 1024
-const READ_BYTES = 1024 * 1024
 /** Files of the cache that are remembered as sound. */
 const KNOWN_MOST = 100_000
 /** When they were used is written down no more often than that. */
 const TOUCH_MS = 60_000
+/** A file may be moved between the look where it lies and the look there. */
+const LOOKS_MOST = 3
 
-export type StoredBlob = { sha256: FileSha; sizeBytes: number }
 type BlobRow = StoredBlob & { workspaceId: string; mediaType: string }
 
 /**
- * Files that never change, kept in the database in pieces, and read through a cache on this server's disk that may be
- * thrown away at any time.
+ * Files that never change, written into the database in pieces, where whoever stores them says in the same transaction whose
+ * they are; larger ones may come to rest in a store beside it (`move-files.ts`). They are read through a cache on this server's
+ * disk that may be thrown away at any time.
  */
 export class BlobStore {
   readonly #pool: pg.Pool
@@ -40,9 +42,11 @@ export class BlobStore {
   readonly #sound = new LRUCache<FileSha, { sizeBytes: number; mtimeMs: number }>({ max: KNOWN_MOST })
 
   readonly #room: RoomKeeper
+  readonly #store: ObjectStore | undefined
 
   /**
-   * @param options.bytesMost What each workspace may hold. @param options.write Opens a file of the cache; tests let the disk
+   * @param options.bytesMost What each workspace may hold. @param options.store Where files may rest besides the database.
+   * @param options.write Opens a file of the cache; tests let the disk
    * be full there.
    */
   constructor(
@@ -50,10 +54,12 @@ export class BlobStore {
     cacheFolder: string,
     {
       bytesMost = Number.POSITIVE_INFINITY,
+      store,
       write = openDurable,
-    }: { bytesMost?: number; write?: (path: string) => Writable } = {},
+    }: { bytesMost?: number; store?: ObjectStore | undefined; write?: (path: string) => Writable } = {},
   ) {
     this.#room = new RoomKeeper(bytesMost)
+    this.#store = store
     this.#pool = pool
     this.#folder = cacheFolder
     this.#write = write
@@ -107,7 +113,7 @@ export class BlobStore {
     await mkdir(this.#folder, { recursive: true })
     const partial = join(this.#folder, `${randomUUID()}.partial`)
     try {
-      const whole = await this.#copyOut(workspaceId, name, partial)
+      const whole = await this.#copyOut(piecesOf(this.#pool, workspaceId, name), partial)
       await rename(partial, this.#cachePath(whole.sha256))
       return whole
     } finally {
@@ -140,18 +146,7 @@ export class BlobStore {
   ): Promise<StoredBlob> {
     const { sha256, sizeBytes } = known
     await db.transaction(async (tx) => {
-      if (!(await this.#insertRow(tx, { workspaceId, ...known }))) return
-      const file = await open(path)
-      try {
-        const buffer = Buffer.allocUnsafe(Math.min(PIECE_BYTES, Math.max(1, sizeBytes)))
-        for (let at = 0, ordinal = 0; at < sizeBytes || ordinal === 0; ordinal++) {
-          const { bytesRead } = await file.read(buffer, 0, buffer.length, at)
-          await tx.insert(blobPiece).values({ workspaceId, sha256, ordinal, bytes: buffer.subarray(0, bytesRead) })
-          at += bytesRead
-        }
-      } finally {
-        await file.close()
-      }
+      if (await this.#insertRow(tx, { workspaceId, ...known })) await insertPieces(tx, { workspaceId, ...known }, path)
     })
     await mkdir(this.#folder, { recursive: true })
     await rename(path, this.#cachePath(sha256))
@@ -226,7 +221,7 @@ export class BlobStore {
     if (!found) return false
     const known = this.#sound.get(sha256)
     if (known && known.sizeBytes !== found.sizeBytes) return false
-    if (known?.mtimeMs !== found.mtimeMs && (await this.#hashFile(path)) !== sha256) return false
+    if (known?.mtimeMs !== found.mtimeMs && (await measureFile(path)).sha256 !== sha256) return false
     let { mtimeMs } = found
     if (Date.now() - mtimeMs > TOUCH_MS) {
       // what is used stays longest in the cache
@@ -236,14 +231,6 @@ export class BlobStore {
     }
     this.#sound.set(sha256, { ...found, mtimeMs })
     return true
-  }
-
-  async #hashFile(path: string): Promise<FileSha> {
-    const measured = measure(Number.POSITIVE_INFINITY)
-    await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
-      for await (const _ of bytes);
-    })
-    return measured.result().sha256
   }
 
   /** The whole blob in memory; for pictures, not for downloads. */
@@ -257,8 +244,7 @@ export class BlobStore {
     await mkdir(this.#folder, { recursive: true })
     const partial = `${path}.${randomUUID()}.partial`
     try {
-      const found = await this.#copyOut(workspaceId, sha256, partial)
-      if (found.sha256 !== sha256) throw new Error(`Blob ${sha256} is not in workspace ${workspaceId}, or not whole`)
+      await this.fetch(workspaceId, sha256, partial)
       await rename(partial, path)
       return path
     } finally {
@@ -266,46 +252,33 @@ export class BlobStore {
     }
   }
 
-  /** Writes the pieces of a name into a file. @returns What they are together. */
-  async #copyOut(workspaceId: string, name: FileSha, path: string): Promise<StoredBlob> {
-    const where = `workspace_id = ${pg.escapeLiteral(workspaceId)} and sha256 = ${pg.escapeLiteral(name)}`
-    const query = `select bytes from blob_piece where ${where} order by ordinal`
-    const measured = measure(Number.POSITIVE_INFINITY)
-    await pipeline(copiedBytes(this.#pool, query), measured.pass, this.#write(path))
+  /** Writes a blob into a file, from wherever it rests. @throws {StoreAway} Where that does not answer. */
+  async fetch(workspaceId: string, sha256: FileSha, path: string): Promise<void> {
+    let name = await findObjectName(this.#pool, workspaceId, sha256)
+    for (let looks = 1; ; looks++) {
+      const bytes = name ? await this.#getObject(name) : piecesOf(this.#pool, workspaceId, sha256)
+      if (bytes && (await this.#copyOut(bytes, path)).sha256 === sha256) return
+      const before = name
+      name = await findObjectName(this.#pool, workspaceId, sha256)
+      if (name === before || looks === LOOKS_MOST)
+        throw new Error(`Blob ${sha256} is not in workspace ${workspaceId}, or not whole`)
+    }
+  }
+
+  async #getObject(name: string): Promise<AsyncIterable<Uint8Array> | undefined> {
+    if (!this.#store) throw new StoreAway('none is set')
+    return this.#store.get(name)
+  }
+
+  /** Writes bytes into a file. @returns What they are. */
+  async #copyOut(bytes: AsyncIterable<Uint8Array>, path: string): Promise<StoredBlob> {
+    const measured = measure()
+    await pipeline(bytes, measured.pass, this.#write(path))
     return measured.result()
   }
 
   #cachePath(sha256: FileSha): string {
     return join(this.#folder, sha256)
-  }
-}
-
-/** What a file holds: the name of its bytes, and how many they are. */
-export async function measureFile(path: string): Promise<StoredBlob> {
-  const measured = measure(Number.POSITIVE_INFINITY)
-  await pipeline(createReadStream(path, { highWaterMark: READ_BYTES }), measured.pass, async (bytes) => {
-    for await (const _ of bytes);
-  })
-  return measured.result()
-}
-
-/** Counts and names what passes. */
-function measure(maxBytes: number): {
-  pass: (source: AsyncIterable<Uint8Array>) => AsyncGenerator<Uint8Array>
-  result: () => StoredBlob
-} {
-  const hash = createHash('sha256')
-  let sizeBytes = 0
-  return {
-    async *pass(source) {
-      for await (const chunk of source) {
-        sizeBytes += chunk.length
-        if (sizeBytes > maxBytes) throw new LimitError('the file size in bytes', sizeBytes, maxBytes)
-        hash.update(chunk)
-        yield chunk
-      }
-    },
-    result: () => ({ sha256: hash.digest('hex') as FileSha, sizeBytes }),
   }
 }
 

@@ -15,7 +15,7 @@ import {
   requeueJob,
   requeueSilentJobs,
 } from '../db/jobs.ts'
-import { isDatabaseAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
+import { isAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
 import type { EventBus, SatchelEvent } from '../events.ts'
 import type { Log } from '../log.ts'
 import { JOB_KINDS, JOB_TOPICS, type JobKind, type JobPayload, parsePayload } from './job-kinds.ts'
@@ -202,7 +202,7 @@ export class JobQueue {
   /** How a job ends that threw. */
   #endOf(job: Job, error: unknown, signal: AbortSignal): JobEnd {
     // another server takes it up, or this one once the database is back
-    if (this.#closing || isDatabaseAway(error)) return { state: 'queued' }
+    if (this.#closing || isAway(error)) return { state: 'queued' }
     if (signal.aborted || error instanceof JobStopped) return { state: 'stopped' }
     if (error instanceof Refusal || error instanceof TaskGivenUp) return { state: 'failed', error: error.message }
     this.#log.error({ err: error, job: job.id, kind: job.kind }, 'job failed')

@@ -1,6 +1,15 @@
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { HTTPException } from 'hono/http-exception'
-import { isDatabaseAway, isDiskFull, isUnfitValue, Problem, type Reason, Refusal, TaskGivenUp } from '../errors.ts'
+import {
+  isDatabaseAway,
+  isDiskFull,
+  isStoreAway,
+  isUnfitValue,
+  Problem,
+  type Reason,
+  Refusal,
+  TaskGivenUp,
+} from '../errors.ts'
 
 /** With which status a request is answered whose work was refused. */
 const REFUSED_AS: Record<Reason, number> = { gone: 404, clash: 409, unfit: 422, tooMuch: 429, noRoom: 507 }
@@ -9,6 +18,11 @@ const REFUSED_AS: Record<Reason, number> = { gone: 404, clash: 409, unfit: 422, 
 export function describeError(error: Error): { status: number; detail: string } {
   if (error instanceof Problem) return { status: error.status, detail: error.message }
   if (error instanceof Refusal) return { status: REFUSED_AS[error.reason], detail: error.message }
+  if (isStoreAway(error))
+    return {
+      status: 503,
+      detail: 'The store that files rest in does not answer just now; nothing was changed. Try again in a moment.',
+    }
   if (isDatabaseAway(error))
     return { status: 503, detail: 'The database does not answer just now; nothing was changed. Try again in a moment.' }
   if (isDiskFull(error))

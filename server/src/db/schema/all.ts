@@ -18,6 +18,7 @@ export type { Cut } from './editions.ts'
 export { edition, editionBuild } from './editions.ts'
 export type { AtExchange, FromExchange } from './exchanges.ts'
 export { published } from './exchanges.ts'
+export { filesRest, looseObject } from './file-places.ts'
 export {
   destination,
   fitCell,

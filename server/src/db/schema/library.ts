@@ -17,6 +17,9 @@ import {
 } from 'drizzle-orm/pg-core'
 import { bytea, createdAt, fileSha, inWorkspace, maybeAt, named, parsed, pixelSha, withRecipe } from './columns.ts'
 
+/** Files up to this size stay in the database wherever the others rest: asking a store for one takes longer than its bytes. */
+export const SMALL_BYTES = 16_384
+
 /** A file that never changes, stored once a workspace, named by the SHA-256 of its bytes. */
 export const blob = pgTable(
   'blob',
@@ -25,9 +28,19 @@ export const blob = pgTable(
     sha256: fileSha().notNull(),
     sizeBytes: bigint({ mode: 'number' }).notNull(),
     mediaType: text().notNull(),
+    /** Under which name it lies in a store beside the database; none while its pieces lie here. No other file ever has that name. */
+    objectName: text(),
     createdAt: createdAt(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.sha256] })],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.sha256] }),
+    uniqueIndex('blob_object').on(t.objectName).where(sql`${t.objectName} is not null`),
+    // what is still to be moved, the one way and the other
+    index('blob_in_pieces')
+      .on(t.workspaceId, t.sha256)
+      .where(sql`${t.objectName} is null and ${t.sizeBytes} > ${sql.raw(String(SMALL_BYTES))}`),
+    index('blob_in_store').on(t.workspaceId, t.sha256).where(sql`${t.objectName} is not null`),
+  ],
 )
 
 /** A blob's bytes, in pieces. */
