@@ -26,7 +26,7 @@ await build({
   outExtension: { '.js': '.mjs' },
   platform: 'node',
   format: 'esm',
-  external: [...packages, 'pg-*', '@playwright/test'],
+  external: [...packages, 'pg-*', '@playwright/test', 's3rver'],
 })
 await build({
   ...shared,

@@ -8,7 +8,7 @@ import { addItems, createSet } from '../../server/src/db/sets.ts'
 import { BlobStore } from '../../server/src/pictures/blob-store.ts'
 import type { Served } from './served.ts'
 
-const AT_ONCE = 200
+const AT_ONCE = 1000
 
 export type Filled = { setIds: string[]; brushIds: string[] }
 type Tip = { png: Uint8Array; sidePx: number; pixelSha: PixelSha; alike?: AlikePrint }
@@ -25,18 +25,20 @@ export async function fillLibrary(
     const { rows } = await pool.query<{ id: string }>('select id from workspace')
     const workspaceId = rows[0]?.id ?? ''
     for (let from = 0; from < brushes; from += AT_ONCE) {
-      const some = []
-      for (let n = from; n < Math.min(brushes, from + AT_ONCE); n++) {
-        const { png, sidePx, pixelSha, alike } = tip(n)
-        const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
-        some.push({
-          name: `Brush ${n}`,
-          ...{ maker: 'Maker', licence: 'CC0-1.0', tags: ['ink'] },
-          recipe: defaultRecipe({ sizePx: 20 + (n % 90) }),
-          frames: [{ blobSha: sha256, pixelSha, width: sidePx, height: sidePx }],
-          ...{ pixelKey: pixelSha, alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
-        })
-      }
+      const some = await Promise.all(
+        Array.from({ length: Math.min(AT_ONCE, brushes - from) }, async (_, at) => {
+          const n = from + at
+          const { png, sidePx, pixelSha, alike } = tip(n)
+          const { sha256 } = await blobs.put(db, workspaceId, png, 'image/png')
+          return {
+            name: `Brush ${n}`,
+            ...{ maker: 'Maker', licence: 'CC0-1.0', tags: ['ink'] },
+            recipe: defaultRecipe({ sizePx: 20 + (n % 90) }),
+            frames: [{ blobSha: sha256, pixelSha, width: sidePx, height: sidePx }],
+            ...{ pixelKey: pixelSha, alikeKey: alike?.key ?? null, alikeMark: alike?.mark ?? null },
+          }
+        }),
+      )
       filled.brushIds.push(...(await insertBrushes(db, workspaceId, some)))
     }
     for (let at = 0; at < brushes; at += perSet) {

@@ -15,6 +15,7 @@ import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
 import { sameMarkRows } from './same-marks.ts'
 import { strokeRows } from './strokes.ts'
+import { studioRows } from './studio.ts'
 import { loadRows } from './under-load.ts'
 import { threadRows } from './worker-threads.ts'
 import { zipRows } from './zip.ts'
@@ -36,6 +37,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['a pack of 1,000', () => packRows(options)],
     ['what people fetch', () => peopleRows(options)],
     ['same marks of 100,000', () => sameMarkRows(options), true],
+    ['a studio on two servers', () => studioRows(options), true],
     ['a library of 4 GiB', () => librarySizeRows(options), true],
     ["readers' memory", async () => readerRows(options)],
   ]

@@ -13,7 +13,11 @@ export type ServePlace = Pick<BenchOptions, 'root' | 'folder' | 'databaseUrl'>
  * The built server as a process of its own, with an owner signed in.
  * @param name Of its database and of its cache: each has its own.
  */
-export async function serve({ root, folder, databaseUrl }: ServePlace, name: string) {
+export async function serve(
+  { root, folder, databaseUrl }: ServePlace,
+  name: string,
+  more: Record<string, string> = {},
+) {
   const admin = new pg.Client({ connectionString: databaseUrl })
   await admin.connect()
   await admin.query(`create database ${name}`)
@@ -35,6 +39,7 @@ export async function serve({ root, folder, databaseUrl }: ServePlace, name: str
         SATCHEL_PORT: String(port),
         SATCHEL_LOG: 'error',
       },
+      ...more,
     },
   })
   process.once('exit', () => child.kill())
@@ -65,6 +70,8 @@ export async function serve({ root, folder, databaseUrl }: ServePlace, name: str
     url,
     cacheFolder,
     database,
+    /** What the owner is signed in by. */
+    cookie: () => cookie,
     ask,
     json,
     post,
@@ -114,7 +121,7 @@ function childrenOf(pid: number): number[] {
     })
 }
 
-const freePort = (): Promise<number> =>
+export const freePort = (): Promise<number> =>
   new Promise((done) => {
     const probe = createServer().listen(0, '127.0.0.1', () => {
       const address = probe.address()

@@ -1,3 +1,4 @@
+/// <reference path="./s3rver.d.ts" />
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
