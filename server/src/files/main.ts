@@ -1,4 +1,5 @@
 // Says where the files of a library rest, and moves them. Run as `./satchel files`.
+import { rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
@@ -39,6 +40,7 @@ async function main(): Promise<number> {
   }
   const database = openDatabase(url)
   const store = address ? await openStore(parseStoreAddress(address)) : undefined
+  const scratch = join(tmpdir(), `satchel-files-${process.pid}`)
   const stopping = new AbortController()
   process.once('SIGINT', () => stopping.abort())
   process.once('SIGTERM', () => stopping.abort())
@@ -56,7 +58,6 @@ async function main(): Promise<number> {
     const log = createLog('warn')
     await checkStore({ db, log }, store)
     await sayFilesRest(db, wanted)
-    const scratch = join(tmpdir(), `satchel-files-${process.pid}`)
     const mover = {
       db,
       pool,
@@ -83,6 +84,7 @@ async function main(): Promise<number> {
       await sleep(WAIT_MS)
     }
   } finally {
+    await rm(scratch, { recursive: true, force: true })
     store?.close()
     await database.close()
   }

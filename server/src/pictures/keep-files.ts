@@ -22,7 +22,7 @@ export async function checkStore(
   if (!store) {
     const { files } = (await countPlaces(db)).store
     throw new WrongStore(
-      `${files.toLocaleString('en')} files of this library rest in a store: set SATCHEL_STORE as it was, or bring them back first, with ./satchel files to-database.`,
+      `${files === 1 ? '1 file of this library rests' : `${files.toLocaleString('en')} files of this library rest`} in a store: set SATCHEL_STORE as it was, or bring them back first, with ./satchel files to-database.`,
     )
   }
   try {
