@@ -89,7 +89,7 @@ const SERVER_ROOMS = {
   // programs of their own: they know nothing of the server
   mailbox: [],
   kiosk: [],
-  exchange: [],
+  exchange: ['workers'],
   files: ['pictures'],
   starter: ['pictures', 'workers'],
 }

@@ -18,6 +18,8 @@ export const EXCHANGE_PATH = '/exchange.json'
 export const PAGE_ITEMS = 24
 /** Brushes of one item that are listed one by one. */
 export const LISTED_BRUSHES = 500
+/** What any listing is at most: the rest of it is not read. */
+export const LISTING_MAX_BYTES = 4 * 1024 ** 2
 const TEXT_MAX = 4_000
 const VERSIONS_MAX = 200
 /** A mark with colours in base64url: four layers of 24 x 24, and its sizes. */

@@ -7,7 +7,7 @@ import {
   PAGE_ITEMS,
 } from '@satchel/core/exchange/protocol'
 import { markLikeness } from '@satchel/core/looks/like-mark'
-import type { Shed, ShedItem } from './shed.ts'
+import type { ShedItem, Shelf } from './item.ts'
 
 /** From how much on a brush is told as like what was looked for. */
 const LIKE_FROM = 40
@@ -54,9 +54,9 @@ const wordsOf = ({ title, maker, about, tags, brushes }: ShedItem): string =>
     .toLowerCase()
 
 /** Items that hold all words that are looked for, changed last first. */
-export function findItems(shed: Shed, { q, maker }: { q: string; maker: string }): ShedItem[] {
+export function findItems(shelf: Shelf, { q, maker }: { q: string; maker: string }): ShedItem[] {
   const words = q.toLowerCase().split(/\s+/).filter(Boolean)
-  return shed.items
+  return shelf.items
     .filter((item) => maker === '' || item.maker === maker)
     .filter((item) => {
       const all = wordsOf(item)
@@ -66,8 +66,8 @@ export function findItems(shed: Shed, { q, maker }: { q: string; maker: string }
 }
 
 /** Items with a brush whose mark is like one, the most like first. */
-export function findLikeMark(shed: Shed, mark: Uint8Array): ShedItem[] {
-  const scored = shed.items.map((item) => {
+export function findLikeMark(shelf: Shelf, mark: Uint8Array): ShedItem[] {
+  const scored = shelf.items.map((item) => {
     const marks = item.brushes.map((brush) => new Uint8Array(Buffer.from(brush.mark, 'base64url')))
     return { item, likeness: markLikeness([mark], marks)[0]?.likeness ?? 0 }
   })
@@ -79,7 +79,7 @@ export function findLikeMark(shed: Shed, mark: Uint8Array): ShedItem[] {
 
 /** A page of items. @param address The listing's own address, by which the next page is named. */
 export function toFeed(
-  shed: Shed,
+  shelf: Shelf,
   items: readonly ShedItem[],
   at: number,
   address: URLSearchParams,
@@ -89,7 +89,7 @@ export function toFeed(
   next.set('at', String(at + PAGE_ITEMS))
   return {
     version: FEED_VERSION,
-    title: shed.name,
+    title: shelf.name,
     items: items.slice(at, at + PAGE_ITEMS).map(toItem),
     ...(items.length > at + PAGE_ITEMS ? { next_url: `${path}?${next.toString().replaceAll('+', '%20')}` } : {}),
   }

@@ -1,15 +1,19 @@
+import { fileURLToPath } from 'node:url'
 import { serve } from '@hono/node-server'
+import { createWorkerPool } from '../workers/pool.ts'
 import { exchangePages } from './pages.ts'
 import { Shed } from './shed.ts'
 import { stock } from './stock.ts'
 
 const NAME = 'Barter Shed'
+const WORKER = fileURLToPath(new URL('worker.mjs', import.meta.url))
 
 /** The stand-in exchange: makers share releases with strangers there, on this machine alone. */
 async function main(): Promise<void> {
   const { SATCHEL_EXCHANGE_FOLDER: folder, SATCHEL_EXCHANGE_STOCK: isStocked } = process.env
   if (!folder) throw new Error('The setting SATCHEL_EXCHANGE_FOLDER is missing; ./start sets it.')
-  const shed = new Shed(folder, NAME)
+  const workers = createWorkerPool(WORKER)
+  const shed = new Shed(folder, NAME, (input) => workers.run('listPack', input))
   if (isStocked && shed.items.length === 0) await stock(shed)
   let own = ''
   const pages = exchangePages(shed, (host) => host === own)

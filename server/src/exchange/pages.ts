@@ -1,5 +1,4 @@
 import { keyOfKept } from '@satchel/core/alike/alike-print'
-import { FormatError, LimitError } from '@satchel/core/errors'
 import {
   EXCHANGE_PATH,
   type ExchangeCard,
@@ -14,8 +13,10 @@ import { type Context, Hono } from 'hono'
 import { bodyLimit } from 'hono/body-limit'
 import { html, raw } from 'hono/html'
 import * as v from 'valibot'
+import { TaskGivenUp } from '../errors.ts'
+import type { ShedItem } from './item.ts'
 import { findItems, findLikeMark, toFeed, toItemPage } from './listing.ts'
-import { NotTaken, type Shed, type ShedItem } from './shed.ts'
+import { NotTaken, type Shed } from './shed.ts'
 
 /** What a release may be here. */
 const PACK_MAX_BYTES = 64 * 1024 ** 2
@@ -75,7 +76,8 @@ export function exchangePages(shed: Shed, isOurs: (host: string | undefined) => 
   })
   app.onError((error, c) => {
     if (error instanceof NotTaken) return c.json({ title: error.message }, error.status)
-    if (error instanceof FormatError || error instanceof LimitError) return c.json({ title: `${error.message}.` }, 422)
+    // nothing of what strangers send is read for ever
+    if (error instanceof TaskGivenUp) return c.json({ title: error.message }, 422)
     console.error(error)
     return c.json({ title: 'The exchange failed at this; try again.' }, 500)
   })

@@ -1,42 +1,16 @@
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { ItemId } from '@satchel/core/exchange/protocol'
-import { FileShaText, PixelShaText } from '@satchel/core/hashes'
+import { LISTING_MAX_BYTES } from '@satchel/core/exchange/protocol'
+import { FileShaText } from '@satchel/core/hashes'
 import { packKey } from '@satchel/core/newer/origin'
-import { PackBrush } from '@satchel/core/pack/manifest'
 import { isOlder, isVersion } from '@satchel/core/releases/version'
 import * as v from 'valibot'
-import { type ListedPack, listPack } from './list-pack.ts'
+import type { ListedPack } from '../workers/list-pack.ts'
+import { Item, type ShedItem } from './item.ts'
+import { toItemPage } from './listing.ts'
 
-const text = v.pipe(v.string(), v.maxLength(20_000))
-const Brush = v.object({
-  brush: PackBrush,
-  grain: v.nullable(PixelShaText),
-  stroke: text,
-  mark: text,
-})
-const Release = v.object({
-  version: text, date: text, notes: text, sha256: FileShaText, sizeBytes: v.number(), signer: text,
-}) // biome-ignore format: two lines
-const Item = v.object({
-  id: ItemId,
-  title: text,
-  maker: text,
-  licence: text,
-  about: text,
-  tags: v.array(text),
-  /** The key of whoever published it first, and its PEM: only they change it. */
-  signer: text,
-  pem: text,
-  published: text,
-  withdrawnAt: v.nullable(text),
-  releases: v.array(Release),
-  /** The brushes of the newest release. */
-  brushes: v.array(Brush),
-})
-const State = v.object({ name: text, items: v.array(Item) })
-export type ShedItem = v.InferOutput<typeof Item>
+const State = v.object({ name: v.string(), items: v.array(Item) })
 type State = v.InferOutput<typeof State>
 
 /** Why something is not taken, in a sentence, and the status of that. */
@@ -52,14 +26,19 @@ export class NotTaken extends Error {
 const ITEMS_MAX = 2_000
 const SLUG_MAX = 40
 
+type ListPack = (input: { bytes: Uint8Array }) => Promise<ListedPack | { refused: string }>
+
 /** What an exchange holds: its items in one file that is there whole or as it was, packs and pictures beside it by their hashes. */
 export class Shed {
   readonly #folder: string
   readonly #file: string
+  readonly #list: ListPack
   #state: State
 
-  constructor(folder: string, name: string) {
+  /** @param list Reads what is published: strangers send it, so it is done where it can be given up. */
+  constructor(folder: string, name: string, list: ListPack) {
     this.#folder = folder
+    this.#list = list
     this.#file = join(folder, 'exchange.json')
     for (const each of ['packs', 'pictures']) mkdirSync(join(folder, each), { recursive: true })
     this.#state = { name, items: [] }
@@ -98,7 +77,8 @@ export class Shed {
     bytes: Uint8Array,
     { about, tags, notes, at = new Date() }: { about: string; tags: string[]; notes: string; at?: Date },
   ): Promise<ShedItem> {
-    const pack = await listPack(bytes)
+    const pack = await this.#list({ bytes })
+    if ('refused' in pack) throw new NotTaken(422, pack.refused)
     const { title, maker, licence, release: version } = pack.manifest
     if (!isVersion(version)) throw new NotTaken(422, 'The pack says of no release that it is; publish a release.')
     const id = idOf(pack)
@@ -112,8 +92,8 @@ export class Shed {
     if (before && newest?.sha256 === sha256 && before.withdrawnAt === null) return before
     if (newest && before.withdrawnAt === null && !isOlder(newest.version, version))
       throw new NotTaken(409, `"${title}" ${newest.version} is here already; publish a newer one.`)
-    writeFileSync(join(this.#folder, 'packs', sha256), bytes)
-    const brushes = pack.manifest.brushes.map((brush, i) => this.#keepBrush(pack, brush, i))
+    const strokes = new Map(pack.brushes.map(({ stroke }) => [strokeName(stroke), stroke]))
+    const brushes = pack.manifest.brushes.map((brush, i) => toListed(pack, brush, i))
     const date = at.toISOString()
     const release = { version, date, notes, sha256, sizeBytes: bytes.length, signer: pack.signer }
     const others = (before?.releases ?? []).filter((each) => each.version !== version)
@@ -121,6 +101,12 @@ export class Shed {
       ...{ id, title, maker, licence, about, tags, signer: pack.signer, pem: pack.pem, brushes, withdrawnAt: null },
       ...{ published: before?.published ?? date, releases: [release, ...others] },
     }
+    const said = Buffer.byteLength(JSON.stringify(toItemPage(item)))
+    if (said > LISTING_MAX_BYTES)
+      throw new NotTaken(413, `All that is listed of "${title}" takes ${inMib(said)} MiB, and an exchange lists ${inMib(LISTING_MAX_BYTES)} MiB at most; publish a smaller pack.`) // biome-ignore format: one sentence
+    writeFileSync(join(this.#folder, 'packs', sha256), bytes)
+    for (const [name, png] of [...pack.pictures, ...strokes])
+      writeFileSync(join(this.#folder, 'pictures', `${name}.png`), png)
     this.#keep({ items: [item, ...this.#state.items.filter((each) => each.id !== id)] })
     return item
   }
@@ -139,25 +125,22 @@ export class Shed {
         if (!shown.has(name)) rmSync(join(this.#folder, 'pictures', `${name}.png`), { force: true })
   }
 
-  #keepBrush({ pictures, brushes }: ListedPack, brush: ListedPack['manifest']['brushes'][number], i: number) {
-    const shown = brushes[i]
-    if (!shown) throw new Error(`the pack lists no brush ${i}`)
-    const grain = brush.recipe.ground.grain?.sha256 ?? null
-    for (const sha256 of [...brush.frames, ...(grain ? [grain] : [])]) {
-      const png = pictures.get(sha256)
-      if (png) writeFileSync(join(this.#folder, 'pictures', `${sha256}.png`), png)
-    }
-    const stroke = `stroke-${createHash('sha256').update(shown.stroke).digest('hex')}`
-    writeFileSync(join(this.#folder, 'pictures', `${stroke}.png`), shown.stroke)
-    return { brush, grain, stroke, mark: Buffer.from(shown.mark).toString('base64url') }
-  }
-
   #keep(changes: Partial<State>): void {
     const next = { ...this.#state, ...changes }
     writeFileSync(`${this.#file}.new`, JSON.stringify(next))
     renameSync(`${this.#file}.new`, this.#file)
     this.#state = next
   }
+}
+
+const inMib = (bytes: number) => (bytes / 1024 ** 2).toFixed(1)
+const strokeName = (png: Uint8Array) => `stroke-${createHash('sha256').update(png).digest('hex')}`
+
+function toListed({ brushes }: ListedPack, brush: ListedPack['manifest']['brushes'][number], i: number) {
+  const shown = brushes[i]
+  if (!shown) throw new Error(`the pack lists no brush ${i}`)
+  const grain = brush.recipe.ground.grain?.sha256 ?? null
+  return { brush, grain, stroke: strokeName(shown.stroke), mark: Buffer.from(shown.mark).toString('base64url') }
 }
 
 const picturesOf = ({ brush, grain, stroke }: Pick<ShedItem['brushes'][number], 'brush' | 'grain' | 'stroke'>) => [

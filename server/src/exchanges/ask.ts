@@ -1,4 +1,4 @@
-import type { Listing, ListingKind } from '@satchel/core/exchange/protocol'
+import { LISTING_MAX_BYTES, type Listing, type ListingKind } from '@satchel/core/exchange/protocol'
 import { toOneLine } from '@satchel/core/formats/text'
 import { whoAsks } from '../asking.ts'
 import type { Deps } from '../deps.ts'
@@ -7,8 +7,7 @@ import { Problem } from '../errors.ts'
 /** How long an exchange may take to answer, all of the answer included; and with a pack. */
 const ANSWER_MS = 10_000
 const PACK_MS = 10 * 60_000
-/** What an answer and a picture may be. */
-const ANSWER_MAX_BYTES = 4 * 1024 ** 2
+/** What a picture may be. */
 export const PICTURE_MAX_BYTES = 16 * 1024 ** 2
 const SAID_MAX_CHARS = 300
 
@@ -50,7 +49,7 @@ export class Exchange {
 
   /** Asks for a listing. @throws {ExchangeProblem} Where it does not answer so. */
   async ask<Kind extends ListingKind>(path: string, kind: Kind, sent?: Sent): Promise<Listing<Kind>> {
-    const bytes = await this.#bytes(path, ANSWER_MAX_BYTES, sent ? PACK_MS : ANSWER_MS, sent)
+    const bytes = await this.#bytes(path, LISTING_MAX_BYTES, sent ? PACK_MS : ANSWER_MS, sent)
     return this.#read(bytes, kind)
   }
 
@@ -119,7 +118,7 @@ export class Exchange {
 
   async #refusal(response: Response): Promise<string | undefined> {
     try {
-      const { title } = await this.#read(await this.#whole(response, ANSWER_MAX_BYTES), 'refusal')
+      const { title } = await this.#read(await this.#whole(response, LISTING_MAX_BYTES), 'refusal')
       return toOneLine(title, SAID_MAX_CHARS)
     } catch {
       return undefined

@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { serve } from '@hono/node-server'
 import { readPng } from '@satchel/core/formats/png/read'
 import { encodePng } from '@satchel/node/png'
+import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { exchangePages } from '../exchange/pages.ts'
 import { Shed } from '../exchange/shed.ts'
@@ -13,6 +14,7 @@ import { stock } from '../exchange/stock.ts'
 import { settledLedger, takeInFiles } from '../testing/gather.ts'
 import { type Person, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blotPng, onSheet } from '../testing/tips.ts'
+import { listPack } from '../workers/list-pack.ts'
 
 type Found = { title: string; next: string | null; items: { id: string; title: string; maker: string; version: string; had: string | null; strokes: string[] }[] } // biome-ignore format: a record
 type Item = {
@@ -33,7 +35,7 @@ const folder = mkdtempSync(join(tmpdir(), 'satchel-exchange-'))
 const ends: (() => void)[] = []
 
 beforeAll(async () => {
-  shed = new Shed(folder, 'Barter Shed')
+  shed = new Shed(folder, 'Barter Shed', listPack)
   await stock(shed)
   const pages = exchangePages(shed, (asked) => asked === host)
   host = await new Promise<string>((done) => {
@@ -194,13 +196,19 @@ describe('an exchange', () => {
     // an answer that was lost: the same once more changes nothing
     expect(await publish(first)).toMatchObject({ state: 'done' })
     expect((await open(item)).releases).toHaveLength(1)
-    expect(await publish(await release('1.1.0'))).toMatchObject({ state: 'done' })
+    const newest = await release('1.1.0')
+    expect(await publish(newest)).toMatchObject({ state: 'done' })
     expect((await open(item)).releases.map(({ version }) => version)).toEqual(['1.1.0', '1.0.0'])
     expect(await publish(first)).toMatchObject({ state: 'failed', error: expect.stringContaining('is here already') })
     const { published } = await person.json<{ published: { id: string; version: string }[] }>(
       `/api/exchanges/published-of/${pack.id}`,
     )
     expect(published).toMatchObject([{ version: '1.1.0' }])
+
+    // more brushes than an exchange lists are told before anything is sent
+    await server.parts.deps.db.execute(sql`update release set brushes =
+      (select jsonb_agg(jsonb_set(brushes->0, '{id}', to_jsonb('b' || n))) from generate_series(1, 501) n) where id = ${first}`)
+    expect(await ask('/api/exchanges/publish', { releaseId: first, host, about: '', notes: '', tags: [] })).toEqual({ status: 422, title: expect.stringContaining('has 501 brushes, and an exchange lists 500 of a pack at most') }) // biome-ignore format: one line
 
     // one that never answers holds up nobody who stops it
     let [isSent, isLeft] = [false, false]
@@ -212,7 +220,7 @@ describe('an exchange', () => {
         })
       } else response.end(JSON.stringify({ exchange: 1, title: 'Strange', description: '', feed: '/f', like: '/l', items: '/items' })) // biome-ignore format: one line
     }
-    const hung = { releaseId: first, host: strange.host, about: '', notes: '', tags: [] }
+    const hung = { releaseId: newest, host: strange.host, about: '', notes: '', tags: [] }
     const { jobId } = await person.post<{ jobId: string }>('/api/exchanges/publish', hung)
     const stateOf = async () => (await person.json<{ jobs: { id: string; state: string }[] }>('/api/jobs')).jobs.find(({ id }) => id === jobId)?.state // biome-ignore format: one line
     await until(async () => isSent, 20_000)

@@ -1,4 +1,4 @@
-import { ItemId, NEXT_MAX_CHARS } from '@satchel/core/exchange/protocol'
+import { ItemId, LISTED_BRUSHES, NEXT_MAX_CHARS } from '@satchel/core/exchange/protocol'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -80,6 +80,8 @@ export const exchangeRoutes = (deps: AppDeps) => {
         findExchange(exchanges, payload.host)
         if (release.state !== 'ready' || release.recalledAt)
           throw new Problem(409, 'Only a release that is built, and was not recalled, can be published.')
+        if (release.brushes.length > LISTED_BRUSHES)
+          throw new Problem(422, `This release has ${release.brushes.length.toLocaleString('en')} brushes, and an exchange lists ${LISTED_BRUSHES} of a pack at most; publish a smaller pack.`) // biome-ignore format: one sentence
         const title = `Publishing ${release.version} at ${payload.host}`
         const { id: jobId } = await jobs.add({
           workspaceId,

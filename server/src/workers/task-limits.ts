@@ -37,6 +37,8 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   keysOfMarks: { ...READER, cpuSeconds: 10 },
   // 4 MiB of recipes take a second
   readListing: { ...READER, cpuSeconds: 10 },
+  // 500 brushes, each painted once
+  listPack: { ...READER, cpuSeconds: 240 },
   openArchive: { ...READER, cpuSeconds: 15 },
   unpackEntry: { ...READER, cpuSeconds: 10 },
   readFrame: { ...READER, cpuSeconds: 20 },

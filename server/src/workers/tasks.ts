@@ -35,6 +35,7 @@ import type { Contents, Difference as ReleaseDifference } from '@satchel/core/re
 import type { Improvement } from '@satchel/core/round-trip/find-better'
 import type { Paper } from '@satchel/node/sheet/paper'
 import type { FitPicture, FitResult } from '../db/schema/fit.ts'
+import type { ListedPack } from './list-pack.ts'
 
 /** One side of a comparison of releases. Its manifest stays text until it is compared: it may hold 20,000 brushes. */
 export type Side = Omit<Contents, 'manifest'> & { manifestText: string }
@@ -171,6 +172,8 @@ export type Tasks = {
   keysOfMarks: (input: { marks: Uint8Array[] }) => Promise<Uint8Array[]>
   /** Reads what an exchange answered. */
   readListing: (input: { bytes: Uint8Array; kind: ListingKind }) => Promise<ReadListing>
+  /** Reads a pack that somebody publishes at an exchange, and paints its strokes; or the sentence with which it is refused. */
+  listPack: (input: { bytes: Uint8Array }) => Promise<ListedPack | { refused: string }>
   /** How a brush arrives at each destination, by the answers that are most alike; or why that cannot be told. */
   measureFits: (input: {
     brush: FitInput

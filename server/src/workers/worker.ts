@@ -33,6 +33,7 @@ import { FIT_PAPER, FIT_PICTURE } from '@satchel/core/round-trip/round-trip'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
 import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
 import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
+import { listPack } from './list-pack.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { printSheet, renderPrinted } from './print.ts'
 import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
@@ -88,6 +89,7 @@ const tasks: Tasks = {
   readTip,
 
   readListing: readExchange,
+  listPack,
   keysOfMarks: async ({ marks }) => marks.map(keyOfKept),
   readEntry,
   openArchive,

@@ -36,9 +36,18 @@ export type ListedPack = {
 
 /**
  * Reads a pack that somebody publishes, with all of its pictures, and paints a stroke of each brush.
- * @throws {FormatError | LimitError} If it is none, is signed by nobody, or is larger than is listed here.
+ * @returns That, or why it is not listed: it is none, is signed by nobody, or is larger than is listed here.
  */
-export async function listPack(bytes: Uint8Array): Promise<ListedPack> {
+export async function listPack({ bytes }: { bytes: Uint8Array }): Promise<ListedPack | { refused: string }> {
+  try {
+    return await list(bytes)
+  } catch (error) {
+    if (error instanceof FormatError || error instanceof LimitError) return { refused: `${error.message}.` }
+    throw error
+  }
+}
+
+async function list(bytes: Uint8Array): Promise<ListedPack> {
   const source = toByteSource(bytes)
   const entries = await listZip(source)
   const { manifest, readFrame, readGrain } = await openPack(source, nodeZipCodecs, entries)
