@@ -41,6 +41,7 @@ export const TABLES: { [Name in TableName]: Kept | Left } = {
     where: (workspace) => sql`t.set_id in (select id from brush_set where workspace_id = ${workspace} and not starter)`,
     order: `set_id, position collate "C", ${BY_BRUSH}`,
   },
+  setCount: { not: WORKED_OUT },
   material: { where: every, order: 'kind, pixel_sha' },
   takenPack: { where: every, order: 'id' },
   takenBrush: { where: every, order: 'origin' },

@@ -92,7 +92,7 @@ const ok = async (path: string, init?: RequestInit) => {
   expect([path, response.status]).toEqual([path, 200])
   return response
 }
-/** What pages of curators ask for most, but for the list of sets: it counts all that they hold (docs/scale.md). */
+/** What pages of curators ask for most. */
 const REQUESTS: Record<string, () => Promise<unknown>> = {
   'a page of all brushes': () => ok('/api/brushes?sort=name'),
   'a page far down': () => ok('/api/brushes?sort=name&from=9000'),
@@ -100,6 +100,7 @@ const REQUESTS: Record<string, () => Promise<unknown>> = {
   'a page by looks': () => ok('/api/brushes?sort=darkness'),
   'a search of two words': () => ok('/api/brushes?q=kelp%20down'),
   'a search by a whole name': () => ok('/api/brushes?q=kelp%20kelp%20770'),
+  'all sets': () => ok('/api/sets'),
   'a page of a set': () => ok(`/api/brushes?set=${setId}`),
   'one brush': () => ok(`/api/brushes/${brushId}`),
   'a brush that is saved': async () => {

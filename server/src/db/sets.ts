@@ -1,15 +1,28 @@
 import type { SetMark } from '@satchel/core/forms/set-marks'
-import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import type { Db } from './database.ts'
 import { entryOf, inParts, isAnyOf } from './many.ts'
-import { brush, rackSet, setItem } from './schema/all.ts'
+import { brush, rackSet, setCount, setItem } from './schema/all.ts'
 
 /** Fractional keys sort by code point, whatever the database's own language. */
 const byPosition = sql`${rackSet.position} collate "C"`
 
-/** The rack: every set in order, with the number of brushes that are not in the bin. */
+/** The rack: every set in order, with the number of brushes that are not in the bin: entries are counted as they come, those in the bin each time. */
 export async function listSets(db: Db, workspaceId: string) {
+  const entries = db
+    .select({ setId: setCount.setId, n: sql<number>`sum(${setCount.change})`.as('entries') })
+    .from(setCount)
+    .where(eq(setCount.workspaceId, workspaceId))
+    .groupBy(setCount.setId)
+    .as('kept')
+  const binned = db
+    .select({ setId: setItem.setId, n: sql<number>`count(*)`.as('binned') })
+    .from(brush)
+    .innerJoin(setItem, eq(setItem.brushId, brush.id))
+    .where(and(eq(brush.workspaceId, workspaceId), isNotNull(brush.deletedAt)))
+    .groupBy(setItem.setId)
+    .as('gone')
   return db
     .select({
       id: rackSet.id,
@@ -19,13 +32,12 @@ export async function listSets(db: Db, workspaceId: string) {
       starter: rackSet.starter,
       note: rackSet.note,
       mark: rackSet.mark,
-      count: count(brush.id),
+      count: sql<number>`(coalesce(${entries.n}, 0) - coalesce(${binned.n}, 0))::int`,
     })
     .from(rackSet)
-    .leftJoin(setItem, eq(setItem.setId, rackSet.id))
-    .leftJoin(brush, and(eq(brush.id, setItem.brushId), isNull(brush.deletedAt)))
+    .leftJoin(entries, eq(entries.setId, rackSet.id))
+    .leftJoin(binned, eq(binned.setId, rackSet.id))
     .where(and(eq(rackSet.workspaceId, workspaceId), isNull(rackSet.deletedAt)))
-    .groupBy(rackSet.id)
     .orderBy(byPosition)
 }
 

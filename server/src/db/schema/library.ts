@@ -4,6 +4,7 @@ import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { sql } from 'drizzle-orm'
 import {
   bigint,
+  bigserial,
   boolean,
   index,
   integer,
@@ -141,6 +142,7 @@ export const brush = pgTable(
     index('brush_search').using('gin', sql`${t.searchText} gin_trgm_ops`).with({ fastupdate: false }),
     index('brush_tags').using('gin', t.tags),
     index('brush_tip').on(t.tipId),
+    index('brush_binned').on(t.workspaceId, t.id).where(sql`${t.deletedAt} is not null`),
     index('brush_grain').on(t.workspaceId, t.grainSha).where(sql`${t.grainSha} is not null`),
   ],
 )
@@ -226,4 +228,21 @@ export const setItem = pgTable(
     index('set_item_brush').on(t.brushId),
     index('set_item_order').on(t.setId, sql`${t.position} collate "C"`, t.brushId),
   ],
+)
+
+/**
+ * How many entries sets have, as changes that are added up: each change of `set_item` writes its own row (by triggers, migration
+ * 0046), so that nobody waits for anybody, and rows of a set that have become many are made one.
+ */
+export const setCount = pgTable(
+  'set_count',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    workspaceId: inWorkspace(),
+    setId: uuid()
+      .notNull()
+      .references(() => rackSet.id, { onDelete: 'cascade' }),
+    change: integer().notNull(),
+  },
+  (t) => [index('set_count_of').on(t.workspaceId, t.setId), index('set_count_set').on(t.setId)],
 )
