@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { openSatchel, type Satchel, settled, signInToDemo } from './harness.ts'
+import { openSatchel, type Satchel, settled, signInToDemo, told } from './harness.ts'
 
 let satchel: Satchel
 test.beforeAll(async () => {
@@ -54,6 +54,49 @@ test('sets are renamed in place, copied, hidden, moved, deleted, and brought bac
   await expect(label(page, 'Ropes and lines copy')).toContainText('12')
   await page.reload()
   await expect.poll(names).toHaveLength(7)
+})
+
+test('sets are put inside one that holds sets, which opens all they hold, is renamed, packed, and let go', async ({
+  page,
+}) => {
+  await signInToDemo(page, satchel.url)
+  const put = async (set: string, name: string) => {
+    await more(page, set, 'Put inside …')
+    await page.getByLabel('Find it, or name a new one').fill(name)
+    await page.keyboard.press('Enter')
+    await told(page, `"${set}" lies in "${name}" now.`)
+  }
+  await put('Feather & Down', 'Shoreline')
+  await put('Shell Stamps', 'Shoreline')
+  const inside = page.getByRole('list', { name: 'Sets inside Shoreline' })
+  await expect(inside.getByTestId('set Feather & Down')).toBeVisible()
+  await expect(inside.getByTestId('set Shell Stamps')).toBeVisible()
+
+  await page.getByRole('button', { name: /^Shoreline/ }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Shoreline' })).toBeVisible()
+  const count = async (set: string) => Number((await label(page, set).textContent())?.match(/[0-9]+$/)?.[0])
+  const both = (await count('Feather & Down')) + (await count('Shell Stamps'))
+  await expect(page.getByText(`${both} brushes`, { exact: true })).toBeVisible()
+
+  await more(page, 'Shoreline', 'Rename')
+  await page.getByLabel('New name of Shoreline').fill('Tideline')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1, name: 'Tideline' })).toBeVisible()
+  await page.getByRole('button', { name: 'Sets of Tideline' }).click()
+  await expect(label(page, 'Shell Stamps')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Sets of Tideline' }).click()
+
+  await more(page, 'Shell Stamps', 'Take out of Tideline')
+  await told(page, '"Shell Stamps" lies on the rack.')
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: '"Shell Stamps" lies on the rack.' })
+    .getByRole('button', { name: 'Undo' })
+    .click()
+  await expect(page.getByRole('list', { name: 'Sets inside Tideline' }).getByTestId('set Shell Stamps')).toBeVisible()
+  await more(page, 'Tideline', 'Take its 2 sets out')
+  await expect(page.getByRole('list', { name: 'Sets inside Tideline' })).toHaveCount(0)
+  await expect(page.getByRole('heading', { level: 1, name: 'All brushes' })).toBeVisible()
 })
 
 test('brushes are moved between sets, taken out, and tagged, many at once', async ({ page }) => {

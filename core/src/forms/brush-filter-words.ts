@@ -1,9 +1,11 @@
 /** What a list of brushes is narrowed by: the words of its address. Their schema is in `brush-filter.ts`. */
 export const FILTER_KEYS = [
-  ...(['setId', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'] as const),
+  ...(['setId', 'inFolder', 'q', 'tag', 'reading', 'frames', 'sizeFrom', 'sizeTo', 'maker'] as const),
   ...(['is', 'uses', 'sourceId', 'fitAt', 'fitFrom', 'fitTo', 'bin', 'loose'] as const),
 ]
 export type BrushFilterKey = (typeof FILTER_KEYS)[number]
+/** Those that are a place of the rack: a search narrows what lies there. */
+export const PLACE_KEYS = ['setId', 'inFolder', 'bin', 'loose'] as const satisfies readonly BrushFilterKey[]
 
 export const BRUSH_SORTS = ['name', 'newest', 'size', 'set', 'darkness', 'width', 'roughness'] as const
 export type BrushSort = (typeof BRUSH_SORTS)[number]

@@ -2,7 +2,7 @@ import * as v from 'valibot'
 import { FOUND_PARTS } from '../brush/parts.ts'
 import { PAINT_READINGS } from '../brush/recipe.ts'
 import { NAME_MAX_CHARS } from '../limits.ts'
-import { BRUSH_IS_NAMES, type BrushFilterKey, FILTER_KEYS, SEARCH_MAX_CHARS } from './brush-filter-words.ts'
+import { BRUSH_IS_NAMES, type BrushFilterKey, FILTER_KEYS, PLACE_KEYS, SEARCH_MAX_CHARS } from './brush-filter-words.ts'
 
 const Text = v.pipe(v.string(), v.maxLength(NAME_MAX_CHARS))
 const Amount = v.pipe(v.string(), v.transform(Number), v.number(), v.finite(), v.minValue(0))
@@ -34,6 +34,8 @@ const Uses = v.pipe(
 /** What a list of brushes is narrowed by, as it stands in an address: every part is text, and may be absent. */
 const ENTRIES = {
   setId: v.optional(v.pipe(v.string(), v.uuid())),
+  /** A set that holds sets: what is in any of them. */
+  inFolder: v.optional(Text),
   q: v.optional(v.pipe(v.string(), v.maxLength(SEARCH_MAX_CHARS))),
   tag: v.optional(Text),
   reading: v.optional(v.picklist(PAINT_READINGS)),
@@ -65,7 +67,7 @@ export const KeptFilter = v.pipe(
     (filter) => Object.keys(filter).every((key) => FILTER_KEYS.includes(key as BrushFilterKey)),
     'this is no search of brushes',
   ),
-  v.check(({ setId, bin, loose }) => !setId && !bin && !loose, 'a set, or the bin, is no search; search all brushes'),
+  v.check((filter) => PLACE_KEYS.every((key) => !filter[key]), 'a set, or the bin, is no search; search all brushes'),
   v.check((filter) => Object.keys(filter).length > 0, 'all brushes are no search; look for something first'),
 )
 export type KeptFilter = v.InferOutput<typeof KeptFilter>

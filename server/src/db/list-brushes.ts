@@ -110,6 +110,9 @@ function whereOf(
     // what came with the product shows where it is asked for: in a set
     !filter.setId && 'not brush.starter',
     filter.setId && `set_item.set_id = ${statement.put(filter.setId)}`,
+    filter.inFolder &&
+      `brush.id in (select i.brush_id from brush_set s join set_item i on i.set_id = s.id
+        where s.workspace_id = ${workspace} and s.folder = ${statement.put(filter.inFolder)} and s.deleted_at is null)`,
     filter.loose && `not ${inLiveSet}`,
     ...(filter.is ?? []).map((is) => {
       const condition = IS[is]

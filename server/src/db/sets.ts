@@ -153,6 +153,23 @@ export async function updateSet(
   return row
 }
 
+/** Puts sets inside one that holds sets, or takes them out where its name is empty. @returns How many of them are there now. */
+export async function putInside(db: Db, workspaceId: string, ids: readonly string[], folder: string): Promise<number> {
+  const rows = await db
+    .update(rackSet)
+    .set({ folder })
+    .where(
+      and(
+        eq(rackSet.workspaceId, workspaceId),
+        isAnyOf(rackSet.id, ids),
+        isNull(rackSet.deletedAt),
+        eq(rackSet.starter, false),
+      ),
+    )
+    .returning({ id: rackSet.id })
+  return rows.length
+}
+
 /** Moves a set behind another, or to the front when `afterId` is null. */
 export async function moveSet(db: Db, workspaceId: string, id: string, afterId: string | null): Promise<boolean> {
   return db.transaction(async (tx) => {

@@ -1,4 +1,5 @@
 import { toRibbonRecipe } from '@satchel/core/brush/starting-points'
+import { outerSets } from '@satchel/core/forms/set-folders'
 import { binBrushes } from '../db/brush-bin.ts'
 import type { Db } from '../db/database.ts'
 import { loadGatherLines } from '../db/gather-lines.ts'
@@ -193,7 +194,8 @@ async function intoSets(
     return { ...each, home: home && each.name === each.packSet && onRack.has(home) ? home : undefined }
   })
   const names = [...new Map(wanted.flatMap(({ home, name }) => (home ? [] : [[name.toLowerCase(), name]]))).values()]
-  const ensured = await ensureSets(tx, workspaceId, names, foldersOf(lines))
+  const outer = outerSets(lines, nameOf)
+  const ensured = await ensureSets(tx, workspaceId, names, (name) => outer.get(name.toLowerCase()) ?? '')
   const bySet = new Map<string, string[]>()
   for (const { key, packSet, home, name, id } of wanted) {
     const setId = home ?? ensured.ids.get(name.toLowerCase())
@@ -228,21 +230,4 @@ function setsWanted(lines: readonly GatherLine[], ids: readonly string[]) {
   })
   wanted.sort((a, b) => a.file - b.file || a.order - b.order || a.at - b.at)
   return wanted.filter(({ name }) => name !== '')
-}
-
-/** Sets that came together out of one folder or zip are grouped under it on the rack. */
-function foldersOf(lines: readonly GatherLine[]): (setName: string) => string {
-  const folderOf = new Map<string, string>()
-  const setsIn = new Map<string, Set<string>>()
-  for (const { folder, setName } of lines) {
-    const top = nameOf(folder.split('/')[0] ?? '')
-    const key = setName.toLowerCase()
-    if (folder === '' || setName === '' || folderOf.has(key)) continue
-    folderOf.set(key, top)
-    setsIn.set(top, (setsIn.get(top) ?? new Set()).add(key))
-  }
-  return (setName) => {
-    const folder = folderOf.get(setName.toLowerCase()) ?? ''
-    return (setsIn.get(folder)?.size ?? 0) > 1 ? folder : ''
-  }
 }

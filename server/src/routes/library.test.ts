@@ -257,6 +257,33 @@ describe('the library', () => {
     expect((await allPages('loose=1')).length).toBe(0)
   })
 
+  it('puts sets inside one that holds sets, finds what is in all of them, and lets them out', async () => {
+    const ids = await addBrushes(['a', 'b', 'c', 'd'])
+    const make = async (name: string, places: number[]) => {
+      const { id } = await person.post<{ id: string }>('/api/sets', { name })
+      await person.post(`/api/sets/${id}/brushes`, { ids: places.map((n) => ids[n]) })
+      return id
+    }
+    const [rocks, sand] = [await make('Rocks', [0, 1]), await make('Sand', [1, 2])]
+    await make('Foam', [3])
+    const put = (setIds: string[], folder: string) => person.post('/api/sets/inside', { ids: setIds, folder })
+    const inside = async () => (await allPages('inFolder=Shore')).map(({ name }) => name)
+    expect(await put([rocks, sand], ' Shore ')).toEqual({ changed: 2 })
+    expect(await inside()).toEqual(['a', 'b', 'c'])
+    expect(await person.json('/api/brushes/count?inFolder=Shore&q=b')).toEqual({ count: 1 })
+    const other = await server.owner()
+    expect(await other.json('/api/brushes/count?inFolder=Shore')).toEqual({ count: 0 })
+    const theirs = await other.request('/api/sets/inside', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ids: [rocks], folder: '' }) }) // biome-ignore format: one request
+    expect(theirs.status).toBe(404)
+    expect(await inside()).toEqual(['a', 'b', 'c'])
+    await put([sand], '')
+    expect(await inside()).toEqual(['a', 'b'])
+    await person.request(`/api/sets/${rocks}`, { method: 'DELETE' })
+    expect(await inside()).toEqual([])
+    await person.post(`/api/sets/${rocks}/bring-back`)
+    expect(await inside()).toEqual(['a', 'b'])
+  })
+
   it('saves a recipe as versions, walks back and forth, and drops what was undone', async () => {
     const [id] = await addBrushes(['Down'])
     type Whole = Brush & { recipe: ReturnType<typeof defaultRecipe>; versions: { ordinal: number }[] }

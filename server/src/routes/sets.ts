@@ -1,4 +1,4 @@
-import { Name } from '@satchel/core/forms/names'
+import { Line, Name } from '@satchel/core/forms/names'
 import { SET_MARK_NAMES, SET_NOTE_MAX_CHARS } from '@satchel/core/forms/set-marks'
 import { Hono } from 'hono'
 import * as v from 'valibot'
@@ -13,6 +13,7 @@ import {
   listSetBrushes,
   listSets,
   moveSet,
+  putInside,
   removeFromSet,
   updateSet,
 } from '../db/sets.ts'
@@ -31,6 +32,8 @@ const Uuid = v.pipe(v.string(), v.uuid())
 const Merging = v.object({ into: Uuid })
 const Some = v.pipe(v.array(Uuid), v.maxLength(20_000))
 const Parting = v.object({ into: Uuid, added: Some, packs: Some })
+/** Sets, and the one that they are put inside; none takes them out. */
+const Inside = v.object({ ids: v.pipe(Some, v.minLength(1)), folder: Line })
 const Two = v.object({ id: Uuid, otherId: Uuid })
 
 /** Lines of each part that are shown of two sets; all of them are named. */
@@ -55,6 +58,13 @@ export const setRoutes = ({ db, pool, events }: AppDeps) => {
       const set = await createSet(db, c.get('workspaceId'), c.req.valid('json').name)
       await changed(c.get('workspaceId'))
       return c.json(set, 201)
+    })
+    .post('/inside', valid('json', Inside), async (c) => {
+      const { ids, folder } = c.req.valid('json')
+      const count = await putInside(db, c.get('workspaceId'), ids, folder)
+      if (count === 0) throw notFound('set')
+      await changed(c.get('workspaceId'))
+      return c.json({ changed: count })
     })
     .patch('/:id', valid('param', Id), valid('json', Change), async (c) => {
       const set = await updateSet(db, c.get('workspaceId'), c.req.valid('param').id, c.req.valid('json'))

@@ -80,6 +80,7 @@ const bodyOf = (ids: Ids, key: string): Record<string, unknown> => {
     'POST /api/followed/:id/look': { files: [] },
     'POST /api/followed/:id/answer': { fileId: ids.followed, isSame: false },
     'POST /api/sets': { name: 'New' },
+    'POST /api/sets/inside': { ids: [ids.set], folder: 'Theirs' },
     'PATCH /api/sets/:id': { name: 'Theirs' },
     'POST /api/sets/:id/move': { afterId: null },
     'POST /api/sets/:id/copy': { name: 'Copy' },

@@ -50,6 +50,8 @@ export type BrushLineData = Awaited<
 export const createSet = (name: string) => read(api.sets.$post({ json: { name } }))
 export const updateSet = (id: string, json: { name?: string; hidden?: boolean; note?: string; mark?: SetMark | '' }) =>
   read(api.sets[':id'].$patch({ param: { id }, json }))
+/** Puts sets inside one that holds sets, by its name; an empty one takes them out. */
+export const putInside = (ids: string[], folder: string) => read(api.sets.inside.$post({ json: { ids, folder } }))
 export const moveSet = (id: string, afterId: string | null) =>
   read(api.sets[':id'].move.$post({ param: { id }, json: { afterId } }))
 /** Puts all of a set into another one and takes it off the rack; what that came to takes it back. */

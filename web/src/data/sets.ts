@@ -12,6 +12,11 @@ export const ownSetsQuery = queryOptions({
   select: ({ sets }) => ({ sets: sets.filter(({ starter }) => !starter) }),
 })
 
+/** The names of sets that hold sets, in the rack's order. */
+export const outerNames = (sets: readonly { folder: string }[]): string[] => [
+  ...new Set(sets.flatMap(({ folder }) => (folder ? [folder] : []))),
+]
+
 const loadBeside = (id: string, otherId: string) =>
   read(api.sets[':id'].beside[':otherId'].$get({ param: { id, otherId } }))
 /** What stands only in one of two sets, only in the other, and in both. */

@@ -198,7 +198,7 @@ export const rackSet = pgTable(
     /** Fractional key: its place among the sets. */
     position: text().notNull(),
     hidden: boolean().notNull().default(false),
-    /** What it came in, where several sets came together: a folder or a zip. */
+    /** The set that it lies in: of those that hold sets nothing is kept but their names. At first the folder or zip that several came in. */
     folder: text().notNull().default(''),
     /** Came with the product; see `brush.starter`. */
     starter: boolean().notNull().default(false),

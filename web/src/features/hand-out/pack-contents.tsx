@@ -8,7 +8,7 @@ import { LoadError, Loading } from '../../components/states.tsx'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { freezeSearch, keptSearchesQuery } from '../../data/kept-searches.ts'
 import { type Pack, setPackSets, setSingle } from '../../data/packs.ts'
-import { ownSetsQuery } from '../../data/sets.ts'
+import { outerNames, ownSetsQuery } from '../../data/sets.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
 import { AddSingle } from './add-single.tsx'
 import { MeantFor } from './meant-for.tsx'
@@ -86,6 +86,24 @@ function PackSets({ pack }: { pack: Pack }) {
       />
       {others.length > 0 && <h3 className="text-13 font-medium text-quiet">Sets that are not in it</h3>}
       <ul className="grid gap-1">
+        {outerNames(others).map((name) => {
+          const inner = others.filter(({ folder }) => folder === name).map(({ id }) => id)
+          return (
+            <li key={`outer ${name}`}>
+              <Button
+                kind="quiet"
+                className="w-full !justify-start !border-line"
+                onClick={() => chosen.setOrder([...chosen.order, ...inner])}
+              >
+                <Plus size={18} aria-hidden />
+                <span className="flex-1 truncate text-left font-normal">
+                  All of <span className="font-title">{name}</span>
+                </span>
+                <span className="text-12 text-quiet">{plural(inner.length, 'set')}</span>
+              </Button>
+            </li>
+          )
+        })}
         {others.map(({ id, name, count }) => (
           <li key={id}>
             <Button

@@ -10,7 +10,7 @@ import { goToWorkspace } from '../../data/members.ts'
 import { packsQuery } from '../../data/packs.ts'
 import type { Wanted } from '../../data/parcels.ts'
 import { sessionQuery } from '../../data/session.ts'
-import { setsQuery } from '../../data/sets.ts'
+import { outerNames, setsQuery } from '../../data/sets.ts'
 import { useWrapping } from '../../parcels/wrapping.ts'
 import { STAGES } from './stages.ts'
 import { useTheme } from './theme.ts'
@@ -80,12 +80,19 @@ function Choices({ onDone, onKeys }: { onDone: () => void; onKeys: () => void })
     },
     {
       heading: 'Sets',
-      lines: (sets.data?.sets ?? []).map(({ id, name, count }) => ({
-        value: `set ${name} ${id}`,
-        name,
-        note: formatCount(count),
-        onSelect: go(`/sort?setId=${id}&sort=set`),
-      })),
+      lines: [
+        ...outerNames(sets.data?.sets ?? []).map((name) => ({
+          value: `sets of ${name}`,
+          name: `All sets of ${name}`,
+          onSelect: go(`/sort?${new URLSearchParams({ inFolder: name })}`),
+        })),
+        ...(sets.data?.sets ?? []).map(({ id, name, count }) => ({
+          value: `set ${name} ${id}`,
+          name,
+          note: formatCount(count),
+          onSelect: go(`/sort?setId=${id}&sort=set`),
+        })),
+      ],
     },
     {
       heading: 'Packs',

@@ -117,12 +117,22 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     onDragEnd: dropped,
   })
   const kept = useQuery(keptSearchesQuery).data?.searches.find((search) => isSameSearch(filter, search.filter))
-  const shelf = filter.bin ? 'bin' : filter.loose ? 'loose' : filter.setId ? 'set' : kept ? 'kept' : 'all'
+  const shelf = filter.bin
+    ? 'bin'
+    : filter.loose
+      ? 'loose'
+      : filter.setId
+        ? 'set'
+        : filter.inFolder
+          ? 'outer'
+          : kept
+            ? 'kept'
+            : 'all'
   /** Goes to another place of the rack: the words looked for stay here, and so does all of a kept search. */
-  const leave = (to: { setId?: string; loose?: string; bin?: string; sort?: string }) =>
+  const leave = (to: { setId?: string; inFolder?: string; loose?: string; bin?: string; sort?: string }) =>
     go({
       ...(kept ? NOTHING_NARROWED : {}),
-      ...{ setId: to.setId, loose: to.loose, bin: to.bin, sort: to.sort },
+      ...{ setId: to.setId, inFolder: to.inFolder, loose: to.loose, bin: to.bin, sort: to.sort },
       ...{
         q: undefined,
         is: undefined,
@@ -137,6 +147,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
     bin: 'Bin',
     loose: 'In no set',
     set: setName(filter.setId ?? ''),
+    outer: filter.inFolder ?? '',
     kept: kept?.name ?? '',
     all: 'All brushes',
   }[shelf]

@@ -7,7 +7,7 @@ import { formatCount } from '../../../components/format.ts'
 import type { Filter, Sort } from '../../../data/filter.ts'
 import { brushPageQuery, facetsQuery } from '../../../data/library.ts'
 import { readingWord } from '../words.ts'
-import { isOf, NOTHING_NARROWED, namesIn, SORTS, type View } from './filter.ts'
+import { isOf, NOTHING_NARROWED, namesIn, SORTS, splitFilter, type View } from './filter.ts'
 import { SearchBox } from './search-box.tsx'
 
 const MoreFilters = fetched(() => import('./more-filters.tsx'))
@@ -33,7 +33,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
     change({ q, find: undefined })
   }
   const [isMore, setMore] = useState(false)
-  const { setId: _set, bin: _bin, loose: _loose, ...narrowing } = filter
+  const { place, search: narrowing } = splitFilter(filter)
   const narrowed = Object.keys(narrowing).length > 0
   const more = isOf(filter).length + namesIn(filter.uses).length + (filter.fitAt ? 1 : 0) + (filter.sourceId ? 1 : 0)
   const select = (key: keyof Filter, label: string, choices: readonly { value: string; label: string }[]) => (
@@ -80,7 +80,7 @@ export function FilterBar({ filter, sort, view, focus, change }: Props) {
       {narrowed && (
         <Button
           kind="quiet"
-          onClick={() => change({ ...NOTHING_NARROWED, setId: filter.setId, bin: filter.bin, loose: filter.loose })}
+          onClick={() => change({ ...NOTHING_NARROWED, ...place })}
           className="shrink-0 px-1.5"
           aria-label="Show all"
           title="Show all"

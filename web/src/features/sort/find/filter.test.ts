@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { changeParams } from '../../../components/use-address.ts'
-import { readFilter } from './filter.ts'
+import { readFilter, splitFilter } from './filter.ts'
 
 const read = (text: string) => readFilter(new URLSearchParams(text))
 
@@ -24,6 +24,13 @@ describe('a list’s address', () => {
   it('comes back the same after being written', () => {
     const filter = { setId: 'a', q: 'näht & saum', tag: 'wet', reading: 'dark', frames: 'many', sizeTo: '9', bin: '1' }
     expect(read(changeParams(new URLSearchParams(), filter).toString()).filter).toEqual(filter)
+  })
+
+  it('is split into its place on the rack and what narrows it', () => {
+    expect(splitFilter({ inFolder: 'Shore', q: 'reed', bin: '1', tag: 'wet' })).toEqual({
+      place: { inFolder: 'Shore', bin: '1' },
+      search: { q: 'reed', tag: 'wet' },
+    })
   })
 
   it('changes only what is said, and leaves the one it came from alone', () => {

@@ -1,4 +1,10 @@
-import { BRUSH_IS_NAMES, type BrushFilterKey, type BrushIs, FILTER_KEYS } from '@satchel/core/forms/brush-filter-words'
+import {
+  BRUSH_IS_NAMES,
+  type BrushFilterKey,
+  type BrushIs,
+  FILTER_KEYS,
+  PLACE_KEYS,
+} from '@satchel/core/forms/brush-filter-words'
 import { useMemo } from 'react'
 import { changeParams, useAddress } from '../../../components/use-address.ts'
 import type { Filter, Sort } from '../../../data/filter.ts'
@@ -35,6 +41,17 @@ export const namesIn = (text: string | undefined): string[] => (text ? text.spli
 /** Parts of the address that list names: in whatever order these come, they look for the same. */
 const LISTS: readonly BrushFilterKey[] = ['is', 'uses']
 const inOrder = (text: string | undefined) => namesIn(text).sort().join()
+
+/** What of a filter is its place on the rack, and what narrows it. */
+export function splitFilter(filter: Filter): { place: Filter; search: Filter } {
+  const place: Filter = {}
+  const search: Filter = {}
+  for (const key of FILTER_KEYS) {
+    const value = filter[key]
+    if (value !== undefined) (PLACE_KEYS.some((each) => each === key) ? place : search)[key] = value
+  }
+  return { place, search }
+}
 
 /** The address of a search. */
 export const addressOf = (filter: Filter, sort: Sort): string =>

@@ -13,7 +13,7 @@ import { keepSearch } from '../../../data/kept-searches.ts'
 import { brushCountQuery } from '../../../data/library.ts'
 import { sourcesQuery } from '../../../data/sources.ts'
 import { useLibraryChange } from '../use-library-change.ts'
-import { isOf, namesIn } from './filter.ts'
+import { isOf, namesIn, splitFilter } from './filter.ts'
 
 type Props = {
   filter: Filter
@@ -152,8 +152,8 @@ function Share({
 function KeepSearch({ filter, sort, onKept }: { filter: Filter; sort: Sort; onKept: () => void }) {
   const [name, setName] = useState('')
   const change = useLibraryChange()
-  const { setId, bin, loose, ...search } = filter
-  const isSearch = Object.keys(search).length > 0 && !bin
+  const { place, search } = splitFilter(filter)
+  const isSearch = Object.keys(search).length > 0 && !place.bin
   return (
     <form
       className="grid gap-2 border-t border-line pt-4"
@@ -174,7 +174,7 @@ function KeepSearch({ filter, sort, onKept }: { filter: Filter; sort: Sort; onKe
         hint={
           !isSearch
             ? 'Look for something first.'
-            : setId || loose
+            : Object.keys(place).length > 0
               ? 'It will look in the whole library.'
               : 'It stands on the rack and fills itself with whatever is found.'
         }

@@ -5,16 +5,19 @@ import { buttonLook } from '../../../components/button.tsx'
 import { Empty } from '../../../components/states.tsx'
 import type { Filter } from '../../../data/filter.ts'
 import { exampleQuery } from '../../../data/starters.ts'
+import { splitFilter } from './filter.ts'
 
 export function NothingFound({ filter }: { filter: Filter }) {
   if (filter.bin) return <EmptyBin />
-  const { setId, ...others } = filter
-  if (Object.keys(others).length > 0) {
+  const { place, search } = splitFilter(filter)
+  const { setId, inFolder } = place
+  if (inFolder && Object.keys(search).length === 0) return <EmptyOuterSet name={inFolder} />
+  if (Object.keys(search).length > 0 || place.loose) {
     return (
       <Empty
         title="No brush is like that"
         action={
-          <Link to={setId ? `/sort?setId=${setId}` : '/sort'} className={buttonLook()}>
+          <Link to={`/sort?${new URLSearchParams(place)}`} className={buttonLook()}>
             Show all again
           </Link>
         }
@@ -41,6 +44,21 @@ function EmptyBin() {
       <BrushExample brush={example.data}>
         For example a copy of "{example.data?.name}": brought back, it lies in its sets again
       </BrushExample>
+    </Empty>
+  )
+}
+
+function EmptyOuterSet({ name }: { name: string }) {
+  return (
+    <Empty
+      title={`Nothing lies in "${name}"`}
+      action={
+        <Link to="/sort" className={buttonLook()}>
+          Show all brushes
+        </Link>
+      }
+    >
+      Its sets hold no brush, or it has another name by now. A set is put inside it from its own menu on the rack.
     </Empty>
   )
 }

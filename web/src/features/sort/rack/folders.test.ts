@@ -1,16 +1,14 @@
 import { expect, it } from 'vitest'
-import { byFolder } from './folders.ts'
+import { outerNames } from '../../../data/sets.ts'
+import { placesOf } from './folders.ts'
 
 const set = (id: string, folder = '') => ({ id, folder })
-const shown = (sets: ReturnType<typeof set>[]) =>
-  byFolder(sets).map(({ folder, sets }) => `${folder}:${sets.map(({ id }) => id).join('')}`)
+const rack = [set('a'), set('b', 'Shore'), set('c'), set('d', 'Shore'), set('e', 'Dune')]
 
-it('groups sets that came together where the first of them stands, and leaves the others in their order', () => {
-  expect(shown([set('a'), set('b', 'Shore'), set('c'), set('d', 'Shore'), set('e', 'Dune'), set('f', 'Dune')])).toEqual(
-    [':a', 'Shore:bd', ':c', 'Dune:ef'],
+it('lays sets that lie inside one where the first of them stands, and leaves the others in their order', () => {
+  const shown = placesOf(rack).map((place) =>
+    'set' in place ? place.set.id : `${place.outer}:${place.sets.map(({ id }) => id).join('')}`,
   )
-})
-
-it('makes no group of one', () => {
-  expect(shown([set('a', 'Shore'), set('b')])).toEqual([':a', ':b'])
+  expect(shown).toEqual(['a', 'Shore:bd', 'c', 'Dune:e'])
+  expect(outerNames(rack)).toEqual(['Shore', 'Dune'])
 })

@@ -1,25 +1,24 @@
 import { create } from 'zustand'
 import { persist } from 'zustand/middleware'
 
-/** Sets that came together, under the folder or zip they came in; a set that came alone stands for itself. */
-export function byFolder<InFolder extends { folder: string }>(
-  sets: readonly InFolder[],
-): { folder: string; sets: InFolder[] }[] {
-  const groups: { folder: string; sets: InFolder[] }[] = []
-  const found = new Map<string, InFolder[]>()
-  const together = (folder: string) => sets.filter((set) => set.folder === folder).length > 1
+/** A place of the rack: a set that lies there, or one that holds sets. */
+export type Place<Set> = { set: Set } | { outer: string; sets: Set[] }
+
+/** The rack: sets in their order, those that lie inside one together, where the first of them stands. */
+export function placesOf<Set extends { folder: string }>(sets: readonly Set[]): Place<Set>[] {
+  const places: Place<Set>[] = []
+  const found = new Map<string, Set[]>()
   for (const set of sets) {
-    const group = set.folder === '' || !together(set.folder) ? undefined : found.get(set.folder)
-    if (group) {
-      group.push(set)
-      continue
+    const group = found.get(set.folder)
+    if (set.folder === '') places.push({ set })
+    else if (group) group.push(set)
+    else {
+      const inner = [set]
+      found.set(set.folder, inner)
+      places.push({ outer: set.folder, sets: inner })
     }
-    const folder = set.folder !== '' && together(set.folder) ? set.folder : ''
-    const members = [set]
-    if (folder) found.set(folder, members)
-    groups.push({ folder, sets: members })
   }
-  return groups
+  return places
 }
 
 /** Which folders are folded on this browser's rack. */

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { formatCount } from '../../../components/format.ts'
 import { keptSearchesQuery } from '../../../data/kept-searches.ts'
-import { setsQuery } from '../../../data/sets.ts'
+import { outerNames, setsQuery } from '../../../data/sets.ts'
 import { addressOf, isSameSearch } from '../find/filter.ts'
 import type { RackProps } from './rack.tsx'
 
@@ -13,6 +13,9 @@ const SHELVES = [
   { value: 'same', label: 'Same marks' },
   { value: 'bin', label: 'Bin' },
 ]
+
+/** What stands before the name of a set that holds sets, where ids stand otherwise. */
+const OUTER = 'outer '
 
 /** Where there is no room for the rack: the same shelves in one list. */
 export function NarrowRack({ current, shelf, filter, onGo }: RackProps) {
@@ -26,6 +29,7 @@ export function NarrowRack({ current, shelf, filter, onGo }: RackProps) {
     else if (value === 'all') onGo({})
     else if (value === 'loose') onGo({ loose: '1' })
     else if (value === 'bin') onGo({ bin: '1' })
+    else if (value.startsWith(OUTER)) onGo({ inFolder: value.slice(OUTER.length) })
     else {
       const search = searches.find(({ id }) => id === value)
       if (search) void navigate(addressOf(search.filter, search.sort))
@@ -35,7 +39,7 @@ export function NarrowRack({ current, shelf, filter, onGo }: RackProps) {
   return (
     <select
       aria-label="Set"
-      value={shelf === 'set' ? (current ?? '') : (kept?.id ?? shelf)}
+      value={shelf === 'set' ? (current ?? '') : shelf === 'outer' ? OUTER + filter.inFolder : (kept?.id ?? shelf)}
       onChange={(event) => go(event.target.value)}
       className="mb-2 rounded-4 border border-line bg-raised px-2 py-1.5 font-title wide:hidden"
     >
@@ -47,6 +51,11 @@ export function NarrowRack({ current, shelf, filter, onGo }: RackProps) {
       {searches.map(({ id, name, count }) => (
         <option key={id} value={id}>
           Search: {name} ({formatCount(count)})
+        </option>
+      ))}
+      {outerNames(data?.sets ?? []).map((name) => (
+        <option key={name} value={OUTER + name}>
+          All sets of {name}
         </option>
       ))}
       {data?.sets.map((set) => (

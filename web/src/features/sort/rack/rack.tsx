@@ -8,20 +8,20 @@ import { formatCount } from '../../../components/format.ts'
 import { LoadError, Loading } from '../../../components/states.tsx'
 import type { Filter } from '../../../data/filter.ts'
 import { createSet } from '../../../data/library.ts'
-import { setsQuery } from '../../../data/sets.ts'
+import { type OwnSet, setsQuery } from '../../../data/sets.ts'
 import { tallyQuery } from '../../../data/tally.ts'
 import { useLibraryChange } from '../use-library-change.ts'
-import { FolderGroup } from './folder-group.tsx'
-import { byFolder } from './folders.ts'
+import { placesOf } from './folders.ts'
 import { KeptSearches } from './kept-searches.tsx'
+import { OuterSet } from './outer-set.tsx'
 import { SetLabel } from './set-label.tsx'
 import { StarterSets } from './starter-sets.tsx'
 
 export type RackProps = {
   current: string | undefined
-  shelf: 'all' | 'loose' | 'bin' | 'set' | 'kept'
+  shelf: 'all' | 'loose' | 'bin' | 'set' | 'outer' | 'kept'
   filter: Filter
-  onGo: (to: { setId?: string; loose?: string; bin?: string; sort?: string }) => void
+  onGo: (to: { setId?: string; inFolder?: string; loose?: string; bin?: string; sort?: string }) => void
 }
 
 /** A rack of more sets is found through by typing. */
@@ -42,8 +42,20 @@ export function Rack({ current, shelf, filter, onGo }: RackProps) {
   const all = sets.data.sets.filter((set) => !set.starter)
   const starters = sets.data.sets.filter((set) => set.starter)
   const visible = all.filter((set) => showHidden || !set.hidden)
+  const isCalled = (set: OwnSet, text: string) =>
+    set.name.toLowerCase().includes(text) || set.folder.toLowerCase().includes(text)
   // the set that is open stays in sight
-  const shown = visible.filter(({ id, name }) => id === current || name.toLowerCase().includes(looked))
+  const shown = visible.filter((set) => set.id === current || isCalled(set, looked))
+  const label = (set: OwnSet) => (
+    <SetLabel
+      key={set.id}
+      set={set}
+      order={all}
+      active={set.id === current}
+      onGo={() => onGo({ setId: set.id, sort: 'set' })}
+      onLeave={(to) => onGo(to ? { setId: to, sort: 'set' } : {})}
+    />
+  )
   const hiddenCount = all.filter((set) => set.hidden).length
   return (
     <nav aria-label="Sets" data-drag-places className="relative flex min-h-0 flex-col gap-1 overflow-y-auto pr-1">
@@ -58,7 +70,7 @@ export function Rack({ current, shelf, filter, onGo }: RackProps) {
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => {
-            const [first] = visible.filter(({ name }) => name.toLowerCase().includes(wanted))
+            const [first] = visible.filter((set) => isCalled(set, wanted))
             if (event.key === 'Escape') setTyped('')
             if (event.key === 'Enter' && first && wanted) onGo({ setId: first.id, sort: 'set' })
           }}
@@ -66,21 +78,24 @@ export function Rack({ current, shelf, filter, onGo }: RackProps) {
         />
       )}
       <SortableContext items={shown.map((set) => `set ${set.id}`)} strategy={verticalListSortingStrategy}>
-        <ul aria-label="Your sets" className="grid gap-1">
-          {byFolder(shown).map(({ folder, sets }) => (
-            <FolderGroup key={folder || sets[0]?.id} folder={folder} sets={sets} current={current}>
-              {(set) => (
-                <SetLabel
-                  key={set.id}
-                  set={set}
-                  order={all}
-                  active={set.id === current}
-                  onGo={() => onGo({ setId: set.id, sort: 'set' })}
-                  onLeave={(to) => onGo(to ? { setId: to, sort: 'set' } : {})}
-                />
-              )}
-            </FolderGroup>
-          ))}
+        <ul aria-label="Your sets" className="grid grid-cols-1 gap-1">
+          {placesOf(shown).map((place) =>
+            'set' in place ? (
+              label(place.set)
+            ) : (
+              <OuterSet
+                key={`outer ${place.outer}`}
+                name={place.outer}
+                sets={place.sets}
+                current={current}
+                active={filter.inFolder === place.outer}
+                onGo={(inFolder) => onGo({ inFolder })}
+                onLeave={() => onGo({})}
+              >
+                {label}
+              </OuterSet>
+            ),
+          )}
         </ul>
       </SortableContext>
       <NewSet onMake={(name) => void change(() => createSet(name))} />

@@ -6,7 +6,7 @@ import { Suspense, useState } from 'react'
 import { fetched } from '../../../components/fetched.tsx'
 import { formatCount, plural } from '../../../components/format.ts'
 import { Menu } from '../../../components/menu.tsx'
-import { bringBackSet, copySet, deleteSet, moveSet, updateSet } from '../../../data/library.ts'
+import { bringBackSet, copySet, deleteSet, moveSet, putInside, updateSet } from '../../../data/library.ts'
 import type { OwnSet } from '../../../data/sets.ts'
 import { useWrapping } from '../../../parcels/wrapping.ts'
 import { useLibraryChange } from '../use-library-change.ts'
@@ -14,6 +14,7 @@ import type { WithAnother } from './other-set.tsx'
 import { SetMarkIcon } from './set-mark.tsx'
 
 const AboutSet = fetched(() => import('./about-set.tsx'))
+const PutInside = fetched(() => import('./put-inside.tsx'))
 const OtherSet = fetched(() => import('./other-set.tsx'))
 
 /** A set on the rack: opened, renamed, moved, dropped on, and all else that is done with it. */
@@ -32,7 +33,7 @@ export function SetLabel({
   onLeave: (to?: string) => void
 }) {
   const [renaming, setRenaming] = useState(false)
-  const [asking, setAsking] = useState<'about' | WithAnother>()
+  const [asking, setAsking] = useState<'about' | 'inside' | WithAnother>()
   const wrap = useWrapping((state) => state.wrap)
   const change = useLibraryChange()
   const sortable = useSortable({ id: `set ${set.id}`, data: { setId: set.id, name: set.name } })
@@ -122,6 +123,19 @@ export function SetLabel({
               onSelect: () => void change(() => moveSet(set.id, order[at + 1]?.id ?? null)),
             },
             'line',
+            { label: 'Put inside …', takesFocus: true, onSelect: () => setAsking('inside') },
+            ...(set.folder
+              ? [
+                  {
+                    label: `Take out of ${set.folder}`,
+                    onSelect: () =>
+                      void change(() => putInside([set.id], ''), {
+                        said: `"${set.name}" lies on the rack.`,
+                        undo: () => putInside([set.id], set.folder),
+                      }),
+                  },
+                ]
+              : []),
             { label: 'Merge into …', takesFocus: true, onSelect: () => setAsking('merge') },
             { label: 'Compare with …', takesFocus: true, onSelect: () => setAsking('compare') },
             'line',
@@ -153,6 +167,7 @@ export function SetLabel({
       </div>
       <Suspense>
         {asking === 'about' && <AboutSet set={set} onClose={() => setAsking(undefined)} />}
+        {asking === 'inside' && <PutInside set={set} onClose={() => setAsking(undefined)} />}
         {(asking === 'merge' || asking === 'compare') && (
           <OtherSet
             set={set}

@@ -6,6 +6,8 @@ import { SetMarkIcon } from './set-mark.tsx'
 export type SetOption<Target> = { key: string; label: string; mark: SetMark | ''; target: Target }
 type Props<Target> = {
   label: string
+  /** What is said where nothing fits. */
+  none?: string
   /** What fits what was typed, which is without spaces at its ends. */
   optionsOf: (typed: string) => readonly SetOption<Target>[]
   /** Told of what Enter would choose, whenever that is something else. */
@@ -14,7 +16,13 @@ type Props<Target> = {
 }
 
 /** A set, found by typing a part of its name. */
-export function SetPicker<Target>({ label, optionsOf, onAt, onChoose }: Props<Target>) {
+export function SetPicker<Target>({
+  label,
+  none = 'No other set is called that.',
+  optionsOf,
+  onAt,
+  onChoose,
+}: Props<Target>) {
   const [typed, setTyped] = useState('')
   const [at, setAt] = useState(0)
   const list = useId()
@@ -61,7 +69,7 @@ export function SetPicker<Target>({ label, optionsOf, onAt, onChoose }: Props<Ta
           </div>
         ))}
       </div>
-      {options.length === 0 && <p className="text-quiet">No other set is called that.</p>}
+      {options.length === 0 && <p className="text-quiet">{none}</p>}
     </>
   )
 }
