@@ -88,6 +88,8 @@ function PackSets({ pack }: { pack: Pack }) {
       <ul className="grid gap-1">
         {outerNames(others).map((name) => {
           const inner = others.filter(({ folder }) => folder === name).map(({ id }) => id)
+          // one that is left has its own line
+          if (inner.length === 1) return null
           return (
             <li key={`outer ${name}`}>
               <Button
