@@ -30,8 +30,8 @@ export async function decodePng(bytes: Uint8Array): Promise<PngReading> {
   const parts = readPngParts(bytes, { crc32: nodeCrc32 })
   const assembly = assemblePng(parts)
   for (const frame of parts.frames) {
-    // libvips cuts 16 bits to 8 before it looks for a transparent colour.
-    const isPlain = parts.header.depth <= 8
+    // libvips cuts 16 bits to 8 before it looks for a transparent colour, and takes longer to begin than core does with little.
+    const isPlain = parts.header.depth <= 8 && unpackedBytes(parts, frame) > CORE_BYTES
     const still = () => (parts.animated ? toStillPng(parts, frame, nodeCrc32) : bytes)
     assembly.add(frame, isPlain ? await decodeStill(still(), parts) : decodeFrame(parts, frame))
     if (isPlain && hasMoreThanRows(parts, frame)) parts.warnings.push(BEHIND_LAST_ROW)
@@ -39,6 +39,8 @@ export async function decodePng(bytes: Uint8Array): Promise<PngReading> {
   return assembly.finish()
 }
 
+/** Pictures up to so many bytes are left to core. */
+const CORE_BYTES = 16 * 1024
 /** Pictures up to so many bytes are unpacked once more to see whether anything lies behind them: more would take too long. */
 const LOOKED_BEHIND_BYTES = 8 * 1024 * 1024
 /** Stored blocks, the largest that pixels are packed to, take five bytes for each 16 KiB at the most (RFC 1951). */

@@ -331,16 +331,15 @@ export const setDayAct = (
 
 /** How far a folder's files are read, and what its days brought so far. */
 export async function findFollowing(db: Db, workspaceId: string, folderId: string, day: string) {
-  const [[counts], reading] = await Promise.all([
-    db
-      .select()
-      .from(followedDay)
-      .where(isDay(workspaceId, folderId, day)),
-    db
-      .select({ n: sql<number>`count(*)`.mapWith(Number) })
-      .from(gatherFile)
-      .innerJoin(gather, eq(gather.id, gatherFile.gatherId))
-      .where(and(eq(gather.workspaceId, workspaceId), eq(gather.folderId, folderId), eq(gather.state, 'open'))),
-  ])
+  const reading = await db
+    .select({ n: sql<number>`count(*)`.mapWith(Number) })
+    .from(gatherFile)
+    .innerJoin(gather, eq(gather.id, gatherFile.gatherId))
+    .where(and(eq(gather.workspaceId, workspaceId), eq(gather.folderId, folderId), eq(gather.state, 'open')))
+  // asked afterwards: where nothing is read any more, all that came of it is in there
+  const [counts] = await db
+    .select()
+    .from(followedDay)
+    .where(isDay(workspaceId, folderId, day))
   return { counts, reading: reading[0]?.n ?? 0 }
 }

@@ -1,7 +1,7 @@
 import type { Thumbnail } from '@satchel/core/brush/thumbnail'
 import { toOneLine } from '@satchel/core/formats/text'
+import type { FileSha } from '@satchel/core/hashes'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
-import type { Db } from '../db/database.ts'
 import { addGatherLines } from '../db/gather-lines.ts'
 import { holdGatherFile, type NewGatherLine } from '../db/gathers.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
@@ -21,61 +21,77 @@ export type LinePictures = {
   thumbnail?: { of: Thumbnail; png: Uint8Array | undefined } | undefined
 }
 
-/** Pictures and line go in together or not at all: a cancelled ledger takes no more lines, and then keeps no pictures. */
-export async function addBrushLine(
-  reader: Reader,
-  head: LineHead,
-  { frames, grain, thumbnail }: LinePictures,
-  content: LineContent,
-): Promise<void> {
+export type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
+
+/** A line to be: where it stands, what it says, and the pictures that come with it. */
+export type NewLine = { head: LineHead; content: LineContent; pictures?: LinePictures }
+
+/**
+ * Lines that were read together, each with its pictures. All of it goes in, or nothing: a cancelled ledger takes no more lines, and
+ * then keeps no pictures.
+ */
+export async function addLines(reader: Reader, lines: readonly NewLine[]): Promise<void> {
+  if (lines.length === 0) return
   const { deps, file } = reader
   await deps.db.transaction(async (tx) => {
-    const store = async ({ png, pixelSha, width, height, name }: ReadFrame): Promise<StoredFrame> => {
-      const { sha256 } = await deps.blobs.put(tx, file.workspaceId, png, 'image/png')
-      return { blobSha: sha256, pixelSha, width, height, ...(name ? { name } : {}) }
+    if (!(await holdGatherFile(tx, file))) throw new JobStopped()
+    const pngs = lines.flatMap(({ pictures }) => (pictures ? pngsOf(pictures) : []))
+    const names = (await deps.blobs.putAll(tx, file.workspaceId, pngs, 'image/png'))[Symbol.iterator]()
+    const next = () => {
+      const { value } = names.next()
+      if (!value) throw new Error('a picture of a line was not stored')
+      return value
     }
-    const stored: StoredFrame[] = []
-    for (const frame of frames) stored.push(await store(frame))
-    const ground = grain ? { ...(await store(grain.frame)), ...aboutGrain(grain) } : null
-    const shown = thumbnail?.png && (await deps.blobs.put(tx, file.workspaceId, thumbnail.png, 'image/png')).sha256
-    const brush = content.brush && {
-      ...content.brush,
-      ...(thumbnail ? { thumbnail: withFile(thumbnail.of, shown) } : {}),
-    }
-    await insertLine(tx, reader, head, { ...content, ...(brush ? { brush } : {}), frames: stored, grain: ground })
+    await addGatherLines(
+      tx,
+      lines.map(({ head, content, pictures }) => ({
+        ...lineOf(reader, head),
+        setName: content.outcome === 'take' ? toOneLine(head.setName, NAME_MAX_CHARS) : '',
+        ...content,
+        ...(pictures ? withPictures(content, pictures, next) : {}),
+      })),
+    )
   })
   await tell(reader)
 }
 
-const aboutGrain = ({ name, seamAcross, seamDown }: ReadGrain) => ({ name, seamAcross, seamDown })
+/** All files of a line's pictures, in the order in which `withPictures` asks for their names. */
+const pngsOf = ({ frames, grain, thumbnail }: LinePictures): Uint8Array[] => [
+  ...frames.map(({ png }) => png),
+  ...(grain ? [grain.frame.png] : []),
+  ...(thumbnail?.png ? [thumbnail.png] : []),
+]
 
-export type LineContent = Partial<NewGatherLine> & Pick<NewGatherLine, 'outcome' | 'kind'>
+function withPictures({ brush }: LineContent, { frames, grain, thumbnail }: LinePictures, next: () => FileSha) {
+  const stored = ({ pixelSha, width, height, name }: ReadFrame): StoredFrame => ({
+    ...{ blobSha: next(), pixelSha, width, height },
+    ...(name ? { name } : {}),
+  })
+  const kept = frames.map(stored)
+  const ground = grain ? { ...stored(grain.frame), ...aboutGrain(grain) } : null
+  const shown = thumbnail?.png && next()
+  const [first] = kept
+  return {
+    frames: kept,
+    grain: ground,
+    ...(brush ? { brush: { ...brush, ...(thumbnail ? { thumbnail: withFile(thumbnail.of, shown) } : {}) } } : {}),
+    ...(first ? { width: first.width, height: first.height } : {}),
+  }
+}
+
+const aboutGrain = ({ name, seamAcross, seamDown }: ReadGrain) => ({ name, seamAcross, seamDown })
 
 export const refused = (kind: string, reason: string): LineContent => ({ outcome: 'refuse', kind, reason })
 
-export async function addLine(reader: Reader, head: LineHead, content: LineContent): Promise<void> {
-  await reader.deps.db.transaction((tx) => insertLine(tx, reader, head, content))
-  await tell(reader)
-}
+export const addLine = (reader: Reader, head: LineHead, content: LineContent): Promise<void> =>
+  addLines(reader, [{ head, content }])
 
-async function insertLine(db: Db, reader: Reader, head: LineHead, content: LineContent): Promise<void> {
+function lineOf(reader: Reader, head: LineHead) {
   const { workspaceId, gatherId, id: fileId } = reader.file
-  if (!(await holdGatherFile(db, reader.file))) throw new JobStopped()
-  const [first] = content.frames ?? []
-  await addGatherLines(db, [
-    {
-      workspaceId,
-      gatherId,
-      fileId,
-      ordinal: reader.ordinal++,
-      folder: head.folder,
-      path: head.path,
-      name: nameOf(head.path),
-      setName: content.outcome === 'take' ? toOneLine(head.setName, NAME_MAX_CHARS) : '',
-      ...(first ? { width: first.width, height: first.height } : {}),
-      ...content,
-    },
-  ])
+  return {
+    ...{ workspaceId, gatherId, fileId, ordinal: reader.ordinal++ },
+    ...{ folder: head.folder, path: head.path, name: nameOf(head.path) },
+  }
 }
 
 /** Tells of new lines, many of them at once; the end of each file is told in any case. */

@@ -7,12 +7,18 @@ import { ARCHIVE_NESTING_MAX, ARCHIVE_UNPACKED_MAX_BYTES } from '@satchel/core/l
 import { PACK_EXTENSION } from '@satchel/core/pack/manifest'
 import { APPS_FOLDER } from '@satchel/core/pack/write'
 import pMap from 'p-map'
+import { entryOf } from '../db/many.ts'
 import { TaskGivenUp } from '../errors.ts'
-import type { FilePart } from '../workers/tasks.ts'
-import { addLine, lastPart, nameOf, refused, splitPath } from './lines.ts'
+import type { FilePart, ReadEntry } from '../workers/tasks.ts'
+import { addLine, addLines, lastPart, type NewLine, nameOf, refused, splitPath } from './lines.ts'
 import { readPack } from './read-pack.ts'
-import { addReadLine, isBesideOthers, skipBeside } from './read-picture.ts'
+import { isBesideOthers, lineBeside, lineOfRead } from './read-picture.ts'
 import { type LineHead, READ_AHEAD, type Reader } from './reader.ts'
+
+/** Entries up to this size go in groups of so many, and of so many bytes in all. */
+const SMALL_BYTES = 64 * 1024
+const GROUP_MOST = 64
+const GROUP_BYTES = 1024 * 1024
 
 /** An archive's files become lines in folders of their own; archives inside it are opened too. @param depth The outermost counts as 1. */
 export async function readArchive(reader: Reader, part: FilePart, at: string, depth: number): Promise<void> {
@@ -59,42 +65,105 @@ async function readEntries(
   const isPack = ({ path }: ZipEntry) => path.endsWith(PACK_EXTENSION) && !path.startsWith(`${APPS_FOLDER}/`)
   const hasPack = entries.some(isPack)
   await pMap(
-    entries,
-    async (entry) => {
+    groupsOf(entries),
+    async (group) => {
       reader.context.signal.throwIfAborted()
-      if (hasPack && !isPack(entry)) await skipBesidePack(reader, entry.path, at)
-      else await readEntry(reader, part, { entry, at, depth })
+      const packs = hasPack ? group.filter(isPack) : group
+      if (packs.length < group.length)
+        await skipBesidePack(
+          reader,
+          group.filter((entry) => !packs.includes(entry)),
+          at,
+        )
+      await readGroup(reader, part, { entries: packs, at, depth })
     },
     { concurrency: reader.deps.workers.threads * READ_AHEAD },
   )
 }
 
-/** In a download of ours the pack holds everything once more, with all settings: the open files beside it stay out. */
-async function skipBesidePack(reader: Reader, path: string, at: string): Promise<void> {
-  const { folder, base } = splitPath(`${at}/${path}`)
-  const reason = 'The Satchel pack beside it holds this with all its settings.'
-  await addLine(reader, { folder, path: base, setName: '' }, { outcome: 'skip', kind: 'foreign', reason })
-  reader.progress.finish()
+/** Entries one after another in groups: small ones take longer on the way than they take to be read. */
+function groupsOf(entries: readonly ZipEntry[]): ZipEntry[][] {
+  const groups: ZipEntry[][] = []
+  let [last, bytes]: [ZipEntry[] | undefined, number] = [undefined, 0]
+  for (const entry of entries) {
+    const isSmall = entry.sizeBytes <= SMALL_BYTES
+    if (last && isSmall && last.length < GROUP_MOST && bytes + entry.sizeBytes <= GROUP_BYTES) last.push(entry)
+    else {
+      last = [entry]
+      bytes = 0
+      groups.push(last)
+    }
+    bytes += entry.sizeBytes
+    if (!isSmall) last = undefined
+  }
+  return groups
 }
 
-async function readEntry(
-  reader: Reader,
-  part: FilePart,
-  { entry, at, depth }: { entry: ZipEntry; at: string; depth: number },
-): Promise<void> {
-  const path = `${at}/${entry.path}`
-  const { folder, base } = splitPath(path)
+/** In a download of ours the pack holds everything once more, with all settings: the open files beside it stay out. */
+async function skipBesidePack(reader: Reader, entries: readonly ZipEntry[], at: string): Promise<void> {
+  const reason = 'The Satchel pack beside it holds this with all its settings.'
+  await addLines(
+    reader,
+    entries.map(({ path }) => {
+      const { folder, base } = splitPath(`${at}/${path}`)
+      return { head: { folder, path: base, setName: '' }, content: { outcome: 'skip', kind: 'foreign', reason } }
+    }),
+  )
+  reader.progress.finish(entries.length)
+}
+
+type At = { at: string; depth: number }
+
+function headOf(entry: ZipEntry, at: string): LineHead {
+  const { folder, base } = splitPath(`${at}/${entry.path}`)
   const inner = splitPath(entry.path).folder
-  const head: LineHead = { folder, path: base, setName: lastPart(inner) || nameOf(lastPart(at)) }
-  if (isBesideOthers(head)) await skipBeside(reader, head)
-  else {
-    const read = await reader.deps.workers.run('readEntry', { part, entry }).catch(refusalOf)
-    if ('refused' in read) await addLine(reader, head, refused('zip', read.refused))
-    else if (read.outcome !== 'archive') await addReadLine(reader, head, read)
-    else if (read.part) return readArchive(reader, read.part, path, depth + 1)
-    else return readPackedArchive(reader, part, { entry, path, depth, head })
+  return { folder, path: base, setName: lastPart(inner) || nameOf(lastPart(at)) }
+}
+
+/** Entries that go one way together: read by one process, and written at once. */
+async function readGroup(reader: Reader, part: FilePart, group: At & { entries: readonly ZipEntry[] }): Promise<void> {
+  const { entries, at, depth } = group
+  const lines: NewLine[] = []
+  const wanted: ZipEntry[] = []
+  for (const entry of entries) {
+    const head = headOf(entry, at)
+    if (isBesideOthers(head)) lines.push(lineBeside(head))
+    else wanted.push(entry)
   }
-  reader.progress.finish()
+  const archives: { entry: ZipEntry; inner: FilePart | undefined }[] = []
+  for (const [i, read] of (await readAll(reader, part, wanted)).entries()) {
+    const entry = entryOf(wanted, i)
+    const head = headOf(entry, at)
+    if ('refused' in read) lines.push({ head, content: refused('zip', read.refused) })
+    else if (read.outcome === 'archive') archives.push({ entry, inner: read.part })
+    else lines.push(lineOfRead(head, read))
+  }
+  await addLines(reader, lines)
+  reader.progress.finish(lines.length)
+  for (const { entry, inner } of archives) {
+    const path = `${at}/${entry.path}`
+    if (inner) await readArchive(reader, inner, path, depth + 1)
+    else await readPackedArchive(reader, part, { entry, path, depth, head: headOf(entry, at) })
+  }
+}
+
+type Read = ReadEntry | { refused: string }
+
+/** What came of each entry. Where one of them has ended what read them all, each is read by itself: it alone is to blame. */
+async function readAll({ deps, context }: Reader, part: FilePart, entries: readonly ZipEntry[]): Promise<Read[]> {
+  const { workers } = deps
+  if (entries.length > 1)
+    try {
+      return await workers.run('readEntries', { part, entries: [...entries] })
+    } catch (error) {
+      if (!(error instanceof TaskGivenUp)) throw error
+    }
+  const read: Read[] = []
+  for (const entry of entries) {
+    context.signal.throwIfAborted()
+    read.push(await workers.run('readEntry', { part, entry }).catch(refusalOf))
+  }
+  return read
 }
 
 /** An archive that is packed inside another one is unpacked into a file first, which goes once it is read. */

@@ -14,11 +14,11 @@ import { isAway, isDiskFull, Refusal, TaskGivenUp } from '../errors.ts'
 import { type JobContext, type JobHandler, JobStopped } from '../queue/queue.ts'
 import { type OfFolder, settleFollowed } from './followed/settle.ts'
 import { joinSettings } from './join-settings.ts'
-import { addLine, lastPart, refused, splitPath } from './lines.ts'
+import { addLine, addLines, lastPart, refused, splitPath } from './lines.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 import { markNewer } from './newer/mark-newer.ts'
 import { readArchive } from './read-archive.ts'
-import { addReadLine, isBesideOthers, skipBeside } from './read-picture.ts'
+import { isBesideOthers, lineBeside, lineOfRead } from './read-picture.ts'
 import { READ_AHEAD, type Reader, ReadingProgress } from './reader.ts'
 
 /**
@@ -126,13 +126,13 @@ async function readFile(reader: Reader): Promise<void> {
   const { deps, file } = reader
   const { folder, base } = splitPath(file.path)
   const head = { folder, path: base, setName: lastPart(folder) }
-  if (isBesideOthers(head)) await skipBeside(reader, head)
+  if (isBesideOthers(head)) await addLines(reader, [lineBeside(head)])
   else {
     const path = await deps.blobs.path(file.workspaceId, file.blobSha)
     const part = { path, from: 0, sizeBytes: file.sizeBytes }
     const read = await deps.workers.run('readEntry', { part })
     if (read.outcome === 'archive') return readArchive(reader, read.part ?? part, file.path, 1)
-    await addReadLine(reader, head, read)
+    await addLines(reader, [lineOfRead(head, read)])
   }
   reader.progress.finish()
 }

@@ -8,7 +8,7 @@ import type { InSet, PackPin } from '../db/schema/gather.ts'
 import { addOfferedCard } from '../db/setup-cards.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
 import type { FilePart, ReadFrame, ReadResult } from '../workers/tasks.ts'
-import { addBrushLine, addLine, type ReadGrain, refused } from './lines.ts'
+import { addLine, addLines, type ReadGrain, refused } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
 
 /** A pack that is being read: its file, what it says, and where each of its files lies. */
@@ -99,28 +99,30 @@ async function addPackBrush(
   }
   const isWanted = !from?.only || from.only.includes(brush.id)
   const isLost = isOwnPicture(thumbnail) && !shown
-  await addBrushLine(
-    reader,
-    head,
-    { frames, grain, thumbnail: { of: thumbnail, png: shown } },
+  const pictures = { frames, grain, thumbnail: { of: thumbnail, png: shown } }
+  await addLines(reader, [
     {
-      outcome: isWanted ? 'take' : 'skip',
-      decided: !isWanted,
-      kind: 'pack',
-      name: brush.name,
-      ordinal: order,
-      reason: !isWanted
-        ? 'It was not chosen at the exchange.'
-        : isLost
-          ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.'
-          : '',
-      brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys, source },
-      origin: originOf(brush.id) ?? null,
-      pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
-      alikeKey: alike?.key ?? null,
-      alikeMark: alike?.mark ?? null,
+      head,
+      pictures,
+      content: {
+        outcome: isWanted ? 'take' : 'skip',
+        decided: !isWanted,
+        kind: 'pack',
+        name: brush.name,
+        ordinal: order,
+        reason: !isWanted
+          ? 'It was not chosen at the exchange.'
+          : isLost
+            ? 'Its thumbnail cannot be read or shows nothing; its stroke is shown instead.'
+            : '',
+        brush: { maker, licence, tags, recipe, inSets, pins, fileKeys: brush.keys, source },
+        origin: originOf(brush.id) ?? null,
+        pixelKey: toPixelKey(frames.map((frame) => frame.pixelSha)),
+        alikeKey: alike?.key ?? null,
+        alikeMark: alike?.mark ?? null,
+      },
     },
-  )
+  ])
 }
 
 /** The file of a thumbnail that was made for a pack's brush; undefined where there is none, or it cannot be used. */

@@ -64,6 +64,28 @@ describe('stored files', () => {
     }
   })
 
+  it('are stored many at once, small and large, each once, whoever else stores them in another order', async () => {
+    const { db, blobs } = server.parts.deps
+    const files = [0, 1, 5000, 64 * 1024, 64 * 1024 + 1, 300_000].map((size) => new Uint8Array(randomBytes(size)))
+    for (let n = 0; n < 600; n++) files.push(new Uint8Array(randomBytes(20)))
+    files.push(files[2] ?? new Uint8Array())
+    const [names, backwards] = await Promise.all([
+      db.transaction((tx) => blobs.putAll(tx, person.workspaceId, files, 'x/y')),
+      db.transaction((tx) => blobs.putAll(tx, person.workspaceId, [...files].reverse(), 'x/y')),
+    ])
+    expect([...backwards].reverse()).toEqual(names)
+    expect(names[2]).toBe(names.at(-1))
+    for (const [i, sha256] of names.entries()) {
+      if (i > 8 && i % 50) continue
+      expect(await countPieces(sha256)).toBe(1)
+      expect(await blobs.find(db, person.workspaceId, sha256)).toEqual({
+        sizeBytes: files[i]?.length,
+        mediaType: 'x/y',
+      })
+      expect(Buffer.from(await blobs.read(person.workspaceId, sha256)).equals(Buffer.from(files[i] ?? []))).toBe(true)
+    }
+  })
+
   it('are stored once, and belong to one workspace', async () => {
     const { db, blobs } = server.parts.deps
     const bytes = new Uint8Array(randomBytes(64))

@@ -24,6 +24,10 @@ const TOUCH_MS = 60_000
 /** A file may be moved between the look where it lies and the look there. */
 const LOOKS_MOST = 3
 
+/** Files up to this size go by one statement, so many at once. */
+const TOGETHER_BYTES = 64 * 1024
+const TOGETHER_MOST = 256
+
 type BlobRow = StoredBlob & { workspaceId: string; mediaType: string }
 
 /**
@@ -80,6 +84,21 @@ export class BlobStore {
         }
       })
     return stored
+  }
+
+  /** Stores many small files by one statement, and larger ones one by one. @returns Their names, in their order. */
+  async putAll(db: Db, workspaceId: string, files: readonly Uint8Array[], mediaType: string): Promise<FileSha[]> {
+    const names = files.map((bytes) => createHash('sha256').update(bytes).digest('hex') as FileSha)
+    // each once, and in one order whoever else stores the same: who waits for whom makes no circle
+    const each = [...new Map(names.map((sha256, i) => [sha256, files[i] ?? new Uint8Array()]))]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([sha256, bytes]) => ({ row: { workspaceId, mediaType, sha256, sizeBytes: bytes.length }, bytes }))
+    const small = each.filter(({ bytes }) => bytes.length <= TOGETHER_BYTES)
+    for (const { row } of small) await this.#takeRoom(db, row)
+    for (let at = 0; at < small.length; at += TOGETHER_MOST)
+      await insertTogether(db, small.slice(at, at + TOGETHER_MOST))
+    for (const { bytes } of each) if (bytes.length > TOGETHER_BYTES) await this.put(db, workspaceId, bytes, mediaType)
+    return names
   }
 
   /**
@@ -280,6 +299,25 @@ export class BlobStore {
   #cachePath(sha256: FileSha): string {
     return join(this.#folder, sha256)
   }
+}
+
+/** Files of one piece each, and of one workspace and kind. */
+async function insertTogether(db: Db, files: readonly { row: BlobRow; bytes: Uint8Array }[]): Promise<void> {
+  const [first] = files
+  if (!first) return
+  const names = sql.param(files.map(({ row }) => row.sha256))
+  const sizes = sql.param(files.map(({ row }) => row.sizeBytes))
+  const pieces = sql.param(files.map(({ bytes }) => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length)))
+  const { workspaceId, mediaType } = first.row
+  await db.execute(sql`with files as (
+      select * from unnest(${names}::text[], ${sizes}::bigint[], ${pieces}::bytea[]) as f (sha256, size_bytes, bytes)
+    ), added as (
+      insert into ${blob} (workspace_id, sha256, size_bytes, media_type)
+      select ${workspaceId}::uuid, f.sha256, f.size_bytes, ${mediaType} from files f order by f.sha256 collate "C"
+      on conflict do nothing returning workspace_id, sha256
+    )
+    insert into ${blobPiece} (workspace_id, sha256, ordinal, bytes)
+    select a.workspace_id, a.sha256, 0, f.bytes from added a join files f on f.sha256 = a.sha256`)
 }
 
 /** A file of the cache is on the disk before it gets its name. */

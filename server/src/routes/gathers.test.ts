@@ -1,6 +1,7 @@
 import { encodePng } from '@satchel/node/png'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
+import { TaskGivenUp } from '../errors.ts'
 import { gatherFiles, type Ledger, loadLedger, settledLedger } from '../testing/gather.ts'
 import { type Person, sentenceOf, startTestServer, type TestServer, until } from '../testing/test-server.ts'
 import { blot, blotGbr, blotPng, onSheet, zipOf } from '../testing/tips.ts'
@@ -55,6 +56,57 @@ describe('the ledger', () => {
     expect(lineOf(ledger, 'loose_blot.png')?.name).toBe('loose blot')
     expect(lineOf(ledger, 'cut.png')?.reason).toContain('the file is cut short')
     expect(lineOf(ledger, 'notes.txt')?.reason).toBe('Not a brush or a picture of a kind that is taken.')
+  })
+
+  it('reads small files of an archive together, and each by itself where one of them ends what reads them', async () => {
+    const { workers } = server.parts.deps
+    const { run } = workers
+    const asked: string[] = []
+    workers.run = ((task, input, options) => {
+      asked.push(task)
+      if (task === 'readEntries') return Promise.reject(new TaskGivenUp('It was given up.'))
+      const { entry } = input as { entry?: { path: string } }
+      if (entry?.path === 'bad.png') return Promise.reject(new TaskGivenUp('It was given up.'))
+      return run(task, input, options)
+    }) as typeof run
+    try {
+      const tips = { 'a.png': blotPng(1), 'bad.png': blotPng(2), 'c.png': blotPng(3), '._c.png': text('x') }
+      const { lines } = (await gatherFiles(person, { 'pack.zip': zipOf(tips) })).ledger
+      expect(lines.map(({ path, outcome, reason }) => [path, outcome, reason])).toEqual([
+        ['._c.png', 'skip', 'A file the system keeps for itself.'],
+        ['a.png', 'take', ''],
+        ['bad.png', 'refuse', 'It was given up.'],
+        ['c.png', 'take', ''],
+      ])
+      expect(asked.filter((task) => task === 'readEntries')).toHaveLength(1)
+      expect(asked.filter((task) => task === 'readEntry').length).toBeGreaterThanOrEqual(3)
+    } finally {
+      workers.run = run
+    }
+  })
+
+  it('has a line for each of hundreds of small files beside large ones, archives and what is broken', async () => {
+    const files: Record<string, Uint8Array> = {}
+    for (let n = 0; n < 150; n++) files[`Reeds/t${n}.png`] = blotPng(n, 30)
+    files['Reeds/large.png'] = blotPng(901, 700)
+    files['Reeds/broken.png'] = blotPng(902).slice(0, 60)
+    files['Reeds/inner.zip'] = zipOf({ 'Foam/f.png': blotPng(903) })
+    files['Reeds/same.png'] = files['Reeds/t7.png'] ?? new Uint8Array()
+    files['Reeds/notes.txt'] = text('hello')
+    const { lines } = (await gatherFiles(person, { 'pack.zip': zipOf(files) })).ledger
+    expect(lines).toHaveLength(155)
+    expect(new Set(lines.map(({ path }) => path)).size).toBe(155)
+    const of = (path: string) => lines.find((line) => line.path === path)
+    expect([of('large.png')?.outcome, of('broken.png')?.outcome, of('f.png')?.outcome]).toEqual([
+      'take',
+      'refuse',
+      'take',
+    ])
+    expect([of('same.png'), of('t7.png')].filter((line) => line?.outcome === 'skip')).toHaveLength(1)
+    const pictures = lines.filter(({ picture }) => picture)
+    for (const { picture } of pictures.slice(0, 3))
+      expect((await server.parts.deps.blobs.read(person.workspaceId, picture as never)).length).toBeGreaterThan(60)
+    expect(pictures).toHaveLength(153)
   })
 
   it('reads each file once, however many arrive at the same moment', async () => {

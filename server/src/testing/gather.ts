@@ -13,6 +13,7 @@ export type Line = {
   frames: number
   setName: string
   shrunk: boolean
+  picture: string | null
   use: string
   duplicate: { of: string; how: string; name: string; same?: boolean; differs?: { kind: string }[] } | null
 }

@@ -1,4 +1,5 @@
 import { type FileHandle, open, writeFile } from 'node:fs/promises'
+import type { PaintReading } from '@satchel/core/brush/recipe'
 import { HEAD_BYTES, sniffKind } from '@satchel/core/brush-file/kinds'
 import { LimitError } from '@satchel/core/errors'
 import type { ByteSource, ZipEntry } from '@satchel/core/formats/zip/layout'
@@ -38,16 +39,51 @@ const toSource = (handle: FileHandle, { from, sizeBytes }: FilePart): ByteSource
 })
 
 export const readEntry: Tasks['readEntry'] = ({ part, entry, reading }) =>
-  withSource(part, async (source): Promise<ReadEntry> => {
-    const inner = entry && (await locateStoredEntry(source, entry))
-    const place = entry ? inner !== undefined && { ...part, from: part.from + inner, sizeBytes: entry.sizeBytes } : part
-    // an archive that lies there as it is needs not be taken into memory
-    if (place && (await isArchive(toPlace(source, part, place)))) return { outcome: 'archive', part: place }
-    const bytes = entry ? await readZipEntry(source, entry, nodeZipCodecs) : await readWhole(source)
-    if (sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip') return { outcome: 'archive', part: undefined }
-    const settings = toSettings(bytes)
-    return settings ? { outcome: 'settings', settings } : readTip({ bytes, ...(reading ? { reading } : {}) })
+  withSource(part, (source) => readFrom(source, part, { entry, reading }))
+
+export const readEntries: Tasks['readEntries'] = ({ part, entries }) =>
+  withSource(part, async (source) => {
+    const read: (ReadEntry | { refused: string })[] = []
+    const ahead = readAhead(source)
+    for (const entry of entries) read.push(await orRefused(() => readFrom(ahead, part, { entry })))
+    return read
   })
+
+/** What is read at once of small entries, which lie one behind another. */
+const AHEAD_BYTES = 256 * 1024
+
+/** A source that is asked for little pieces one behind another: they come out of larger ones. */
+function readAhead(source: ByteSource): ByteSource {
+  let from = 0
+  let held: Uint8Array = new Uint8Array()
+  return {
+    size: source.size,
+    read: async (offset, length) => {
+      if (length > AHEAD_BYTES) return source.read(offset, length)
+      if (offset < from || offset + length > from + held.length) {
+        held = await source.read(offset, AHEAD_BYTES)
+        from = offset
+      }
+      // their own memory: what is made of them may outlive the piece
+      return held.slice(offset - from, offset - from + length)
+    },
+  }
+}
+
+async function readFrom(
+  source: ByteSource,
+  part: FilePart,
+  { entry, reading }: { entry?: ZipEntry | undefined; reading?: PaintReading | undefined },
+): Promise<ReadEntry> {
+  const inner = entry && (await locateStoredEntry(source, entry))
+  const place = entry ? inner !== undefined && { ...part, from: part.from + inner, sizeBytes: entry.sizeBytes } : part
+  // an archive that lies there as it is needs not be taken into memory
+  if (place && (await isArchive(toPlace(source, part, place)))) return { outcome: 'archive', part: place }
+  const bytes = entry ? await readZipEntry(source, entry, nodeZipCodecs) : await readWhole(source)
+  if (sniffKind(bytes.subarray(0, HEAD_BYTES)) === 'zip') return { outcome: 'archive', part: undefined }
+  const settings = toSettings(bytes)
+  return settings ? { outcome: 'settings', settings } : readTip({ bytes, ...(reading ? { reading } : {}) })
+}
 
 const toPlace = (source: ByteSource, whole: FilePart, place: FilePart): ByteSource => ({
   size: place.sizeBytes,

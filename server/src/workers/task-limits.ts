@@ -34,6 +34,7 @@ export const TASK_LIMITS: { [Task in keyof Tasks]: TaskLimit } = {
   // the largest animated tip that is taken (80 million pixels) is decoded, packed anew and marked in 14 s on a slow core
   readTip: { ...READER, cpuSeconds: 30 },
   readEntry: { ...READER, cpuSeconds: 30 },
+  readEntries: { ...READER, cpuSeconds: 30 },
   keysOfMarks: { ...READER, cpuSeconds: 10 },
   // 4 MiB of recipes take a second
   readListing: { ...READER, cpuSeconds: 10 },

@@ -240,6 +240,8 @@ export type Tasks = {
   readTip: (input: { bytes: Uint8Array; reading?: PaintReading }) => Promise<ReadResult>
   /** What a file that came is, or an entry of an archive; a picture is read. */
   readEntry: (input: { part: FilePart; entry?: ZipEntry | undefined; reading?: PaintReading }) => Promise<ReadEntry>
+  /** The same of several small entries, one after another; what one is refused for is its own. */
+  readEntries: (input: { part: FilePart; entries: ZipEntry[] }) => Promise<(ReadEntry | { refused: string })[]>
   /** What lies in an archive. */
   openArchive: (input: { part: FilePart }) => Promise<OpenedArchive | { refused: string }>
   /** Unpacks an entry into a new file. */

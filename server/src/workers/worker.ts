@@ -36,7 +36,7 @@ import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn
 import { listPack } from './list-pack.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { printSheet, renderPrinted } from './print.ts'
-import { openArchive, readEntry, unpackEntry } from './read-entry.ts'
+import { openArchive, readEntries, readEntry, unpackEntry } from './read-entry.ts'
 import { readExchange } from './read-exchange.ts'
 import { readReturned } from './read-returned.ts'
 import { readThumbnail } from './read-thumbnail.ts'
@@ -92,6 +92,7 @@ const tasks: Tasks = {
   listPack,
   keysOfMarks: async ({ marks }) => marks.map(keyOfKept),
   readEntry,
+  readEntries,
   openArchive,
   unpackEntry,
 
