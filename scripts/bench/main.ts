@@ -14,6 +14,7 @@ import { pngRows } from './png.ts'
 import { readerRows } from './reader-memory.ts'
 import type { Row } from './rows.ts'
 import { sameMarkRows } from './same-marks.ts'
+import { smallFileRows } from './small-files.ts'
 import { strokeRows } from './strokes.ts'
 import { studioRows } from './studio.ts'
 import { loadRows } from './under-load.ts'
@@ -32,6 +33,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['library of 10,000', () => libraryRows(options)],
     ['hand-out of 300 MB', () => handOutRows(options.folder)],
     ['zip of 300 MB', () => zipRows(options.folder)],
+    ['many small files', () => smallFileRows(options)],
     ['worker threads', () => threadRows(options)],
     ['a server under load', () => loadRows(options)],
     ['a pack of 1,000', () => packRows(options)],
