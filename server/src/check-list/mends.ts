@@ -12,7 +12,7 @@ import type { Deps } from '../deps.ts'
 import { Refusal } from '../errors.ts'
 import { saveThumbnail } from '../library/save-thumbnail.ts'
 import { storeFrames } from '../library/store-frames.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { ReadFrame } from '../workers/results.ts'
 
 type Brush = NonNullable<Awaited<ReturnType<typeof findBrush>>>
 type Where = { deps: Deps; pack: Pack; brush: Brush }

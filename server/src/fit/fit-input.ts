@@ -3,7 +3,7 @@ import type { Choices } from '@satchel/core/destinations/fit-state'
 import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import type { StoredFitBrush } from '../db/fit.ts'
 import type { Deps } from '../deps.ts'
-import type { FitInput } from '../workers/tasks.ts'
+import type { FitInput } from '../workers/results.ts'
 
 /** Counts changes of how brushes are planned, written and compared: what was measured before is measured anew. */
 const FIT_VERSION = 4

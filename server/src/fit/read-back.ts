@@ -3,7 +3,7 @@ import { listInstallBrushes } from '../db/install-brushes.ts'
 import { type Install, type InstallFile, listFolder, listInstallFiles, type Placed } from '../db/installs.ts'
 import { listPlaces } from '../db/places.ts'
 import type { Deps } from '../deps.ts'
-import type { FolderOfFiles, StandInFound } from '../workers/tasks.ts'
+import type { FolderOfFiles, StandInFound } from '../workers/results.ts'
 import { findDrift } from './installs.ts'
 
 /**

@@ -7,7 +7,7 @@ import { holdGatherFile, type NewGatherLine } from '../db/gathers.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import { withFile } from '../pictures/thumbnail-file.ts'
 import { JobStopped } from '../queue/queue.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { ReadFrame } from '../workers/results.ts'
 import type { LineHead, Reader } from './reader.ts'
 
 /** A grain as read from a pack, before its file is stored. */

@@ -7,7 +7,7 @@ import { framePath, grainPath, type PackBrush, type PackManifest, thumbnailPath 
 import type { InSet, PackPin } from '../db/schema/gather.ts'
 import { addOfferedCard } from '../db/setup-cards.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { FilePart, ReadFrame, ReadResult } from '../workers/tasks.ts'
+import type { FilePart, ReadFrame, ReadResult } from '../workers/results.ts'
 import { addLine, addLines, type ReadGrain, refused } from './lines.ts'
 import type { LineHead, Reader } from './reader.ts'
 

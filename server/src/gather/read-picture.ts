@@ -1,7 +1,7 @@
 import { toOneLine } from '@satchel/core/formats/text'
 import { NAME_MAX_CHARS } from '@satchel/core/limits'
 import type { BrushSettings } from '@satchel/core/loose-ends/references'
-import type { ReadEntry } from '../workers/tasks.ts'
+import type { ReadEntry } from '../workers/results.ts'
 import { type NewLine, nameOf } from './lines.ts'
 import type { LineHead } from './reader.ts'
 

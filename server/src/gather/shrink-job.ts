@@ -6,7 +6,7 @@ import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import type { JobHandler } from '../queue/queue.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { ReadFrame } from '../workers/results.ts'
 import { markDuplicates } from './mark-duplicates.ts'
 
 /** Puts smaller copies in the place of heavy tips, for the lines named in the payload. */

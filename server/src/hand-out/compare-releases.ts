@@ -8,7 +8,7 @@ import type { Pack } from '../db/packs.ts'
 import { findRelease, findReleaseText } from '../db/releases.ts'
 import type { ReleaseBrush } from '../db/schema/packs.ts'
 import { notFound } from '../errors.ts'
-import type { Side } from '../workers/tasks.ts'
+import type { Side } from '../workers/results.ts'
 import { freeze } from './freeze.ts'
 
 /** The pack as it is now, in the place of a release. */

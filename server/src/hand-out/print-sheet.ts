@@ -7,7 +7,7 @@ import pMap from 'p-map'
 import type { ReleaseBrush } from '../db/schema/all.ts'
 import type { Deps } from '../deps.ts'
 import { printedPicture } from '../pictures/renders.ts'
-import type { PrintedFiles, PrintedKind } from '../workers/tasks.ts'
+import type { PrintedFiles, PrintedKind } from '../workers/results.ts'
 
 /** What a sheet is printed of, frozen: so that it is whole however long it takes. */
 export type Printed = { workspaceId: string; manifest: PackManifest; brushes: readonly ReleaseBrush[] }

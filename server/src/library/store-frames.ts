@@ -3,7 +3,7 @@ import { type NewTip, setTip } from '../db/brush-tips.ts'
 import type { StoredFrame } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { ReadFrame } from '../workers/tasks.ts'
+import type { ReadFrame } from '../workers/results.ts'
 
 export type NewFrames = {
   workspaceId: string

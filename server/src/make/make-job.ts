@@ -13,7 +13,7 @@ import { findSource, holdMade, noteMade, type Source } from '../db/sources.ts'
 import type { Deps } from '../deps.ts'
 import { type JobHandler, JobRefused, JobStopped } from '../queue/queue.ts'
 import { toPixelKey } from '../workers/read-tip.ts'
-import type { MadeSource } from '../workers/tasks.ts'
+import type { MadeSource } from '../workers/results.ts'
 
 const SHARES = 1000
 

@@ -9,7 +9,7 @@ import { addSource, type Source } from '../db/sources.ts'
 import type { Deps } from '../deps.ts'
 import { notFound, Refusal, TaskGivenUp } from '../errors.ts'
 import { findPicture } from '../pictures/find-picture.ts'
-import type { OpenedSource } from '../workers/tasks.ts'
+import type { OpenedSource } from '../workers/results.ts'
 
 /** Characters of a file's name that are kept. */
 const FILE_NAME_MAX_CHARS = 1024

@@ -4,7 +4,7 @@ import { ENGINE_VERSION } from '@satchel/core/stroke/engine-version'
 import type { StoredThumbnail } from '../db/schema/library.ts'
 import type { Deps } from '../deps.ts'
 import { PRINTED_SIZES } from '../workers/print.ts'
-import type { PrintedKind } from '../workers/tasks.ts'
+import type { PrintedKind } from '../workers/results.ts'
 
 /** What to render: files of the frames and the grain, and how. */
 export type StrokeWish = {

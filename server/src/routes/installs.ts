@@ -32,7 +32,7 @@ import { readBack, readFolder } from '../fit/read-back.ts'
 import { upgrade } from '../fit/upgrade.ts'
 import { findAnswer, peekAnswer } from '../pictures/kept-answers.ts'
 import { whyLost } from '../queue/lost-work.ts'
-import type { StandInFound } from '../workers/tasks.ts'
+import type { StandInFound } from '../workers/results.ts'
 import type { SignedIn } from './context.ts'
 import { BrushesOrRelease, Id, isEither, PATH_MAX_CHARS, valid } from './validate.ts'
 

@@ -19,7 +19,8 @@ import { nodeHashBytes } from '@satchel/node/hash'
 import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
 import { standInDecoders } from '@satchel/node/stand-in-decoders'
 import { orRefused } from './refused.ts'
-import type { FitInput, FitMeasured, FolderOfFiles, Tasks } from './tasks.ts'
+import type { FitInput, FitMeasured, FolderOfFiles } from './results.ts'
+import type { Tasks } from './tasks.ts'
 
 const { deflate, crc32 } = nodePngOptions
 const options = { decoders: standInDecoders, ...(deflate && { deflate }), ...(crc32 && { crc32 }), hash: nodeHashBytes }

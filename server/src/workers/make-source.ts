@@ -13,8 +13,9 @@ import { nodeDecoders } from '@satchel/node/decoders'
 import { encodePng } from '@satchel/node/png'
 import { toReadFrame } from './read-tip.ts'
 import { orRefused } from './refused.ts'
+import type { MadeSource, OpenedSource } from './results.ts'
 import { stackZip } from './stack-pictures.ts'
-import type { MadeSource, OpenedSource, Tasks } from './tasks.ts'
+import type { Tasks } from './tasks.ts'
 
 const FOREIGN = `It is no picture that is taken; give one as ${Object.values(FILE_KINDS)
   .map(({ word }) => word)

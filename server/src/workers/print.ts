@@ -6,7 +6,8 @@ import { toSheet } from '@satchel/core/sheet/contents'
 import { renderPrintedStroke, renderPrintedTip } from '@satchel/core/sheet/pictures'
 import type { BrushPictures } from '@satchel/core/stroke/prepare-brush'
 import { PICTURE_STROKE, PRINTED } from '@satchel/node/sheet/paper'
-import type { PrintedFiles, PrintedKind, Tasks } from './tasks.ts'
+import type { PrintedFiles, PrintedKind } from './results.ts'
+import type { Tasks } from './tasks.ts'
 
 /** The sizes in which brushes are painted for print, px. */
 export const PRINTED_SIZES = { ...PRINTED, pictureStroke: PICTURE_STROKE } satisfies Record<PrintedKind, object>

@@ -12,7 +12,8 @@ import { nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import { checkSignature } from '@satchel/node/signature'
 import { readTip } from './read-tip.ts'
 import { orRefused } from './refused.ts'
-import type { FilePart, OpenedArchive, ReadEntry, Tasks } from './tasks.ts'
+import type { FilePart, OpenedArchive, ReadEntry } from './results.ts'
+import type { Tasks } from './tasks.ts'
 
 /** Settings are short texts: what is longer is none. */
 const SETTINGS_MAX_BYTES = 256 * 1024

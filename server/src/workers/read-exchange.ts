@@ -1,7 +1,7 @@
 import { FormatError, LimitError } from '@satchel/core/errors'
 import { type ListingKind, readListing } from '@satchel/core/exchange/protocol'
 import { fromUtf8 } from '@satchel/core/formats/text'
-import type { ReadListing } from './tasks.ts'
+import type { ReadListing } from './results.ts'
 
 /** Reads what an exchange answered, which may be anything. */
 export async function readExchange({ bytes, kind }: { bytes: Uint8Array; kind: ListingKind }): Promise<ReadListing> {

@@ -15,7 +15,7 @@ import type { Pixels } from '@satchel/core/raster/pixels'
 import { nodeDecoders } from '@satchel/node/decoders'
 import { nodeHashBytes } from '@satchel/node/hash'
 import { encodePng, keepStillPng } from '@satchel/node/png'
-import type { ReadFrame, ReadResult } from './tasks.ts'
+import type { ReadFrame, ReadResult } from './results.ts'
 
 /** Reads one file as a tip: decodes it, names its pixels, and makes the files to store. */
 export async function readTip({ bytes, reading }: { bytes: Uint8Array; reading?: PaintReading }): Promise<ReadResult> {

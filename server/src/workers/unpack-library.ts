@@ -19,7 +19,7 @@ import { hashSource, nodeHashBytes, nodeZipCodecs } from '@satchel/node/hash'
 import * as v from 'valibot'
 import { LIBRARY_TABLES, type LibraryTable, STARTER, type TableName } from '../db/library-tables.ts'
 import { filesOf, ownsFiles } from '../db/picture-owners.ts'
-import type { StarterIds, UnpackedLibrary } from './tasks.ts'
+import type { StarterIds, UnpackedLibrary } from './results.ts'
 
 /** A file is copied in pieces of so many bytes. */
 const PIECE_BYTES = 4 * 1024 * 1024

@@ -43,8 +43,9 @@ import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import { printPicture, signPicture } from './read-wanted.ts'
 import { orRefused } from './refused.ts'
+import type { PngTip, Side } from './results.ts'
 import { stackFrames } from './stack-pictures.ts'
-import type { PngTip, Side, Tasks } from './tasks.ts'
+import type { Tasks } from './tasks.ts'
 
 async function decodeOne(png: Uint8Array): Promise<Pixels> {
   const [frame] = (await decodePng(png)).frames
