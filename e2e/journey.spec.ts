@@ -38,7 +38,9 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await page.getByRole('button', { name: 'Take in 150 brushes' }).click()
     await page.waitForURL('**/sort')
     await expect(page.getByText('150 brushes', { exact: true })).toBeVisible()
-    await expect(page.getByRole('list', { name: 'Your sets' }).locator('button.font-title')).toHaveCount(9)
+    await expect(
+      page.getByRole('list', { name: 'Your sets' }).locator('[data-testid^="set "] button.font-title'),
+    ).toHaveCount(9)
   })
 
   await test.step('20 brushes are dropped on a new set', async () => {
@@ -85,7 +87,8 @@ test('from a folder of tips to a download in somebody else’s hands', async ({ 
     await page.keyboard.press('ArrowUp')
     await page.waitForTimeout(150)
     await page.keyboard.press('Space')
-    const names = () => page.getByRole('list', { name: 'Your sets' }).locator('button.font-title').allInnerTexts()
+    const names = () =>
+      page.getByRole('list', { name: 'Your sets' }).locator('[data-testid^="set "] button.font-title').allInnerTexts()
     await expect
       .poll(async () => (await names()).map((text) => text.split('\n')[0]))
       .toEqual(['Barbs', 'Bark', 'Foam', 'Moss', 'Pebbles', 'Rain', 'Reeds', 'Smoke', 'Thorns', 'By hand', 'Class'])
