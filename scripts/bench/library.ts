@@ -1,20 +1,16 @@
 import { join } from 'node:path'
-import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import pino from 'pino'
-import { defaultRecipe } from '../../core/src/brush/recipe.ts'
 import { STAND_INS } from '../../core/src/destinations/destination.ts'
 import { listCells, pageFitBrushes } from '../../server/src/db/fit.ts'
 import { countBrushes, listBrushes } from '../../server/src/db/list-brushes.ts'
 import { createWorkspace } from '../../server/src/db/members.ts'
-import { insertBrushes } from '../../server/src/db/save-brush.ts'
 import { assembleServer } from '../../server/src/server.ts'
 import type { BenchOptions } from './options.ts'
 import { median, percentile } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
+import { insertWorded, TYPED } from './worded.ts'
 
 const PAGE = 100
-const BATCH = 5000
-const WORDS = ['kelp', 'down', 'rope', 'sand', 'ink', 'foam', 'reed', 'shell', 'moss', 'rain']
 const [SMALL, LARGE] = [10_000, 100_000]
 
 type Bench = Awaited<ReturnType<typeof assembleServer>>
@@ -47,40 +43,13 @@ export async function libraryRows({ databaseUrl, folder, root }: BenchOptions): 
   }
 }
 
-async function fill({ deps }: Bench, workspaceId: string, from: number, to: number, batch = BATCH): Promise<void> {
-  const frames = [{ blobSha: 'b'.repeat(64) as FileSha, pixelSha: 'a'.repeat(64) as PixelSha, width: 256, height: 256 }]
-  for (let start = from; start < to; start += batch)
-    await insertBrushes(
-      deps.db,
-      workspaceId,
-      Array.from({ length: batch }, (_, i) => {
-        const n = start + i
-        return {
-          name: `${WORDS[n % 10]} ${WORDS[(n * 7) % 9]} ${n}`,
-          maker: `Maker ${n % 40}`,
-          licence: '',
-          tags: [WORDS[(n * 3) % 10] ?? ''],
-          recipe: defaultRecipe({ sizePx: 8 + (n % 200) }),
-          frames,
-          pixelKey: String(n),
-          alikeKey: null,
-          alikeMark: null,
-        }
-      }),
-    )
+async function fill({ deps }: Bench, workspaceId: string, from: number, to: number): Promise<void> {
+  await insertWorded(deps.db, workspaceId, { from, to })
   await deps.pool.query('vacuum analyze') // what the database does by itself within a minute
 }
 
 async function measure({ deps }: Bench, workspaceId: string, size: number): Promise<Times> {
   const { pool } = deps
-  // as one types: a word that a tenth of the library has, two words, a whole name, a maker, two letters
-  const queries = WORDS.flatMap((word, n) => [
-    `${word} ${WORDS[(n * 7) % 9]}`,
-    `${word} ${WORDS[(n * 7) % 9]} ${n + 4230}`,
-    `maker ${n + 10} ${word}`,
-    word,
-    word.slice(0, 2),
-  ])
   const times: Times = { one: [], search: [], count: [], page: [], first: [] }
   const timed = async (into: number[], work: () => Promise<unknown>) => {
     const start = performance.now()
@@ -90,7 +59,7 @@ async function measure({ deps }: Bench, workspaceId: string, size: number): Prom
   const range = (from: number) => ({ sort: 'name' as const, from, limit: PAGE })
   for (let n = 0; n < 330; n++) {
     const keep = (into: number[]) => (n < 30 ? [] : into)
-    const filter = { q: queries[n % queries.length] ?? '' }
+    const filter = { q: TYPED[n % TYPED.length] ?? '' }
     await timed(keep(times.one), () => pool.query('select 1'))
     await timed(keep(times.search), () => listBrushes(deps, workspaceId, filter, range(0)))
     await timed(keep(times.count), () => countBrushes(pool, workspaceId, filter))
@@ -109,7 +78,7 @@ const MATRIX = { brushes: 1000, page: 60, block: 12 }
 /** A matrix of 1,000 brushes by five destinations, all measured: its pages in any order, and the cells in view. */
 async function matrixRows(parts: Bench, workspaceId: string): Promise<Row[]> {
   const { db, pool } = parts.deps
-  await fill(parts, workspaceId, 0, MATRIX.brushes, MATRIX.brushes)
+  await fill(parts, workspaceId, 0, MATRIX.brushes)
   const said = JSON.stringify({
     ssim: 1,
     deltaE: 0,

@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { brushFileRows } from './brush-files.ts'
+import { findingRows } from './finding.ts'
 import { fitRows } from './fit.ts'
 import { handOutRows } from './hand-out.ts'
 import { libraryRows } from './library.ts'
@@ -31,6 +32,7 @@ export async function runBenchmarks(options: BenchOptions, only?: string): Promi
     ['what arrives', () => fitRows(options.folder)],
     ['strokes in Chromium', () => strokeRows(options)],
     ['library of 10,000', () => libraryRows(options)],
+    ['finding in Chromium', () => findingRows(options)],
     ['hand-out of 300 MB', () => handOutRows(options.folder)],
     ['zip of 300 MB', () => zipRows(options.folder)],
     ['many small files', () => smallFileRows(options)],

@@ -47,7 +47,11 @@ async function clipArt(server: Served): Promise<Row> {
   const decode = async () => {
     while (at < files.length) {
       const path = join(CLIP_ART, files[at++] ?? '')
-      await sharp(readFileSync(path)).raw().toBuffer()
+      // what is larger than a picture may be is refused on both sides, by its header
+      await sharp(readFileSync(path))
+        .raw()
+        .toBuffer()
+        .catch(() => undefined)
     }
   }
   await Promise.all([decode(), decode()])

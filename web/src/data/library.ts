@@ -3,9 +3,7 @@ import type { SetMark } from '@satchel/core/forms/set-marks'
 import { queryOptions } from '@tanstack/react-query'
 import { api, read } from '../api/client.ts'
 import type { Filter, Sort } from './filter.ts'
-
-/** Lines that are fetched together. */
-export const PAGE_LINES = 100
+import { PAGE_LINES, PAGE_STEP } from './list-pages.ts'
 
 type BrushQuery = Parameters<typeof api.brushes.$get>[0]['query']
 
@@ -17,7 +15,7 @@ export const brushPageQuery = (filter: Filter, sort: Sort, page: number) =>
     queryFn: ({ signal }) =>
       read(
         api.brushes.$get(
-          { query: { ...(filter as BrushQuery), sort, from: String(page * PAGE_LINES), limit: String(PAGE_LINES) } },
+          { query: { ...(filter as BrushQuery), sort, from: String(page * PAGE_STEP), limit: String(PAGE_LINES) } },
           { init: { signal } },
         ),
       ),

@@ -1,9 +1,7 @@
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query'
 import type { Filter, Sort } from '../../data/filter.ts'
-import { type BrushLineData, brushCountQuery, brushPageQuery, PAGE_LINES } from '../../data/library.ts'
-
-/** The part of the list that is on the page: first and last line, counted from 0, the last excluded. */
-type Span = { from: number; to: number }
+import { type BrushLineData, brushCountQuery, brushPageQuery } from '../../data/library.ts'
+import { PAGE_LINES, pagesOf, placeIn, type Span } from '../../data/list-pages.ts'
 
 export type BrushWindow = {
   total: number
@@ -15,12 +13,23 @@ export type BrushWindow = {
 }
 
 /** Holds the pages of the list that are in view, wherever that is; the whole is only counted. */
-export function useBrushWindow(filter: Filter, sort: Sort, { from, to }: Span): BrushWindow {
+export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWindow {
   const count = useQuery({ ...brushCountQuery(filter), placeholderData: keepPreviousData })
-  const first = Math.floor(from / PAGE_LINES)
-  const pages = Array.from({ length: Math.floor(Math.max(from, to - 1) / PAGE_LINES) - first + 1 }, (_, i) => first + i)
+  const pages = pagesOf(span)
+  const first = pages[0] ?? 0
   const results = useQueries({ queries: pages.map((page) => brushPageQuery(filter, sort, page)) })
-  const at = (line: number) => results[Math.floor(line / PAGE_LINES) - first]?.data?.brushes[line % PAGE_LINES]
+  // what was fetched already may hold lines that are still on their way, and is not asked for again
+  const [before] = useQueries({
+    queries: first > 0 ? [{ ...brushPageQuery(filter, sort, first - 1), enabled: false }] : [],
+  })
+  const at = (line: number) => {
+    for (const [n, result] of [...results.entries(), [-1, before] as const]) {
+      const place = placeIn(first + n, line)
+      const brush = place === undefined ? undefined : result?.data?.brushes[place]
+      if (brush) return brush
+    }
+    return undefined
+  }
   // A first page that is not full tells how many there are before the count does.
   const [top] = results
   const short = first === 0 && top?.data && top.data.brushes.length < PAGE_LINES ? top.data.brushes.length : undefined
