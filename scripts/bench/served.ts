@@ -85,17 +85,22 @@ export async function serve(
   }
 }
 
-/** Uploads pictures into a new ledger and waits until they are read. @param everyMs How often is asked: each time all lines are counted. */
+/**
+ * Uploads pictures into a new ledger and waits until they are read.
+ * @param everyMs How often is asked: each time all lines are counted. @param told What is asked for, each time.
+ */
 export async function gather(
   { ask, json, post }: Served,
   files: Record<string, Uint8Array>,
   everyMs = 100,
+  told?: (files: { read: number; total: number }) => void,
 ): Promise<string> {
   const { id } = await post('/api/gathers')
   for (const [path, body] of Object.entries(files))
     await ask(`/api/gathers/${id}/files?path=${path}`, { method: 'PUT', body: new Uint8Array(body) })
   for (;;) {
     const { reading, files } = await json(`/api/gathers/${id}`)
+    told?.(files)
     if (!reading && files.read === files.total) return id
     await pause(everyMs)
   }

@@ -23,13 +23,13 @@ export async function smallFileRows(options: BenchOptions): Promise<Row[]> {
   const server = await serve(options, 'bench_small_files')
   try {
     await pause(STARTERS_MS)
-    const seconds = await timed(server, { 'small.zip': smallTips() })
+    const { read, all } = await timed(server, { 'small.zip': smallTips() })
     const rows = [
       atMost(
-        `a zip of ${SMALL.toLocaleString('en')} different pictures of ${SIDE_PX} px: read, named, marked and compared`,
-        `${seconds.toFixed(1)} s`,
+        `a zip of ${SMALL.toLocaleString('en')} different pictures of ${SIDE_PX} px: read, named, marked and compared (read in ${read.toFixed(1)} s)`,
+        `${all.toFixed(1)} s`,
         `${WANTED_S} s`,
-        seconds / WANTED_S,
+        all / WANTED_S,
         1,
       ),
     ]
@@ -61,23 +61,26 @@ async function clipArt(server: Served): Promise<Row> {
     const some = files.slice(from, from + ARCHIVE_MOST)
     zips[`clips${from}.zip`] = zipOf(Object.fromEntries(some.map((name) => [name, new Uint8Array(readFileSync(join(CLIP_ART, name)))]))) // biome-ignore format: one line
   }
-  const ours = await timed(server, zips)
+  const { read, all } = await timed(server, zips)
   return atMost(
-    `${files.length.toLocaleString('en')} pieces of clip art out of zips: read, named, marked and compared, against decoding them by sharp on both cores`,
-    `${ours.toFixed(1)} s`,
+    `${files.length.toLocaleString('en')} pieces of clip art out of zips: read, named, marked and compared (read in ${read.toFixed(1)} s), against decoding them by sharp on both cores`,
+    `${all.toFixed(1)} s`,
     `${reference.toFixed(1)} s`,
-    ours / reference,
+    all / reference,
     1.8,
   )
 }
 
-/** Seconds until all of some archives stands in a ledger, compared. */
-async function timed(server: Served, zips: Record<string, Uint8Array>): Promise<number> {
+/** Seconds until all of some archives stands in a ledger, and until it is compared, too. */
+async function timed(server: Served, zips: Record<string, Uint8Array>): Promise<{ read: number; all: number }> {
   const began = performance.now()
-  const id = await gather(server, zips, 500)
-  const seconds = (performance.now() - began) / 1000
+  let read = 0
+  const id = await gather(server, zips, 500, (files) => {
+    if (files.read === files.total) read ||= (performance.now() - began) / 1000
+  })
+  const all = (performance.now() - began) / 1000
   await server.post(`/api/gathers/${id}/cancel`)
-  return seconds
+  return { read, all }
 }
 
 function listPngs(folder: string): string[] {

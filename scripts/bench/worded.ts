@@ -1,6 +1,6 @@
 import type { FileSha, PixelSha } from '@satchel/core/hashes'
 import { defaultRecipe } from '../../core/src/brush/recipe.ts'
-import type { Database } from '../../server/src/db/database.ts'
+import type { Db } from '../../server/src/db/database.ts'
 import { insertBrushes } from '../../server/src/db/save-brush.ts'
 
 const BATCH = 5000
@@ -18,7 +18,7 @@ const NO_PICTURE: Frame = {
 
 /** Puts brushes into a library whose names are of two words and a number, by forty makers. */
 export async function insertWorded(
-  db: Database,
+  db: Db,
   workspaceId: string,
   { from, to, frame = NO_PICTURE }: { from: number; to: number; frame?: Frame },
 ): Promise<void> {

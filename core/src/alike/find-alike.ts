@@ -1,11 +1,9 @@
-import type { PaintReading } from '../brush/recipe.ts'
-import type { Pixels } from '../raster/pixels.ts'
 import { decodeKeys } from './alike-print.ts'
 import { findTurn } from './compare-marks.ts'
 import type { Difference } from './differences.ts'
 import { judgePair } from './judge.ts'
 import { KEY_LENGTH, waysToLay } from './key.ts'
-import { layMark } from './mark.ts'
+import type { Mark } from './mark.ts'
 import { decodeMark } from './mark-bytes.ts'
 import { findNearPairs, type NearPair } from './near-keys.ts'
 
@@ -34,18 +32,19 @@ const SCORE_FROM = 0.7
 
 /** Grids of pictures: the finest of these that both marks fill. */
 const FINE_SIDES = [96, 48, 24] as const
+type FineSide = (typeof FINE_SIDES)[number]
 
-/** A tip's picture and how its px paint. */
-export type Painted = { pixels: Pixels; reading: PaintReading }
+/** Lays a tip's picture on a grid of a side: whoever compares it with many may keep what comes of it. */
+export type LayTip = (side: FineSide) => Promise<Mark | undefined>
 
 /**
  * Compares two tips by their pixels. @returns How the first differs from its original; undefined where they are not alike.
  */
-export function judgePictures(tip: Painted, original: Painted): Difference[] | undefined {
-  const sizes = [tip, original].map(({ pixels, reading }) => layMark(pixels, reading, FINE_SIDES[2]))
+export async function judgePictures(layTip: LayTip, layOriginal: LayTip): Promise<Difference[] | undefined> {
+  const sizes = [await layTip(FINE_SIDES[2]), await layOriginal(FINE_SIDES[2])]
   if (!sizes[0] || !sizes[1]) return undefined
   const smaller = Math.min(...sizes.map((mark) => (mark ? Math.max(mark.widthPx, mark.heightPx) : 0)))
   const side = FINE_SIDES.find((fine) => fine <= smaller) ?? FINE_SIDES[2]
-  const [mark, first] = [tip, original].map(({ pixels, reading }) => layMark(pixels, reading, side))
+  const [mark, first] = [await layTip(side), await layOriginal(side)]
   return mark && first && judgePair(mark, first)
 }

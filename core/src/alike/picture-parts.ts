@@ -32,8 +32,9 @@ function hasTones({ data }: Pixels): boolean {
     const luma = toLuma(data[p], data[p + 1], data[p + 2])
     if (luma < low) low = luma
     if (luma > high) high = luma
+    if (high - low > ONE_TONE_LEVELS) return true
   }
-  return high - low > ONE_TONE_LEVELS
+  return false
 }
 
 /** Reduces a part by a whole factor, so that its longer side is below twice `sidePx`. */

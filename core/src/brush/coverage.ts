@@ -48,13 +48,16 @@ export function guessReading(pixels: Pixels): PaintReading {
   let coloured = 0
   let clear = 0
   let seen = 0
+  // more than that would be coloured even if all the rest were seen
+  const enough = (data.length / 4) * COLOURED_SHARE
   for (let i = 0; i < data.length; i += 4) {
     if (data[i + 3] < 128) clear++
     if (data[i + 3] < 8) continue
     seen++
-    const high = Math.max(data[i], data[i + 1], data[i + 2])
-    const low = Math.min(data[i], data[i + 1], data[i + 2])
-    if (high - low > COLOUR_STEP) coloured++
+    const [red, green, blue] = [data[i], data[i + 1], data[i + 2]]
+    const high = red > green ? (red > blue ? red : blue) : green > blue ? green : blue
+    const low = red < green ? (red < blue ? red : blue) : green < blue ? green : blue
+    if (high - low > COLOUR_STEP && ++coloured > enough) return 'own'
   }
   if (coloured > seen * COLOURED_SHARE) return 'own'
   if (clear > (data.length / 4) * CLEAR_SHARE) return 'alpha'

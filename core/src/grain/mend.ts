@@ -1,4 +1,3 @@
-import { toGreyOnPaper } from '../raster/grey.ts'
 import { createPixels, type Pixels } from '../raster/pixels.ts'
 import { findRepeat } from './pitch.ts'
 
@@ -71,9 +70,9 @@ const PATTERN_FROM = 0.85
 
 /** How much of a tile is laid over its other end, px: where it repeats inside, so much that whole repetitions are left. */
 function overlapOf(tile: Pixels, share: number): number {
-  const { width, height } = tile
+  const { width } = tile
   const wanted = Math.max(1, Math.min(Math.floor(width / 2), Math.round(width * share)))
-  const repeat = findRepeat({ grey: toGreyOnPaper(tile), width, height }, 'across')
+  const repeat = findRepeat(tile, 'across')
   if (!repeat || repeat.likeness < PATTERN_FROM || 3 * repeat.pitchPx > width) return wanted
   const whole = Math.floor((width - wanted) / repeat.pitchPx)
   return whole < 1 ? wanted : Math.max(1, width - Math.round(whole * repeat.pitchPx))

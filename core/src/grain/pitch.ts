@@ -1,5 +1,6 @@
-/** A grey picture, a byte a pixel. */
-type Grey = { grey: Uint8Array; width: number; height: number }
+import { greyAt } from '../raster/grey.ts'
+import type { Pixels } from '../raster/pixels.ts'
+import { likenessAt, likenessByLag, likenessOverWrap } from './self-likeness.ts'
 
 /** So many rows tell where a picture repeats. */
 const ROWS_MAX = 32
@@ -16,8 +17,6 @@ const FITS_BETTER = 0.01
 const UNLIKE_WEIGHT = 0.3
 /** A wrap so much less like itself than the inside does not go on as that does. */
 const UNLIKE_FROM = 0.25
-/** A line of less spread than this, levels squared, is even. */
-const LEAST_SPREAD = 0.01
 /** The first repetition that is nearly as good as the best one is the pitch; the others are its multiples. */
 const NEARLY_BEST = 0.92
 
@@ -34,9 +33,10 @@ export type Repeat = {
  * wrap is the same.
  * @returns Undefined where it does not repeat at least twice.
  */
-export function findRepeat({ grey, width, height }: Grey, axis: 'across' | 'down'): Repeat | undefined {
+export function findRepeat(tile: Pixels, axis: 'across' | 'down'): Repeat | undefined {
+  const { width, height } = tile
   const [length, rows] = axis === 'across' ? [width, height] : [height, width]
-  const lines = linesOf(grey, {
+  const lines = linesOf(tile, {
     length,
     rows,
     step: axis === 'across' ? 1 : width,
@@ -45,8 +45,7 @@ export function findRepeat({ grey, width, height }: Grey, axis: 'across' | 'down
   const factor = Math.ceil(length / COARSE_MAX)
   const coarse = lines.map((line) => shorten(line, factor))
   const size = Math.floor(length / factor)
-  const likeness = new Float64Array(Math.floor(size / 2) + 1)
-  for (let lag = 1; lag < likeness.length; lag++) likeness[lag] = likenessAt(coarse, lag)
+  const likeness = likenessByLag(coarse, Math.floor(size / 2) + 1)
   const lag = firstPeak(likeness)
   if (lag === undefined) return undefined
   const pitchPx = refine(lines, lag * factor, factor, length)
@@ -69,12 +68,13 @@ export function gapOver(lengthPx: number, pitchPx: number): number {
 
 type Along = { length: number; rows: number; step: number; between: number }
 
-function linesOf(grey: Uint8Array, { length, rows, step, between }: Along): Float32Array[] {
+/** Only what is looked at is made grey: some lines of a picture that may be large. */
+function linesOf(tile: Pixels, { length, rows, step, between }: Along): Float32Array[] {
   const every = Math.max(1, Math.floor(rows / ROWS_MAX))
   const lines: Float32Array[] = []
   for (let row = Math.floor(every / 2); row < rows; row += every) {
     const line = new Float32Array(length)
-    for (let k = 0, i = row * between; k < length; k++, i += step) line[k] = grey[i]
+    for (let k = 0, i = row * between; k < length; k++, i += step) line[k] = greyAt(tile, i)
     lines.push(line)
   }
   return lines
@@ -89,44 +89,6 @@ function shorten(line: Float32Array, factor: number): Float32Array {
     out[k] = sum / factor
   }
   return out
-}
-
-/** How alike all lines are to themselves, moved by a lag, within the tile. */
-const likenessAt = (lines: readonly Float32Array[], lag: number): number =>
-  correlation(lines, (length) => ({ from: 0, to: lag, count: length - lag }))
-
-/** How alike all lines are to themselves, moved by a lag, where that carries them over the tile's end. */
-const likenessOverWrap = (lines: readonly Float32Array[], lag: number): number => {
-  const px = Math.round(lag)
-  return correlation(lines, (length) => ({ from: length - px, to: 0, count: Math.min(px, length) }))
-}
-
-/** Pearson's correlation of two parts of each line, about the means of those parts. */
-function correlation(
-  lines: readonly Float32Array[],
-  parts: (length: number) => { from: number; to: number; count: number },
-): number {
-  let [varianceA, varianceB, together, all] = [0, 0, 0, 0]
-  for (const line of lines) {
-    const { from, to, count } = parts(line.length)
-    if (count < 1 || from < 0) continue
-    let [sumA, sumB, sumAA, sumBB, sumAB] = [0, 0, 0, 0, 0]
-    for (let k = 0; k < count; k++) {
-      const a = line[from + k]
-      const b = line[to + k]
-      sumA += a
-      sumB += b
-      sumAA += a * a
-      sumBB += b * b
-      sumAB += a * b
-    }
-    varianceA += sumAA - (sumA * sumA) / count
-    varianceB += sumBB - (sumB * sumB) / count
-    together += sumAB - (sumA * sumB) / count
-    all += count
-  }
-  const spread = Math.sqrt(Math.max(0, varianceA) * Math.max(0, varianceB))
-  return spread > LEAST_SPREAD * all ? together / spread : 0
 }
 
 /** The first lag at which the picture is like itself again, after it was not. */

@@ -1,4 +1,4 @@
-import { toGreyOnPaper } from '../raster/grey.ts'
+import { greyAt, toGreyOnPaper } from '../raster/grey.ts'
 import type { Pixels } from '../raster/pixels.ts'
 import { findRepeat, type Repeat } from './pitch.ts'
 
@@ -32,42 +32,87 @@ const GAP_SHARE = 0.005
  * Measures both seams of a tile: the mean absolute step over the wrap beside the distribution of the same between
  * neighbouring columns (rows) inside, and where the tile repeats inside, whether the gap over the wrap fits.
  */
-export function measureSeam(pixels: Pixels): Seam {
-  const { width, height } = pixels
-  const grey = toGreyOnPaper(pixels)
-  const across = new Float64Array(width)
-  const down = new Float64Array(height)
-  // step k lies between k and the next; the last one is the wrap
-  for (let y = 0, i = 0; y < height; y++) {
-    const below = y === height - 1 ? -y * width : width
-    let sum = 0
-    for (let x = 0; x < width - 1; x++, i++) {
-      across[x] += Math.abs(grey[i + 1] - grey[i])
-      sum += Math.abs(grey[i + below] - grey[i])
-    }
-    across[width - 1] += Math.abs(grey[i + 1 - width] - grey[i])
-    down[y] = (sum + Math.abs(grey[i + below] - grey[i])) / width
-    i++
-  }
-  for (let x = 0; x < width; x++) across[x] /= height
+export function measureSeam(tile: Pixels): Seam {
+  // a picture that meets itself wholly, as any on clear ground does, is not made grey
+  const grey = once(() => toGreyOnPaper(tile))
   return {
-    across: judge(across, findRepeat({ grey, width, height }, 'across')),
-    down: judge(down, findRepeat({ grey, width, height }, 'down')),
+    across: judge(
+      figureOf(overSide(tile), () => stepsAcross(tile, grey())),
+      findRepeat(tile, 'across'),
+    ),
+    down: judge(
+      figureOf(overEnd(tile), () => stepsDown(tile, grey())),
+      findRepeat(tile, 'down'),
+    ),
   }
 }
 
-function judge(steps: Float64Array, repeat: Repeat | undefined): SeamSide {
-  const figure = figureOf(steps)
+function once<Value>(make: () => Value): () => Value {
+  let made: Value | undefined
+  return () => {
+    made ??= make()
+    return made
+  }
+}
+
+/** The step over the right and left border, summed over all rows. */
+function overSide(tile: Pixels): number {
+  let sum = 0
+  for (let y = 0; y < tile.height; y++) {
+    const row = y * tile.width
+    sum += Math.abs(greyAt(tile, row + tile.width - 1) - greyAt(tile, row))
+  }
+  return sum
+}
+
+/** The step over the lower and upper border, summed over all columns. */
+function overEnd(tile: Pixels): number {
+  let sum = 0
+  const last = tile.width * (tile.height - 1)
+  for (let x = 0; x < tile.width; x++) sum += Math.abs(greyAt(tile, last + x) - greyAt(tile, x))
+  return sum
+}
+
+/** The steps from each column to the next, summed over all rows: whole numbers, which fit 32 bits for any picture. */
+function stepsAcross({ width, height }: Pixels, grey: Uint8Array): Int32Array {
+  const sums = new Int32Array(width - 1)
+  for (let y = 0, i = 0; y < height; y++, i++) {
+    let before = grey[i]
+    for (let x = 0; x < width - 1; x++) {
+      const next = grey[++i]
+      const step = next - before
+      sums[x] += step < 0 ? -step : step
+      before = next
+    }
+  }
+  return sums
+}
+
+/** The steps from each row to the next, summed over all columns. */
+function stepsDown({ width, height }: Pixels, grey: Uint8Array): Int32Array {
+  const sums = new Int32Array(height - 1)
+  for (let y = 0, i = 0; y < height - 1; y++) {
+    let sum = 0
+    for (const end = i + width; i < end; i++) {
+      const step = grey[i + width] - grey[i]
+      sum += step < 0 ? -step : step
+    }
+    sums[y] = sum
+  }
+  return sums
+}
+
+function judge(figure: number, repeat: Repeat | undefined): SeamSide {
   const { pitchPx, gapPx } = repeat ?? { pitchPx: undefined, gapPx: 0 }
   const isClosed = Math.abs(gapPx) <= Math.max(GAP_PX, GAP_SHARE * (pitchPx ?? 0))
   return { figure, pitchPx, gapPx, isSeamless: figure <= SEAM_VISIBLE && isClosed }
 }
 
-function figureOf(steps: Float64Array): number {
-  const wrap = steps[steps.length - 1]
+/** @param inside The steps inside, of which as many places are summed: not looked at where there is none over the wrap. */
+function figureOf(wrap: number, inside: () => Int32Array): number {
   if (wrap === 0) return 0
-  const inside = steps.slice(0, -1).sort()
-  const most = inside.length === 0 ? 0 : inside[Math.min(inside.length - 1, Math.floor(NEARLY_ALL * inside.length))]
+  const steps = inside().sort()
+  const most = steps.length === 0 ? 0 : steps[Math.min(steps.length - 1, Math.floor(NEARLY_ALL * steps.length))]
   return Math.min(SEAM_MAX, most === 0 ? SEAM_MAX : wrap / most)
 }
 

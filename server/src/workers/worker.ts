@@ -1,6 +1,6 @@
 import './one-picture-a-task.ts'
 import { keyOfKept, printAlike } from '@satchel/core/alike/alike-print'
-import { findCandidates, judgePictures, mayBeAlike } from '@satchel/core/alike/find-alike'
+import { findCandidates, mayBeAlike } from '@satchel/core/alike/find-alike'
 import { toCoverage } from '@satchel/core/brush/coverage'
 import type { PaintReading } from '@satchel/core/brush/recipe'
 import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
@@ -31,8 +31,10 @@ import { INK, renderGauge } from '@satchel/core/render/render'
 import { renderSeenListStroke, renderThumbnail } from '@satchel/core/render/thumbnail'
 import { FIT_PAPER, FIT_PICTURE } from '@satchel/core/round-trip/round-trip'
 import { prepareBrush } from '@satchel/core/stroke/prepare-brush'
-import { decodePng, encodePng, nodePngOptions } from '@satchel/node/png'
+import { encodePng, nodePngOptions } from '@satchel/node/png'
+import { decodeOne } from './decode-one.ts'
 import { drawFit, drawStandIn, findBetter, measureFits, openStandIn, readStandIn, writeFit } from './fit.ts'
+import { judgeAlike } from './judge-alike.ts'
 import { listPack } from './list-pack.ts'
 import { makeSource, openSource, previewSource, readFrame } from './make-source.ts'
 import { printSheet, renderPrinted } from './print.ts'
@@ -43,15 +45,9 @@ import { readThumbnail } from './read-thumbnail.ts'
 import { readTip, toReadFrame } from './read-tip.ts'
 import { printPicture, signPicture } from './read-wanted.ts'
 import { orRefused } from './refused.ts'
-import type { PngTip, Side } from './results.ts'
+import type { Side } from './results.ts'
 import { stackFrames } from './stack-pictures.ts'
 import type { Tasks } from './tasks.ts'
-
-async function decodeOne(png: Uint8Array): Promise<Pixels> {
-  const [frame] = (await decodePng(png)).frames
-  if (!frame) throw new Error('a stored picture has no frame')
-  return frame.pixels
-}
 
 async function decodeAll({ frames, grain }: { frames: Uint8Array[]; grain?: Uint8Array | undefined }) {
   return { frames: await Promise.all(frames.map(decodeOne)), grain: grain && (await decodeOne(grain)) }
@@ -105,10 +101,7 @@ const tasks: Tasks = {
     return pairs.map(([mark, original]) => mayBeAlike(mark, original))
   },
 
-  async judgeAlike({ tip, original }) {
-    const open = async ({ png, reading }: PngTip) => ({ pixels: await decodeOne(png), reading })
-    return judgePictures(await open(tip), await open(original))
-  },
+  judgeAlike,
 
   async printAlike({ png, reading }) {
     return printAlike(await decodeOne(png), reading)

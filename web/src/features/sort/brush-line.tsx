@@ -3,6 +3,7 @@ import { THUMBNAIL_SIZE } from '@satchel/core/brush/thumbnail'
 import { memo, type PointerEventHandler } from 'react'
 import { useNavigate } from 'react-router'
 import { BehaviourMark } from '../../components/behaviour-mark.tsx'
+import { QueuedPicture } from '../../components/queued-picture.tsx'
 import type { BrushLineData } from '../../data/library.ts'
 import { readingWord } from './words.ts'
 
@@ -43,11 +44,8 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
       className={`grid h-[116px] touch-pan-y select-none grid-cols-[22px_44px_minmax(0,1fr)_auto] content-center items-center gap-x-3 gap-y-1.5 border-b border-line px-3 sm:h-[60px] sm:grid-cols-[22px_44px_minmax(120px,1fr)_minmax(120px,420px)_128px_minmax(0,120px)] sm:gap-3 ${chosen ? 'bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'hover:bg-raised'} ${current ? 'shadow-[inset_3px_0_0_var(--saddle)]' : ''}`}
     >
       <Box chosen={chosen} />
-      <img
+      <QueuedPicture
         src={`/api/brushes/${brush.id}/tip.png?v=${brush.revision}`}
-        alt=""
-        loading="lazy"
-        decoding="async"
         width={44}
         height={44}
         className="well h-11 w-11 object-contain p-0.5"
@@ -57,11 +55,8 @@ export const BrushLine = memo(function BrushLine({ brush, index, chosen, current
         <span className="block truncate text-13 text-quiet">{brush.maker || 'no maker'}</span>
       </span>
       <span className="well order-last col-span-4 block h-[52px] overflow-clip sm:order-none sm:col-span-1">
-        <img
+        <QueuedPicture
           src={`/api/brushes/${brush.id}/stroke.png?size=line&v=${brush.version}-${brush.revision}`}
-          alt=""
-          loading="lazy"
-          decoding="async"
           {...STROKE}
           className="mx-auto h-[50px] object-contain"
         />
@@ -99,11 +94,8 @@ export const BrushTile = memo(function BrushTile({ brush, index, chosen, current
       className={`grid touch-pan-y select-none gap-1.5 rounded-10 border p-2.5 ${chosen ? 'border-saddle bg-[color-mix(in_srgb,var(--saddle)_12%,var(--surface))]' : 'border-line bg-surface hover:bg-raised'} ${current ? 'shadow-[inset_0_3px_0_var(--saddle)]' : ''}`}
     >
       <span className="well grid h-[112px] place-content-center overflow-clip bg-[#f7f7f7]">
-        <img
+        <QueuedPicture
           src={`/api/brushes/${brush.id}/thumbnail.png?v=${brush.version}-${brush.revision}`}
-          alt=""
-          loading="lazy"
-          decoding="async"
           {...THUMBNAIL_SIZE}
           className="h-[110px] w-full object-contain"
         />

@@ -12,6 +12,12 @@ export type BrushWindow = {
   at(line: number): BrushLineData | undefined
 }
 
+/** A line out of a page, where that holds it and has come. */
+function lineOf(data: { brushes: BrushLineData[] } | undefined, page: number, line: number): BrushLineData | undefined {
+  const place = placeIn(page, line)
+  return place === undefined ? undefined : data?.brushes[place]
+}
+
 /** Holds the pages of the list that are in view, wherever that is; the whole is only counted. */
 export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWindow {
   const count = useQuery({ ...brushCountQuery(filter), placeholderData: keepPreviousData })
@@ -19,16 +25,14 @@ export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWin
   const first = pages[0] ?? 0
   const results = useQueries({ queries: pages.map((page) => brushPageQuery(filter, sort, page)) })
   // what was fetched already may hold lines that are still on their way, and is not asked for again
-  const [before] = useQueries({
-    queries: first > 0 ? [{ ...brushPageQuery(filter, sort, first - 1), enabled: false }] : [],
-  })
+  const earlier = Math.max(0, first - 1)
+  const before = useQuery({ ...brushPageQuery(filter, sort, earlier), enabled: false })
   const at = (line: number) => {
-    for (const [n, result] of [...results.entries(), [-1, before] as const]) {
-      const place = placeIn(first + n, line)
-      const brush = place === undefined ? undefined : result?.data?.brushes[place]
+    for (const [n, result] of results.entries()) {
+      const brush = lineOf(result.data, first + n, line)
       if (brush) return brush
     }
-    return undefined
+    return lineOf(before.data, earlier, line)
   }
   // A first page that is not full tells how many there are before the count does.
   const [top] = results
