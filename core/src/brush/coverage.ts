@@ -54,9 +54,8 @@ export function guessReading(pixels: Pixels): PaintReading {
     if (data[i + 3] < 128) clear++
     if (data[i + 3] < 8) continue
     seen++
-    const [red, green, blue] = [data[i], data[i + 1], data[i + 2]]
-    const high = red > green ? (red > blue ? red : blue) : green > blue ? green : blue
-    const low = red < green ? (red < blue ? red : blue) : green < blue ? green : blue
+    const high = Math.max(data[i], data[i + 1], data[i + 2])
+    const low = Math.min(data[i], data[i + 1], data[i + 2])
     if (high - low > COLOUR_STEP && ++coloured > enough) return 'own'
   }
   if (coloured > seen * COLOURED_SHARE) return 'own'

@@ -4,6 +4,7 @@ import type { NearPair } from '@satchel/core/alike/near-keys'
 import pMap from 'p-map'
 import { type ComparedTip, loadMarks } from '../db/gather-duplicates.ts'
 import type { Deps } from '../deps.ts'
+import { READ_AHEAD } from './reader.ts'
 
 /** A tip that looks like its original, which is itself like no other. */
 export type Copy = { own: ComparedTip; original: ComparedTip; differs: Difference[]; isNew: boolean }
@@ -65,7 +66,7 @@ export async function groupAlike(
       settled.set(second, copy)
       return copy
     },
-    { concurrency: deps.workers.threads },
+    { concurrency: deps.workers.threads * READ_AHEAD },
   )
   return copies.filter((copy) => copy !== undefined)
 }
@@ -91,7 +92,7 @@ async function filterPairs(
       const alike = await deps.workers.run('filterAlike', { pairs: pairs.map(({ marks }) => marks) })
       return pairs.flatMap(({ pair }, i) => (alike[i] ? [pair] : []))
     },
-    { concurrency: deps.workers.threads },
+    { concurrency: deps.workers.threads * READ_AHEAD },
   )
   return kept.flat()
 }

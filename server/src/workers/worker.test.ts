@@ -1,3 +1,5 @@
+import { judgePictures, type LayTip } from '@satchel/core/alike/find-alike'
+import { layMark } from '@satchel/core/alike/mark'
 import { defaultRecipe } from '@satchel/core/brush/recipe'
 import { readGbr } from '@satchel/core/formats/gbr/read'
 import { readGih } from '@satchel/core/formats/gih/read'
@@ -29,6 +31,25 @@ describe('what the processes of the pool do', () => {
     expect(await task('readTip', { bytes: encodePng(ropeStrip()) })).toMatchObject({ use: 'strip' })
     expect(await task('readTip', { bytes: blotPng(3).subarray(0, 70) })).toMatchObject({ outcome: 'refused' })
     expect(await task('readTip', { bytes: new Uint8Array(40) })).toMatchObject({ outcome: 'foreign' })
+  })
+
+  it('judges a pair as its pictures do, whatever was judged before by the same pictures', async () => {
+    const tips = [blotPng(3), blotPng(4), encodePng(blot(3, 96))].flatMap((png) =>
+      (['dark', 'light'] as const).map((reading) => ({ png, reading })),
+    )
+    const layAnew =
+      ({ png, reading }: (typeof tips)[number]): LayTip =>
+      async (side) =>
+        layMark(firstPicture(png), reading, side)
+    const outcomes = new Set<string>()
+    for (const tip of tips)
+      for (const original of tips) {
+        const judged = await task('judgeAlike', { tip, original })
+        expect(judged).toEqual(await judgePictures(layAnew(tip), layAnew(original)))
+        outcomes.add(JSON.stringify(judged) ?? 'not alike')
+      }
+    // the pairs do not all come to the same, so that a mark kept under another's name would be seen
+    expect(outcomes.size).toBeGreaterThan(2)
   })
 
   it('shrinks a picture to the side that is asked for, in its proportions, and names its pixels anew', async () => {
