@@ -1,4 +1,5 @@
 import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
 import { formatCount, plural } from '../../components/format.ts'
 import { toastError } from '../../components/toasts.tsx'
 import { chooseCard, type Ledger, ledgerQuery } from '../../data/gather.ts'
@@ -6,45 +7,48 @@ import { useRefresh } from '../../data/use-refresh.ts'
 
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 
+type Card = Ledger['cards'][number]
+
 /** Setup cards that came with packs. Each is offered: what it does is said, and nothing of it is done unless it is ticked. */
 export function SetupOffers({ ledger: { id, cards } }: { ledger: Ledger }) {
-  const refresh = useRefresh()
-  const choose = useMutation({
-    mutationFn: (choice: Parameters<typeof chooseCard>[1]) => chooseCard(id, choice),
-    onSettled: () => refresh(ledgerQuery(id).queryKey),
-    onError: toastError,
-  })
   return (
     <section aria-label="Setup cards" className="mb-3 grid max-h-40 gap-2 overflow-auto">
-      {cards.map((card) => {
-        const { fileId, key, title, isChosen } = card
-        const pressed =
-          choose.isPending && choose.variables.fileId === fileId && choose.variables.key === key
-            ? choose.variables.isChosen
-            : isChosen
-        return (
-          <label
-            key={`${fileId} ${key}`}
-            className="flex items-start gap-3 rounded-10 border border-line bg-surface px-3 py-2 text-13"
-          >
-            <input
-              type="checkbox"
-              className="mt-1"
-              checked={pressed}
-              onChange={() => choose.mutate({ fileId, key, isChosen: !pressed })}
-            />
-            <span>
-              <strong className="font-title text-15">Set up by the card of {title}</strong>
-              <span className="block text-quiet">{tellCard(card)}</span>
-            </span>
-          </label>
-        )
-      })}
+      {cards.map((card) => (
+        <SetupOffer key={`${card.fileId} ${card.key}`} ledgerId={id} card={card} />
+      ))}
     </section>
   )
 }
 
-function tellCard({ pockets, setup }: Ledger['cards'][number]): string {
+function SetupOffer({ ledgerId, card }: { ledgerId: string; card: Card }) {
+  const { fileId, key, title } = card
+  const refresh = useRefresh()
+  /** What was pressed last, at once: the ledger says the same once it has it. */
+  const [pressed, setPressed] = useState<boolean>()
+  const choose = useMutation({
+    mutationFn: (isChosen: boolean) => chooseCard(ledgerId, { fileId, key, isChosen }),
+    onSettled: () => refresh(ledgerQuery(ledgerId).queryKey),
+    onError: toastError,
+    // pressed twice, the second goes after the first
+    scope: { id: `setup ${ledgerId} ${fileId} ${key}` },
+  })
+  const isTicked = pressed ?? card.isChosen
+  const press = () => {
+    setPressed(!isTicked)
+    choose.mutate(!isTicked, { onSettled: () => setPressed(undefined) })
+  }
+  return (
+    <label className="flex items-start gap-3 rounded-10 border border-line bg-surface px-3 py-2 text-13">
+      <input type="checkbox" className="mt-1" checked={isTicked} onChange={press} />
+      <span>
+        <strong className="font-title text-15">Set up by the card of {title}</strong>
+        <span className="block text-quiet">{tellCard(card)}</span>
+      </span>
+    </label>
+  )
+}
+
+function tellCard({ pockets, setup }: Card): string {
   const told = pockets.map(
     ({ name, entries }) => `a pocket "${name}" with ${plural(entries, 'brush', 'brushes')} at fixed sizes`,
   )
