@@ -23,27 +23,8 @@ export async function serve(
   await admin.query(`create database ${name}`)
   await admin.end()
   const url = databaseUrl.replace(/\/[^/]+$/, `/${name}`)
-  const port = await freePort()
-  const origin = `http://127.0.0.1:${port}`
   const cacheFolder = join(folder, name)
-  const child = fork(join(root, 'server/dist/main.mjs'), {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      SATCHEL_DATABASE_URL: url,
-      SATCHEL_CACHE: cacheFolder,
-      SATCHEL_DEMO: '0',
-      ...{
-        SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
-        SATCHEL_PORT: String(port),
-        SATCHEL_LOG: 'error',
-      },
-      ...more,
-    },
-  })
-  process.once('exit', () => child.kill())
-  await new Promise((done) => child.once('message', done))
+  const { origin, child } = await startServer(root, { url, cacheFolder, more })
   const database = new pg.Client({ connectionString: url })
   await database.connect()
   let cookie = ''
@@ -83,6 +64,31 @@ export async function serve(
       await ended(child)
     },
   }
+}
+
+/** One more built server as a process of its own, on a database that may serve others too; it ends with this process. */
+export async function startServer(
+  root: string,
+  { url, cacheFolder, more }: { url: string; cacheFolder: string; more: Record<string, string> },
+): Promise<{ origin: string; child: ChildProcess }> {
+  const port = await freePort()
+  const child = fork(join(root, 'server/dist/main.mjs'), {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      SATCHEL_DATABASE_URL: url,
+      SATCHEL_CACHE: cacheFolder,
+      SATCHEL_DEMO: '0',
+      SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
+      SATCHEL_PORT: String(port),
+      SATCHEL_LOG: 'error',
+      ...more,
+    },
+  })
+  process.once('exit', () => child.kill())
+  await new Promise((done) => child.once('message', done))
+  return { origin: `http://127.0.0.1:${port}`, child }
 }
 
 /**
@@ -130,7 +136,7 @@ function childrenOf(pid: number): number[] {
     })
 }
 
-export const freePort = (): Promise<number> =>
+const freePort = (): Promise<number> =>
   new Promise((done) => {
     const probe = createServer().listen(0, '127.0.0.1', () => {
       const address = probe.address()

@@ -1,4 +1,3 @@
-import { type ChildProcess, fork } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { join } from 'node:path'
 import { setTimeout as pause } from 'node:timers/promises'
@@ -11,7 +10,7 @@ import { type Filled, fillLibrary } from './filling.ts'
 import type { BenchOptions } from './options.ts'
 import { median, percentile } from './rounds.ts'
 import { atMost, ms, type Row } from './rows.ts'
-import { freePort, type Served, serve } from './served.ts'
+import { type Served, serve, startServer } from './served.ts'
 
 const BRUSHES = 100_000
 /** Tips that they share: each of noise, so that it is large enough to rest in a store. */
@@ -44,7 +43,8 @@ export async function studioRows(options: BenchOptions): Promise<Row[]> {
     )
     await served.database.query('vacuum analyze')
     while ((await inStore(served)) < TIPS) await pause(500)
-    const second = await beside(options, served, settings)
+    const cacheFolder = join(options.folder, 'studio-second')
+    const second = await startServer(options.root, { url: served.url, cacheFolder, more: settings })
     try {
       return await measured(served, [served.origin, second.origin], filled)
     } finally {
@@ -201,28 +201,6 @@ async function inStore({ database }: Served): Promise<number> {
     'select count(*)::int as n from blob where object_name is not null',
   )
   return rows[0]?.n ?? 0
-}
-
-/** One more server on the same database, with a cache of its own. */
-async function beside({ root, folder }: BenchOptions, { url }: Served, settings: Record<string, string>) {
-  const port = await freePort()
-  const child: ChildProcess = fork(join(root, 'server/dist/main.mjs'), {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: {
-      ...process.env,
-      NODE_ENV: 'production',
-      SATCHEL_DATABASE_URL: url,
-      SATCHEL_CACHE: join(folder, 'studio-second'),
-      SATCHEL_DEMO: '0',
-      SATCHEL_SECRET: 'bench-secret-0123456789abcdef0123456789',
-      SATCHEL_PORT: String(port),
-      SATCHEL_LOG: 'error',
-      ...settings,
-    },
-  })
-  process.once('exit', () => child.kill())
-  await new Promise((done) => child.once('message', done))
-  return { origin: `http://127.0.0.1:${port}`, child }
 }
 
 function noise(seed: number): Uint8Array {
