@@ -3,10 +3,9 @@ import { Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../components/button.tsx'
 import { Dialog } from '../components/dialog.tsx'
+import { formatMoment } from '../components/format.ts'
 import { LoadError, Loading } from '../components/states.tsx'
 import { actsQuery } from '../data/acts.ts'
-
-const WHEN = new Intl.DateTimeFormat('en', { dateStyle: 'medium', timeStyle: 'short' })
 
 /** What was done to many brushes lately, each of it to be taken back. */
 export function ActsDone({ onTakeBack }: { onTakeBack: (id: string) => Promise<unknown> }) {
@@ -41,7 +40,7 @@ function List({ onTakeBack }: { onTakeBack: (id: string) => Promise<unknown> }) 
         <li key={id} className="grid gap-1 border-b border-line pb-3">
           <span>{said}</span>
           <span className="flex items-center justify-between gap-2 text-13 text-quiet">
-            {WHEN.format(new Date(createdAt))}
+            {formatMoment(createdAt)}
             <Button
               disabled={backId !== undefined}
               onClick={() => {

@@ -1,11 +1,9 @@
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
-import { formatCount, plural } from '../../components/format.ts'
+import { formatCount, formatLastDay, plural } from '../../components/format.ts'
 import { toastError } from '../../components/toasts.tsx'
 import { chooseCard, type Ledger, ledgerQuery } from '../../data/gather.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
-
-const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 
 type Card = Ledger['cards'][number]
 
@@ -56,7 +54,7 @@ function tellCard({ pockets, setup }: Card): string {
   if (hidden.length > 0) told.push(`${formatCount(hidden.length)} of its sets out of sight (${hidden.join(', ')})`)
   if (setup?.hidesOthers) told.push('all of your other sets out of sight')
   const back = setup?.until
-    ? `put back as it was after ${DAY.format(new Date(new Date(setup.until).getTime() - 1))}, or whenever you like`
+    ? `put back as it was after ${formatLastDay(setup.until)}, or whenever you like`
     : 'put back as it was whenever you like'
   return `Adds ${told.join(', ')}; ${back}.`
 }

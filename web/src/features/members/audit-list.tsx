@@ -5,12 +5,12 @@ import { Download } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from '../../components/button.tsx'
 import { SelectField } from '../../components/field.tsx'
+import { formatMoment } from '../../components/format.ts'
 import { saveFile } from '../../components/save-file.ts'
 import { LoadError, Loading } from '../../components/states.tsx'
 import { toastError } from '../../components/toasts.tsx'
 import { auditQuery, loadWholeAudit } from '../../data/members.ts'
 
-const WHEN = new Intl.DateTimeFormat('en', { dateStyle: 'medium', timeStyle: 'short' })
 const CHOICES = [
   { value: '', label: 'All kinds' },
   ...AUDIT_KIND_NAMES.map((kind) => ({ value: kind, label: AUDIT_KINDS[kind] })),
@@ -62,7 +62,7 @@ export function AuditList() {
             <li key={id} className="grid gap-0.5 border-b border-line px-3 py-2 last:border-b-0">
               <span className="break-words">{said}</span>
               <span className="text-13 text-quiet">
-                {person}, {WHEN.format(new Date(at))}, {AUDIT_KINDS[of].toLowerCase()}
+                {person}, {formatMoment(at)}, {AUDIT_KINDS[of].toLowerCase()}
               </span>
             </li>
           ))}

@@ -1,14 +1,12 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button } from '../../components/button.tsx'
 import { Dialog } from '../../components/dialog.tsx'
-import { plural } from '../../components/format.ts'
+import { formatDay, formatLastDay, plural } from '../../components/format.ts'
 import { toast, toastError } from '../../components/toasts.tsx'
 import { putCardBack, type SetupCards, setCardSeen } from '../../data/setup-cards.ts'
 import { useRefresh } from '../../data/use-refresh.ts'
 
-const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 /** A card ends with the last moment of a day: the day that is told is the one before. */
-const lastDay = (until: string) => DAY.format(new Date(new Date(until).getTime() - 1))
 
 /** By which cards the rack is set up, and what putting each back does: seen before it is done. */
 export function SetUpDialog({ cards, ended, onClose }: SetupCards & { onClose: () => void }) {
@@ -52,7 +50,7 @@ function Card({ card: { id, title, until, plan }, onDone }: { card: SetupCards['
       <h3 className="font-title text-15 font-semibold">{title}</h3>
       <p className="text-13 text-quiet">
         {until
-          ? `Put back by itself after ${lastDay(until)}, or when its class ends. Then, or when you press it now:`
+          ? `Put back by itself after ${formatLastDay(until)}, or when its class ends. Then, or when you press it now:`
           : 'Put back when you press it, or when its class ends:'}
       </p>
       <ul className="grid gap-1 text-13">
@@ -102,7 +100,7 @@ function Ended({
     <li className="grid gap-2 rounded-10 border border-line p-3">
       <h3 className="font-title text-15 font-semibold">{title} is over</h3>
       <p className="text-13">
-        {putBackAt && `Put back on ${DAY.format(new Date(putBackAt))}. `}
+        {putBackAt && `Put back on ${formatDay(putBackAt)}. `}
         {shown.length > 0 ? `Shown again: ${shown.join(', ')}.` : 'No set had to be shown again.'}
         {kept > 0 && ` ${plural(kept, 'brush', 'brushes')} of its pocket that you added or changed stayed.`}
       </p>
