@@ -10,7 +10,6 @@ import {
   addToSet,
   binBrushes,
   bringBackBrushes,
-  brushCountQuery,
   createSet,
   loadIds,
   moveSet,
@@ -29,6 +28,7 @@ import { NarrowRack } from './rack/narrow-rack.tsx'
 import { Rack } from './rack/rack.tsx'
 import { readDrop } from './rack/read-drop.ts'
 import { TagDialog } from './tag-dialog.tsx'
+import { useBrushCount } from './use-brush-count.ts'
 import { useActs, useChoice } from './use-choice.ts'
 import { useLibraryChange } from './use-library-change.ts'
 
@@ -44,7 +44,7 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
   const [asking, setAsking] = useState<'none' | 'copy' | 'move' | 'tag' | 'change'>('none')
   const [dragging, setDragging] = useState<string>()
   const sets = useQuery(setsQuery)
-  const count = useQuery(brushCountQuery(filter))
+  const count = useBrushCount(filter, sort)
   const change = useLibraryChange()
   const doing = useAct()
   const filterKey = JSON.stringify(filter)
@@ -161,8 +161,8 @@ export function LibraryPage({ onPin: pin }: { onPin: (ids: string[]) => void }) 
         </div>
         <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
           <PageTitle
-            note={count.data ? plural(count.data.count, 'brush', 'brushes') : ''}
-            aside={shelf === 'bin' && <EmptyBin count={count.data?.count ?? 0} />}
+            note={count === undefined ? '' : plural(count, 'brush', 'brushes')}
+            aside={shelf === 'bin' && <EmptyBin count={count ?? 0} />}
           >
             {title}
           </PageTitle>

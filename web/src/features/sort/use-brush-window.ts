@@ -1,7 +1,8 @@
-import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query'
+import { useQueries, useQuery } from '@tanstack/react-query'
 import type { Filter, Sort } from '../../data/filter.ts'
-import { type BrushLineData, brushCountQuery, brushPageQuery } from '../../data/library.ts'
+import { type BrushLineData, brushPageQuery } from '../../data/library.ts'
 import { PAGE_LINES, pagesOf, placeIn, type Span } from '../../data/list-pages.ts'
+import { useBrushCount } from './use-brush-count.ts'
 
 export type BrushWindow = {
   total: number
@@ -20,7 +21,7 @@ function lineOf(data: { brushes: BrushLineData[] } | undefined, page: number, li
 
 /** Holds the pages of the list that are in view, wherever that is; the whole is only counted. */
 export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWindow {
-  const count = useQuery({ ...brushCountQuery(filter), placeholderData: keepPreviousData })
+  const count = useBrushCount(filter, sort, { keepsBefore: true })
   const pages = pagesOf(span)
   const first = pages[0] ?? 0
   const results = useQueries({ queries: pages.map((page) => brushPageQuery(filter, sort, page)) })
@@ -38,7 +39,7 @@ export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWin
   const [top] = results
   const short = first === 0 && top?.data && top.data.brushes.length < PAGE_LINES ? top.data.brushes.length : undefined
   return {
-    total: short ?? Math.max(count.data?.count ?? 0, first === 0 ? (top?.data?.brushes.length ?? 0) : 0),
+    total: short ?? Math.max(count ?? 0, first === 0 ? (top?.data?.brushes.length ?? 0) : 0),
     isPending: results.every(({ data }) => data === undefined) && results.some(({ isPending }) => isPending),
     error: results.find(({ error }) => error)?.error ?? null,
     retry: () => {
