@@ -212,6 +212,8 @@ export async function assembleServer(options: ServerOptions): Promise<RunningPar
       await fit.close()
       await events.close()
       store?.close()
+      // nothing is written into the cache of a server that is gone
+      await Promise.all([base.blobs.settled(), base.renders.settled()])
       await database.close()
     },
   }

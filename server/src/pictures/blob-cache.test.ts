@@ -1,6 +1,16 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, utimesSync, writeFileSync } from 'node:fs'
+import {
+  createWriteStream,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { Writable } from 'node:stream'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import { startTestServer, type TestServer } from '../testing/test-server.ts'
 import { BlobStore } from './blob-store.ts'
@@ -56,6 +66,34 @@ describe('a file of the cache', () => {
     const all = await Promise.all(Array.from({ length: 8 }, () => blobs.read(workspaceId, sha)))
     for (const read of all) expect(Buffer.from(read).equals(bytes)).toBe(true)
     expect(readdirSync(folder)).toEqual([sha])
+  })
+
+  it('that is on its way is waited for by who closes, also for nobody any more', async () => {
+    const goOn: (() => void)[] = []
+    const held = new Promise<void>((done) => {
+      goOn.push(done)
+    })
+    const slow = (path: string) => {
+      const file = createWriteStream(path)
+      return new Writable({
+        write: (chunk, _, done) => void held.then(() => file.write(chunk, done)),
+        final: (done) => void file.end(done),
+      })
+    }
+    const blobs = new BlobStore(server.parts.deps.pool, folder, { write: slow })
+    await blobs.settled()
+    const asked = blobs.path(workspaceId, sha)
+    let isSettled = false
+    const settled = blobs.settled().then(() => {
+      isSettled = true
+    })
+    // an answer of the database, which comes after all that only waits for itself
+    await server.parts.deps.pool.query('select 1')
+    expect(isSettled).toBe(false)
+    goOn[0]?.()
+    await settled
+    expect(readdirSync(folder)).toEqual([sha])
+    expect(await asked).toBe(join(folder, sha))
   })
 
   it('that is sound is not fetched again', async () => {

@@ -12,6 +12,7 @@ import type { Db } from '../db/database.ts'
 import { findObjectName } from '../db/file-places.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
 import { Refusal, StoreAway } from '../errors.ts'
+import { UnderWay } from '../under-way.ts'
 import { measure, measureFile, type StoredBlob } from './measure.ts'
 import type { ObjectStore } from './object-store.ts'
 import { insertPieces, PIECE_BYTES, piecesOf } from './pieces.ts'
@@ -39,6 +40,7 @@ export class BlobStore {
   readonly #pool: pg.Pool
   readonly #folder: string
   readonly #filling = new Map<string, Promise<string>>()
+  readonly #underWay = new UnderWay()
 
   readonly #write: (path: string) => Writable
 
@@ -67,6 +69,11 @@ export class BlobStore {
     this.#pool = pool
     this.#folder = cacheFolder
     this.#write = write
+  }
+
+  /** Waits for files that are on their way into the cache, also for nobody any more. */
+  settled(): Promise<void> {
+    return this.#underWay.ended()
   }
 
   /** Stores bytes at hand; the same bytes are stored once. */
@@ -224,7 +231,9 @@ export class BlobStore {
   async path(workspaceId: string, sha256: FileSha): Promise<string> {
     const running = this.#filling.get(sha256)
     if (running) return running
-    const filling = this.#findOrFill(workspaceId, sha256).finally(() => this.#filling.delete(sha256))
+    const filling = this.#underWay.add(
+      this.#findOrFill(workspaceId, sha256).finally(() => this.#filling.delete(sha256)),
+    )
     this.#filling.set(sha256, filling)
     return filling
   }

@@ -1,7 +1,7 @@
 import { mkdtempSync, readdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 import { RenderCache } from './render-cache.ts'
 
 it('makes a picture once, also when many ask at the same moment, and never keeps a failed one', async () => {
@@ -23,4 +23,29 @@ it('makes a picture once, also when many ask at the same moment, and never keeps
   await expect(cache.get(broken, () => Promise.reject(new Error('no')))).rejects.toThrow('no')
   expect(readdirSync(folder)).toEqual([`${key}.png`])
   expect((await cache.get(broken, make)).length).toBe(3)
+})
+
+it('waits, where it is closed, for what is being made', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'renders-'))
+  const cache = new RenderCache(folder)
+  const key = cache.key({ brush: 1 })
+  const goOn: ((bytes: Uint8Array) => void)[] = []
+  const asked = cache.get(
+    key,
+    () =>
+      new Promise<Uint8Array>((done) => {
+        goOn.push(done)
+      }),
+  )
+  const told: string[] = []
+  await vi.waitFor(() => expect(goOn).toHaveLength(1))
+  const settled = cache.settled().then(() => told.push('settled'))
+  // as long as it takes for what waits for nothing to come back
+  await new Promise((done) => setImmediate(done))
+  told.push('made')
+  goOn[0]?.(Uint8Array.of(7))
+  await settled
+  expect(told).toEqual(['made', 'settled'])
+  expect(readdirSync(folder)).toEqual([`${key}.png`])
+  expect([...(await asked)]).toEqual([7])
 })

@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto'
 import { mkdir, open, readFile, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { askAs, whoAsks } from '../asking.ts'
+import { UnderWay } from '../under-way.ts'
 
 /** A file begins with the hash of what follows: what was changed or cut is seen, and rendered anew. */
 const HASH_BYTES = 32
@@ -14,6 +15,7 @@ type Making = { picture: Promise<Uint8Array>; waiting: number; abort: AbortContr
 export class RenderCache {
   readonly #folder: string
   readonly #making = new Map<string, Making>()
+  readonly #underWay = new UnderWay()
 
   constructor(folder: string) {
     this.#folder = folder
@@ -33,6 +35,11 @@ export class RenderCache {
   async get(key: string, make: () => Promise<Uint8Array>): Promise<Uint8Array> {
     const path = this.#pathOf(key)
     return (await readSound(path)) ?? this.#wait(key, path, make)
+  }
+
+  /** Waits for pictures that are being made, also for nobody any more. */
+  settled(): Promise<void> {
+    return this.#underWay.ended()
   }
 
   #pathOf(key: string): string {
@@ -65,7 +72,7 @@ export class RenderCache {
 
   #begin(key: string, path: string, make: () => Promise<Uint8Array>): Making {
     const abort = new AbortController()
-    const picture = askAs({ signal: abort.signal }, () => this.#make(path, make))
+    const picture = this.#underWay.add(askAs({ signal: abort.signal }, () => this.#make(path, make)))
     const making = { picture, waiting: 0, abort }
     this.#making.set(key, making)
     const forget = () => this.#making.get(key) === making && this.#making.delete(key)
