@@ -12,11 +12,11 @@ import type { Db } from '../db/database.ts'
 import { findObjectName } from '../db/file-places.ts'
 import { blob, blobPiece } from '../db/schema/all.ts'
 import { Refusal, StoreAway } from '../errors.ts'
-import { UnderWay } from '../under-way.ts'
 import { measure, measureFile, type StoredBlob } from './measure.ts'
 import type { ObjectStore } from './object-store.ts'
 import { insertPieces, PIECE_BYTES, piecesOf } from './pieces.ts'
 import { RoomKeeper } from './room-keeper.ts'
+import { UnderWay } from './under-way.ts'
 
 /** Files of the cache that are remembered as sound. */
 const KNOWN_MOST = 100_000

@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto'
 import { mkdir, open, readFile, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { askAs, whoAsks } from '../asking.ts'
-import { UnderWay } from '../under-way.ts'
+import { UnderWay } from './under-way.ts'
 
 /** A file begins with the hash of what follows: what was changed or cut is seen, and rendered anew. */
 const HASH_BYTES = 32
