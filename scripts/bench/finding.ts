@@ -15,6 +15,10 @@ const SIDE_PX = 64
 const FIRST_LINE_MS = 150
 const KEY_MS = 40
 const NUMBERS = 50
+/** Places of the list that are gone to, one after another. */
+const PLACES = 300
+/** How much larger a page may be that has seen so many. */
+const MEMORY_TIMES = 2
 const [LIST, LINE] = ['[role=listbox][aria-label=Brushes]', '[role=option] .font-medium']
 
 /** How long after the last key the list begins with what was looked for, and what End costs, in the page itself. */
@@ -31,7 +35,7 @@ export async function findingRows(options: BenchOptions): Promise<Row[]> {
       await fill(served, SIZES[n - 1] ?? 0, size)
       await page.goto(`${served.origin}/sort`)
       await page.locator(LINE).first().waitFor()
-      rows.push(...(await typingRows(served, page, size)), await endRow(page, size))
+      rows.push(...(await typingRows(served, page, size)), await endRow(page, size), await memoryRow(page, size))
     }
     return rows
   } finally {
@@ -139,4 +143,39 @@ async function endRow(page: Page, size: number): Promise<Row> {
     asked.length,
     1,
   )
+}
+
+/** What the page holds once it has been at many places of the list: what it has let go is collected before it is measured. */
+async function memoryRow(page: Page, size: number): Promise<Row> {
+  const devtools = await page.context().newCDPSession(page)
+  const heapMib = async () => {
+    await devtools.send('HeapProfiler.collectGarbage')
+    const { usedSize } = await devtools.send('Runtime.getHeapUsage')
+    return usedSize / 1024 ** 2
+  }
+  const before = await heapMib()
+  for (let n = 0; n < PLACES; n++) {
+    const share = ((n * 379) % PLACES) / PLACES
+    await page.locator(LIST).evaluate((list, to) => list.scrollTo(0, list.scrollHeight * to), share)
+    await page.waitForFunction(hasLinesInView, LIST)
+  }
+  const after = await heapMib()
+  await devtools.detach()
+  return atMost(
+    `memory of the page after ${PLACES} places of a list of ${size.toLocaleString('en')} brushes, against before`,
+    `${after.toFixed(1)} MiB`,
+    `${before.toFixed(1)} MiB`,
+    after / before,
+    MEMORY_TIMES,
+  )
+}
+
+/** In the page: whether lines have come for where the list stands. */
+function hasLinesInView(list: string): boolean {
+  const { top, bottom } = document.querySelector(list)?.getBoundingClientRect() ?? { top: 0, bottom: 0 }
+  const inView = [...document.querySelectorAll(`${list} [role=option]`)].filter((line) => {
+    const at = line.getBoundingClientRect()
+    return at.bottom > top && at.top < bottom
+  })
+  return inView.length >= 5
 }
