@@ -112,19 +112,18 @@ export async function ensureSets(
   return { ids, made }
 }
 
+/** Of some sets those that are the curator's own, and on the rack. */
+const isOwnAmong = (workspaceId: string, ids: readonly string[]) =>
+  and(
+    eq(rackSet.workspaceId, workspaceId),
+    isAnyOf(rackSet.id, ids),
+    isNull(rackSet.deletedAt),
+    eq(rackSet.starter, false),
+  )
+
 /** Those of some sets that are the curator's own, and on the rack. */
 export async function ownSetsAmong(db: Db, workspaceId: string, ids: readonly string[]): Promise<Set<string>> {
-  const rows = await db
-    .select({ id: rackSet.id })
-    .from(rackSet)
-    .where(
-      and(
-        eq(rackSet.workspaceId, workspaceId),
-        isAnyOf(rackSet.id, ids),
-        isNull(rackSet.deletedAt),
-        eq(rackSet.starter, false),
-      ),
-    )
+  const rows = await db.select({ id: rackSet.id }).from(rackSet).where(isOwnAmong(workspaceId, ids))
   return new Set(rows.map(({ id }) => id))
 }
 
@@ -158,14 +157,7 @@ export async function putInside(db: Db, workspaceId: string, ids: readonly strin
   const rows = await db
     .update(rackSet)
     .set({ folder })
-    .where(
-      and(
-        eq(rackSet.workspaceId, workspaceId),
-        isAnyOf(rackSet.id, ids),
-        isNull(rackSet.deletedAt),
-        eq(rackSet.starter, false),
-      ),
-    )
+    .where(isOwnAmong(workspaceId, ids))
     .returning({ id: rackSet.id })
   return rows.length
 }

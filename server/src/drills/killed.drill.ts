@@ -1,31 +1,17 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { until } from '../testing/test-server.ts'
-import { blotPng, zipOf } from '../testing/tips.ts'
 import { startWholeServer, type WholeServer } from '../testing/whole-server.ts'
+import { takeTips } from './take-tips.ts'
 
 /** What changes many at once is killed at so many moments of it. */
 const BRUSHES = 1000
 const MOMENTS = 10
-const PATIENCE_MS = 240_000
 
 let server: WholeServer
 
 beforeAll(async () => {
   server = await startWholeServer()
-  const { id } = await server.post<{ id: string }>('/api/gathers')
-  const tips = Object.fromEntries(Array.from({ length: BRUSHES }, (_, n) => [`Shore/t${n}.png`, blotPng(n, 40)]))
-  await server.request(`/api/gathers/${id}/files?path=tips.zip`, {
-    method: 'PUT',
-    body: new Uint8Array(zipOf(tips)),
-  })
-  await until(async () => {
-    const { reading, files } = await server.json<{ reading: unknown; files: { read: number; total: number } }>(
-      `/api/gathers/${id}`,
-    )
-    return !reading && files.read === files.total && files.total > 0
-  }, PATIENCE_MS)
-  await server.post(`/api/gathers/${id}/take`)
+  await takeTips(server, BRUSHES)
 })
 afterAll(() => server.close())
 

@@ -7,8 +7,8 @@ import { fileURLToPath } from 'node:url'
 import { LISTED_BRUSHES } from '@satchel/core/exchange/protocol'
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import { until } from '../testing/test-server.ts'
-import { blotPng, zipOf } from '../testing/tips.ts'
 import { startWholeServer, type WholeServer } from '../testing/whole-server.ts'
+import { takeTips } from './take-tips.ts'
 
 /** Publishing is killed at so many moments of it. */
 const MOMENTS = 6
@@ -28,19 +28,7 @@ beforeAll(async () => {
   page = await new Promise<string>((done) => exchange.once('message', (told: { page: string }) => done(told.page)))
   server = await startWholeServer()
   await again()
-  const { id } = await server.post<{ id: string }>('/api/gathers')
-  const tips = Object.fromEntries(Array.from({ length: LISTED_BRUSHES }, (_, n) => [`Shore/t${n}.png`, blotPng(n, 40)]))
-  await server.request(`/api/gathers/${id}/files?path=tips.zip`, {
-    method: 'PUT',
-    body: new Uint8Array(zipOf(tips)),
-  })
-  await until(async () => {
-    const { reading, files } = await server.json<{ reading: unknown; files: { read: number; total: number } }>(
-      `/api/gathers/${id}`,
-    )
-    return !reading && files.read === files.total && files.total > 0
-  }, PATIENCE_MS)
-  await server.post(`/api/gathers/${id}/take`)
+  await takeTips(server, LISTED_BRUSHES)
 })
 afterAll(async () => {
   await server.close()

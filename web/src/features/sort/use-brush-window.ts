@@ -1,7 +1,9 @@
-import { useQueries, useQuery } from '@tanstack/react-query'
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import type { Filter, Sort } from '../../data/filter.ts'
 import { type BrushLineData, brushPageQuery } from '../../data/library.ts'
 import { PAGE_LINES, pagesOf, placeIn, type Span } from '../../data/list-pages.ts'
+import { letPagesGo } from './let-pages-go.ts'
 import { useBrushCount } from './use-brush-count.ts'
 
 export type BrushWindow = {
@@ -24,6 +26,9 @@ export function useBrushWindow(filter: Filter, sort: Sort, span: Span): BrushWin
   const count = useBrushCount(filter, sort, { keepsBefore: true })
   const pages = pagesOf(span)
   const first = pages[0] ?? 0
+  const client = useQueryClient()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each time another page is come to
+  useEffect(() => letPagesGo(client), [client, first])
   const results = useQueries({ queries: pages.map((page) => brushPageQuery(filter, sort, page)) })
   // what was fetched already may hold lines that are still on their way, and is not asked for again
   const earlier = Math.max(0, first - 1)

@@ -15,6 +15,7 @@ import {
 } from '../../../data/kept-searches.ts'
 import { addressOf, isSameSearch } from '../find/filter.ts'
 import { useLibraryChange } from '../use-library-change.ts'
+import { RenameField } from './rename-field.tsx'
 
 /** Searches on the rack: sets that fill themselves. */
 export function KeptSearches({ filter }: { filter: Filter }) {
@@ -44,19 +45,7 @@ function Kept({ search: { id, name, count, filter, sort }, isActive }: { search:
     >
       <ScanSearch size={16} aria-hidden className="shrink-0 text-quiet" />
       {isRenaming ? (
-        <input
-          // biome-ignore lint/a11y/noAutofocus: the person has just asked to type here
-          autoFocus
-          aria-label={`New name of ${name}`}
-          defaultValue={name}
-          onFocus={(event) => event.target.select()}
-          onBlur={(event) => rename(event.target.value.trim())}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') event.currentTarget.blur()
-            if (event.key === 'Escape') setRenaming(false)
-          }}
-          className="min-w-0 flex-1 rounded-4 border border-line bg-raised px-1"
-        />
+        <RenameField name={name} onRename={rename} onLeave={() => setRenaming(false)} />
       ) : (
         <Link
           to={addressOf(filter, sort)}

@@ -5,6 +5,7 @@ import { Menu } from '../../../components/menu.tsx'
 import { putInside } from '../../../data/library.ts'
 import { useLibraryChange } from '../use-library-change.ts'
 import { useFold } from './folders.ts'
+import { RenameField } from './rename-field.tsx'
 
 type Inner = { id: string; folder: string }
 type Props<Set extends Inner> = {
@@ -49,19 +50,7 @@ export function OuterSet<Set extends Inner>({ name, sets, current, active, onGo,
           <Chevron size={16} aria-hidden className="shrink-0" />
         </button>
         {renaming ? (
-          <input
-            // biome-ignore lint/a11y/noAutofocus: the person has just asked to type here
-            autoFocus
-            aria-label={`New name of ${name}`}
-            defaultValue={name}
-            onFocus={(event) => event.target.select()}
-            onBlur={(event) => rename(event.target.value.trim())}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') event.currentTarget.blur()
-              if (event.key === 'Escape') setRenaming(false)
-            }}
-            className="min-w-0 flex-1 rounded-4 border border-line bg-raised px-1 font-title"
-          />
+          <RenameField name={name} onRename={rename} onLeave={() => setRenaming(false)} className="font-title" />
         ) : (
           <button
             type="button"

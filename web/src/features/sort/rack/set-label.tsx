@@ -11,6 +11,7 @@ import type { OwnSet } from '../../../data/sets.ts'
 import { useWrapping } from '../../../parcels/wrapping.ts'
 import { useLibraryChange } from '../use-library-change.ts'
 import type { WithAnother } from './other-set.tsx'
+import { RenameField } from './rename-field.tsx'
 import { SetMarkIcon } from './set-mark.tsx'
 
 const AboutSet = fetched(() => import('./about-set.tsx'))
@@ -56,19 +57,7 @@ export function SetLabel({
       >
         <SetMarkIcon mark={set.mark} />
         {renaming ? (
-          <input
-            // biome-ignore lint/a11y/noAutofocus: the person has just asked to type here
-            autoFocus
-            aria-label={`New name of ${set.name}`}
-            defaultValue={set.name}
-            onFocus={(event) => event.target.select()}
-            onBlur={(event) => rename(event.target.value.trim())}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') event.currentTarget.blur()
-              if (event.key === 'Escape') setRenaming(false)
-            }}
-            className="min-w-0 flex-1 rounded-4 border border-line bg-raised px-1 font-title"
-          />
+          <RenameField name={set.name} onRename={rename} onLeave={() => setRenaming(false)} className="font-title" />
         ) : (
           <button
             type="button"
