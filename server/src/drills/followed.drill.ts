@@ -14,7 +14,8 @@ const FILES = 40
 const SIDE_PX = 40
 /** The server is killed so many times, each time later after its folder was painted anew; every second time its follower, too. */
 const KILLS = 8
-const STEP_MS = 900
+/** Files lie still for a while before they are sent: the first moment is before that, the last ones once all is settled. */
+const [FIRST_MS, STEP_MS] = [2000, 1400]
 
 let server: WholeServer
 let folder: string
@@ -73,7 +74,7 @@ it('a server that is killed while a folder is followed brings each file to its b
   try {
     for (let round = 1; round <= KILLS; round++) {
       paint(round)
-      await sleep(round * STEP_MS)
+      await sleep(FIRST_MS + round * STEP_MS)
       if (round % 2 === 0) follower.kill('SIGKILL')
       await server.end('SIGKILL')
       await server.start()

@@ -4,7 +4,7 @@ import { letPagesGo } from './let-pages-go.ts'
 
 it('keeps the forty pages that came last and those that are looked at, and nothing but pages goes', () => {
   const client = new QueryClient()
-  const keyOf = (page: number) => [page % 2 ? 'brushes' : 'brushes-by-look', 'page', {}, 'name', page]
+  const keyOf = (page: number) => [page % 2 ? 'brushes' : 'brushes-by-look', 'page', {}, 'name', page] as const
   for (let page = 0; page < 100; page++) client.setQueryData(keyOf(page), { brushes: [] }, { updatedAt: 1000 + page })
   client.setQueryData(['brushes', 'count', {}], { count: 9 }, { updatedAt: 1 })
   client.setQueryData(['sets'], { sets: [] }, { updatedAt: 1 })
