@@ -39,14 +39,16 @@ export const mirroredPng = (n: number): Uint8Array => {
   return toFile({ width, data: mirrored, ...rest })
 }
 
-/** A zip of 150 tips in nine folders, mixed with files that are none of our business. */
-export function packOfTips(): Uint8Array {
+/** A zip of 150 tips in nine folders, mixed with files that are none of our business. @param times How often each tip is in it. */
+export function packOfTips(times = 1): Uint8Array {
   const zip = new ZipWriter()
   const parts: Uint8Array[] = []
   for (let n = 0; n < TIPS; n++) {
     const folder = FOLDERS[n % FOLDERS.length]
     const name = `${folder?.toLowerCase()}_${String(n).padStart(3, '0')}.png`
-    parts.push(...zip.add(`Old library/${folder}/${name}`, tipPng(n), 'store'))
+    const png = tipPng(n)
+    for (let time = 1; time <= times; time++)
+      parts.push(...zip.add(`Old library${time > 1 ? ` ${time}` : ''}/${folder}/${name}`, png, 'store'))
   }
   const text = (words: string) => new TextEncoder().encode(words)
   parts.push(...zip.add('Old library/readme.txt', text('made long ago'), 'deflate'))
