@@ -62,7 +62,10 @@ async function openPage(colorScheme) {
 async function shoot(page, name) {
   await page.waitForLoadState('networkidle')
   const shown = 'img:not([loading=lazy]), [style*=translateY] img'
-  await page.waitForFunction((images) => [...document.querySelectorAll(images)].every((image) => image.src && image.complete), shown)
+  await page.waitForFunction(
+    (images) => [...document.querySelectorAll(images)].every((image) => image.src && image.complete),
+    shown,
+  )
   await page.waitForTimeout(900)
   await page.screenshot({ path: join(shots, `${name}.png`) })
   console.log(`${name}.png`)
