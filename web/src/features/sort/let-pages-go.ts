@@ -3,7 +3,7 @@ import type { QueryClient } from '@tanstack/react-query'
 /** Pages of lists that are kept beside those in view: whoever comes back to them at once finds them there. */
 const PAGES_KEPT = 40
 
-/** Lets go of pages of lists that were left longest ago, so that a page that has been everywhere holds no more than one that has not. */
+/** Lets go of pages of lists that were left longest ago: however far somebody walks, no more of them are held. */
 export function letPagesGo(client: QueryClient): void {
   const cache = client.getQueryCache()
   const left = cache
